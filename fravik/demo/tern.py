@@ -1,0 +1,67 @@
+"""Tern: a made-up 7-inch quad that carries a small thermal camera over a shingle island to count nesting birds.
+
+The scenario, every mass and every price are invented for this demo.
+"""
+
+from __future__ import annotations
+
+from fravik.model.craft import Battery, Block, Components, Layout, Motor, Propeller
+from fravik.model.project import Brief, Part, Printer, Project, Spool, Target
+from fravik.model.recipe import Recipe
+from fravik.model.shapes import ArmShape, LegShape, PlateShape
+
+
+def tern() -> Project:
+    """The demo craft as its maker left it: two targets fail and one is tight."""
+    return Project(
+        name="Tern survey quad",
+        brief=Brief(
+            purpose="Count ground-nesting birds on a shingle island with a small thermal camera, flying slow lines at dawn "
+            "before the ground warms. Must land on shingle and survive being set down hard.",
+            pull_up_g=4.0, landing_m_s=1.2, ground_stiffness_n_mm=60.0,
+        ),
+        targets=(
+            Target(id="weight", metric="flying_mass_g", limit=1150.0),
+            Target(id="sag", metric="tip_sag_mm", limit=1.8),
+            Target(id="mode", metric="first_mode_hz", limit=5.0),
+            Target(id="reserve", metric="least_reserve", limit=2.0),
+            Target(id="drop", metric="flat_drop_m", limit=0.5),
+            Target(id="strike", metric="arm_strike_m_s", limit=3.5),
+            Target(id="time", metric="print_minutes", limit=960.0),
+            Target(id="endurance", metric="endurance_min", limit=16.0),
+        ),
+        layout=Layout(motor_to_motor_mm=320.0, clamp_radius_mm=50.0, leg_radius_mm=42.0),
+        components=Components(
+            motor=Motor(name="Generic 28 mm class", mass_g=44.0, diameter_mm=33.5, height_mm=20.0, kv_rpm_per_v=950.0),
+            propeller=Propeller(diameter_mm=177.8, pitch_mm=101.6, mass_g=7.0),
+            battery=Battery(cells=6, capacity_mah=2200.0, mass_g=335.0, x_mm=-6.0, z_mm=42.0),
+            blocks=(
+                Block(id="stack", name="Flight stack", mass_g=38.0, length_mm=38, width_mm=38, height_mm=14, z_mm=16.0, power_w=3.0),
+                Block(id="camera", name="Thermal camera", mass_g=62.0, length_mm=34, width_mm=30, height_mm=28,
+                      x_mm=38.0, z_mm=-20.0, power_w=2.5),
+                Block(id="receiver", name="Receiver and positioning", mass_g=24.0, length_mm=26, width_mm=26, height_mm=10,
+                      x_mm=-44.0, z_mm=26.0, power_w=1.0),
+                Block(id="wiring", name="Wiring and screws", mass_g=58.0, length_mm=90, width_mm=70, height_mm=8, z_mm=5.0),
+            ),
+        ),
+        parts=(
+            Part(id="arm", name="Arm", count=4,
+                 shape=ArmShape(root_width_mm=20.0, tip_width_mm=17.0, root_height_mm=12.0, tip_height_mm=10.0, root_fillet_mm=1.0,
+                                pad_diameter_mm=30.0, tongue_length_mm=28.0, tongue_width_mm=30.0),
+                 recipe=Recipe(filament="petg", walls=3, skin_layers=4, infill=0.2, pattern="gyroid")),
+            Part(id="bottom", name="Bottom plate", shape=PlateShape(place="bottom", length_mm=104.0, width_mm=88.0, thickness_mm=3.2),
+                 recipe=Recipe(filament="petg", walls=3, skin_layers=5, infill=0.4, pattern="grid")),
+            Part(id="top", name="Top plate", shape=PlateShape(place="top", length_mm=104.0, width_mm=88.0, thickness_mm=2.4),
+                 recipe=Recipe(filament="petg", walls=3, skin_layers=4, infill=0.4, pattern="grid")),
+            Part(id="leg", name="Landing leg", count=4,
+                 shape=LegShape(length_mm=52.0, root_width_mm=16.0, tip_width_mm=10.0, thickness_mm=7.0, splay_deg=8.0),
+                 recipe=Recipe(filament="petg", walls=3, skin_layers=4, infill=0.3, pattern="gyroid")),
+        ),
+        printer=Printer(name="Mid-size printer"),
+        spools=(
+            Spool(id="petg_grey", filament="petg", grams_left=640.0, price_per_kg=22.0, colour="slate grey"),
+            Spool(id="pla_sand", filament="pla", grams_left=820.0, price_per_kg=20.0, colour="sand"),
+            Spool(id="pla_tough_white", filament="pla_tough", grams_left=310.0, price_per_kg=28.0, colour="off white"),
+            Spool(id="pacf_black", filament="pa_cf", grams_left=450.0, price_per_kg=75.0, colour="black"),
+        ),
+    )  # fmt: skip

@@ -1,0 +1,1 @@
+"""Runs the pipeline: which result needs which inputs, memory of results, and worker processes."""

@@ -1,0 +1,33 @@
+"""Memory of stage results keyed by their frozen inputs."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable, Hashable
+from typing import TypeVar
+
+T = TypeVar("T")
+
+
+class Memo:
+    """A bounded store: equal inputs to a stage give back the same result. Not for use from several threads."""
+
+    def __init__(self, size: int = 256) -> None:
+        self._size = size
+        self._store: OrderedDict[tuple[str, Hashable], object] = OrderedDict()
+        self.hits = 0
+        self.misses = 0
+
+    def get(self, stage: str, key: Hashable, make: Callable[[], T]) -> T:
+        """The stored result of a stage for this key, made on first need."""
+        full = (stage, key)
+        if full in self._store:
+            self.hits += 1
+            self._store.move_to_end(full)
+            return self._store[full]  # type: ignore[return-value]
+        self.misses += 1
+        made = make()
+        self._store[full] = made
+        if len(self._store) > self._size:
+            self._store.popitem(last=False)
+        return made

@@ -1,0 +1,104 @@
+"""What one evaluation of a project holds."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+from fravik.flight.mass import Clearances
+from fravik.model.material import Corner
+from fravik.model.problem import Problem
+from fravik.model.project import Part, Project
+from fravik.power.momentum import PowerFigures
+from fravik.printing.mass import MassProperties
+from fravik.printing.roads import PrintFigures
+from fravik.printing.zones import ZoneField
+from fravik.shape.build import ShapeInput
+from fravik.structure.cases import BreakPoint
+from fravik.structure.excitation import Crossing
+from fravik.structure.member import Member, MemberAnswer
+from fravik.structure.reserves import CaseReserves, StressBasis
+from fravik.study.margins import Margin, Scores
+
+
+@dataclass(frozen=True)
+class PartResult:
+    """One part as printed. Grams and minutes are of one copy."""
+
+    part: Part
+    given: ShapeInput
+    field: ZoneField
+    mass: MassProperties
+    figures: PrintFigures
+    carbon_g: float
+    cost: float
+    bed_problem: str | None
+
+    @property
+    def grams(self) -> float:
+        """Printed plastic and carbon of one copy."""
+        return self.mass.mass_g + self.carbon_g
+
+
+@dataclass(frozen=True)
+class MemberResult:
+    """One arm or leg at all corners of its material; reserves are typical unless said otherwise."""
+
+    part_id: str
+    member: Member
+    answers: dict[Corner, MemberAnswer]
+    bases: dict[Corner, StressBasis]
+    cases: dict[Corner, dict[str, CaseReserves]]
+    breaks: dict[Corner, dict[str, BreakPoint]]
+
+    def reserves(self, case: str, corner: Corner = "typical") -> CaseReserves:
+        """Reserves in one case."""
+        return self.cases[corner][case]
+
+    def worst_static(self, names: tuple[str, ...], corner: Corner = "typical") -> tuple[str, CaseReserves]:
+        """The governing static case."""
+        here = {n: c for n, c in self.cases[corner].items() if n in names}
+        name = min(here, key=lambda n: here[n].reserve)
+        return name, here[name]
+
+    def mode_table(self) -> list[tuple[str, float, float, float]]:
+        """(name, typical, low, high) of every mode."""
+        low, typ, high = (self.answers[c] for c in ("low", "typical", "high"))  # type: ignore[index]
+        return [
+            (typ.mode_names[i], float(typ.freqs_hz[i]), float(low.freqs_hz[i]), float(high.freqs_hz[i]))
+            for i in range(len(typ.freqs_hz))
+        ]
+
+
+@dataclass(frozen=True)
+class Evaluation:
+    """Everything the live tier says about a project."""
+
+    project: Project
+    problems: tuple[Problem, ...]
+    parts: dict[str, PartResult]
+    members: dict[str, MemberResult]
+    craft: MassProperties
+    power: PowerFigures
+    clearances: Clearances
+    margins: tuple[Margin, ...]
+    working_hz: tuple[float, float]
+    crossings: dict[str, list[Crossing]]
+    break_order: dict[str, list[tuple[str, BreakPoint]]]
+    scores: Scores
+    seconds: float
+
+    @property
+    def minutes(self) -> float:
+        """Print minutes of all parts."""
+        return self.scores.minutes
+
+
+class Refused(Exception):  # noqa: N818  a refusal is an answer, not a fault
+    """The project cannot be evaluated; the problems say where and why."""
+
+    def __init__(self, problems: list[Problem]) -> None:
+        super().__init__("; ".join(p.message for p in problems))
+        self.problems = problems
+
+

@@ -1,0 +1,1 @@
+"""Mass properties and clearances of the whole craft."""

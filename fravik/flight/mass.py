@@ -1,0 +1,108 @@
+"""The whole craft's mass, centre of mass and inertia from printed parts and components."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from fravik.model.craft import Block
+from fravik.model.project import Part, Project
+from fravik.model.shapes import PlateShape
+from fravik.printing.mass import MassProperties, combine, move
+from fravik.printing.zones import Floats
+from fravik.shape.build import first_arm, motor_radius_mm, placements, plate_gap_mm
+
+
+@dataclass(frozen=True)
+class Placed:
+    """A body on the craft, for pictures and for the mass table."""
+
+    id: str
+    name: str
+    kind: str
+    centre_mm: Floats
+    size_mm: Floats
+    mass: MassProperties
+
+
+def _box(block_id: str, name: str, kind: str, mass_g: float, size: tuple[float, float, float], at: Floats) -> Placed:
+    lx, ly, lz = size
+    inertia = mass_g / 12 * np.diag([ly**2 + lz**2, lx**2 + lz**2, lx**2 + ly**2])
+    return Placed(block_id, name, kind, at, np.array(size), MassProperties(mass_g, at, inertia))
+
+
+def motor_places(project: Project) -> list[Floats]:
+    """Craft position of each motor's mounting face, front left first, counter-clockwise seen from above."""
+    arm = first_arm(project)
+    top = arm.shape.tip_height_mm if arm is not None and arm.shape.kind == "arm" else plate_gap_mm(project)
+    r = motor_radius_mm(project)
+    angles = [math.pi / 4 + k * math.pi / 2 for k in range(4)]
+    return [np.array([r * math.cos(a), r * math.sin(a), top]) for a in angles]
+
+
+def placed_components(project: Project) -> list[Placed]:
+    """Every bought component where it sits."""
+    c = project.components
+    out: list[Placed] = []
+    for k, at in enumerate(motor_places(project)):
+        m, p = c.motor, c.propeller
+        centre = at + np.array([0.0, 0.0, m.height_mm / 2])
+        r, h = m.diameter_mm / 2, m.height_mm
+        side = m.mass_g * (3 * r * r + h * h) / 12
+        body = MassProperties(m.mass_g, centre, np.diag([side, side, m.mass_g * r * r / 2]))
+        out.append(Placed(f"motor{k}", m.name, "motor", centre, np.array([2 * r, 2 * r, h]), body))
+        hub = at + np.array([0.0, 0.0, h + 3.0])
+        # a turning two-blade rod, averaged over a turn
+        spin = p.mass_g * p.diameter_mm**2 / 24
+        disk = MassProperties(p.mass_g, hub, np.diag([spin / 2, spin / 2, spin]))
+        out.append(Placed(f"prop{k}", "Propeller", "prop", hub, np.array([p.diameter_mm, p.diameter_mm, 6.0]), disk))
+    b = c.battery
+    at = np.array([b.x_mm, 0.0, b.z_mm])
+    out.append(_box("battery", "Battery", "battery", b.mass_g, (b.length_mm, b.width_mm, b.height_mm), at))
+    out.extend(_block(x) for x in c.blocks)
+    return out
+
+
+def _block(x: Block) -> Placed:
+    size = (x.length_mm, x.width_mm, x.height_mm)
+    return _box(x.id, x.name, "block", x.mass_g, size, np.array([x.x_mm, x.y_mm, x.z_mm]))
+
+
+def craft_mass(project: Project, part_mass: dict[str, MassProperties], carbon_g: dict[str, float]) -> MassProperties:
+    """All parts in place and all components as one body; carbon rides at its part's centre of mass."""
+    bodies = [p.mass for p in placed_components(project)]
+    for part in project.parts:
+        one = part_mass[part.id]
+        if carbon_g.get(part.id):
+            one = MassProperties(one.mass_g + carbon_g[part.id], one.com_mm, one.inertia_gmm2)
+        bodies.extend(move(one, t) for t in placements(part, project))
+        if isinstance(part.shape, PlateShape) and part.count > 1:
+            bodies.extend(move(one, placements(part, project)[0]) for _ in range(part.count - 1))
+    return combine(bodies)
+
+
+@dataclass(frozen=True)
+class Clearances:
+    """Plan clearances that decide whether the craft can fly at all."""
+
+    prop_to_prop_mm: float
+    prop_to_body_mm: float
+    prop_to_ground_mm: float
+
+
+def clearances(project: Project) -> Clearances:
+    """Gap between propeller disks, from a disk to the plates' edge or the battery, and above the ground."""
+    r, d = motor_radius_mm(project), project.components.propeller.diameter_mm
+    m = r / math.sqrt(2)
+    pack = project.components.battery
+    beside = math.hypot(max(m - pack.length_mm / 2 - abs(pack.x_mm), 0.0), max(m - pack.width_mm / 2, 0.0))
+    gap = min(r - project.layout.clamp_radius_mm, beside) - d / 2
+    ground = 0.0
+    for p in project.parts:
+        if p.shape.kind == "leg":
+            drop = (p.shape.length_mm + p.shape.flange_length_mm) * math.cos(math.radians(p.shape.splay_deg))
+            ground = max(ground, drop)
+    top = motor_places(project)[0][2] + project.components.motor.height_mm
+    return Clearances(2 * m - d, gap, ground + top)

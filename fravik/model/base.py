@@ -1,0 +1,81 @@
+"""Frozen base of every model class, and quantities that carry unit, range and reason."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+
+class Frozen(BaseModel):
+    """Immutable, hashable data; unknown fields and NaN are refused."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False, validate_default=False)
+
+
+def quantity(
+    default: Any,
+    lo: float,
+    hi: float,
+    unit: str,
+    label: str,
+    why: str = "",
+    *,
+    step: float | None = None,
+) -> Any:
+    """A numeric field with its allowed range, display unit, label and the reason for the range."""
+    extra: dict[str, Any] = {"unit": unit, "label": label, "why": why}
+    if step is not None:
+        extra["step"] = step
+    return Field(default, ge=lo, le=hi, json_schema_extra=extra)
+
+
+def choice(default: Any, label: str, why: str = "") -> Any:
+    """A field with a closed list of values (or a name) and a label."""
+    return Field(default, json_schema_extra={"label": label, "why": why, "unit": ""})
+
+
+def label_of(cls: type[BaseModel], name: str) -> str:
+    """The human label of a field, falling back on its name."""
+    info = cls.model_fields.get(name)
+    extra = info.json_schema_extra if info is not None else None
+    if isinstance(extra, dict) and extra.get("label"):
+        return str(extra["label"])
+    return name.replace("_", " ")
+
+
+def explain(error: ValidationError, cls: type[BaseModel] | None = None) -> list[tuple[str, str]]:
+    """Turn a pydantic error into (dotted path, plain sentence) pairs.
+
+    The sentence says what is wrong, and where a field states a reason for its range, why.
+    """
+    out: list[tuple[str, str]] = []
+    for item in error.errors():
+        path = ".".join(str(p) for p in item["loc"])
+        name = str(item["loc"][-1]) if item["loc"] else "value"
+        label, unit, why = name.replace("_", " "), "", ""
+        if cls is not None and name in cls.model_fields:
+            label = label_of(cls, name)
+            extra = cls.model_fields[name].json_schema_extra
+            if isinstance(extra, dict):
+                unit, why = str(extra.get("unit") or ""), str(extra.get("why") or "")
+        ctx = item.get("ctx") or {}
+        kind, value = item["type"], item.get("input")
+        tail = f": {why}" if why else "."
+        unit = f" {unit}" if unit else ""
+        if kind in ("greater_than_equal", "greater_than"):
+            text = f"{label} {value}{unit} is below the least allowed, {next(iter(ctx.values()))}{unit}{tail}"
+        elif kind in ("less_than_equal", "less_than"):
+            text = f"{label} {value}{unit} is above the most allowed, {next(iter(ctx.values()))}{unit}{tail}"
+        elif kind.startswith(("float", "int", "finite")):
+            text = f"{label} needs a number; {value!r} is not one."
+        elif kind == "literal_error":
+            text = f"{label} cannot be {value!r}; choose {ctx.get('expected')}."
+        elif kind == "extra_forbidden":
+            text = f"There is no field called {name!r} here."
+        elif kind == "missing":
+            text = f"{label} is missing."
+        else:
+            text = f"{label}: {item['msg']}."
+        out.append((path, text))
+    return out

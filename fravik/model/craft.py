@@ -1,0 +1,87 @@
+"""The airframe layout and the bought components, with the few figures the physics needs."""
+
+from __future__ import annotations
+
+from .base import Frozen, choice, quantity
+
+
+class Layout(Frozen):
+    """A quad X: where the motors stand, and the clamp radius at which the arms leave the body plates."""
+
+    motor_to_motor_mm: float = quantity(
+        320.0, 90.0, 900.0, "mm", "Motor to motor", "the arms and propellers here are made for craft of this span", step=5
+    )
+    clamp_radius_mm: float = quantity(
+        48.0, 20.0, 200.0, "mm", "Plate edge radius", "the arm leaves the plates here and its ruler starts at 0", step=1
+    )
+    leg_radius_mm: float = quantity(40.0, 10.0, 400.0, "mm", "Leg radius", "legs bolt on within the arm span", step=1)
+
+
+class Motor(Frozen):
+    """A brushless motor; one on every arm."""
+
+    name: str = choice("Generic 2807", "Motor")
+    mass_g: float = quantity(46.0, 1.0, 400.0, "g", "Mass", "one motor with its leads", step=1)
+    diameter_mm: float = quantity(33.5, 6.0, 80.0, "mm", "Diameter", "of the bell")
+    height_mm: float = quantity(20.0, 4.0, 80.0, "mm", "Height", "mount face to prop face")
+    mount_circle_mm: float = quantity(19.0, 6.0, 60.0, "mm", "Bolt circle", "motor base screws", step=0.5)
+    kv_rpm_per_v: float = quantity(1300.0, 100.0, 8000.0, "rpm/V", "KV", "unloaded speed per volt", step=10)
+    loaded_speed: float = quantity(
+        0.74, 0.4, 0.95, "", "Loaded speed ratio", "full-throttle rpm as a share of KV x voltage, with the propeller on",
+        step=0.01,
+    )
+    efficiency: float = quantity(0.80, 0.3, 0.95, "", "Motor and ESC efficiency", "electrical to shaft power", step=0.01)
+
+
+class Propeller(Frozen):
+    """A bought propeller described by diameter, pitch and two coefficients."""
+
+    diameter_mm: float = quantity(177.8, 40.0, 600.0, "mm", "Diameter", "tip to tip", step=1)
+    pitch_mm: float = quantity(101.6, 20.0, 400.0, "mm", "Pitch", "advance per turn", step=1)
+    blades: int = quantity(2, 2, 6, "", "Blades", "blade pass is blades x rpm", step=1)
+    mass_g: float = quantity(7.0, 0.3, 100.0, "g", "Mass", "one propeller", step=0.5)
+    thrust_coefficient: float = quantity(
+        0.105, 0.02, 0.25, "", "Thrust coefficient", "static, T = C n^2 D^4 times air density", step=0.005
+    )
+    figure_of_merit: float = quantity(
+        0.60, 0.2, 0.85, "", "Figure of merit", "ideal over real hover power; small propellers reach 0.5 to 0.7", step=0.01
+    )
+
+
+class Battery(Frozen):
+    """A lithium pack."""
+
+    cells: int = quantity(6, 1, 14, "", "Cells in series", "", step=1)
+    capacity_mah: float = quantity(2200.0, 50.0, 40000.0, "mAh", "Capacity", "as labelled", step=50)
+    usable: float = quantity(0.80, 0.3, 0.95, "", "Usable share", "keep a reserve: deep discharge kills packs", step=0.01)
+    cell_volts: float = quantity(3.6, 3.0, 4.2, "V", "Cell voltage in flight", "mean under load", step=0.05)
+    mass_g: float = quantity(330.0, 5.0, 5000.0, "g", "Mass", "with leads", step=5)
+    length_mm: float = quantity(78.0, 10.0, 300.0, "mm", "Length", "")
+    width_mm: float = quantity(37.0, 5.0, 150.0, "mm", "Width", "")
+    height_mm: float = quantity(42.0, 5.0, 150.0, "mm", "Height", "")
+    x_mm: float = quantity(-4.0, -300.0, 300.0, "mm", "Forward of centre", "slide it to trim the centre of mass", step=1)
+    z_mm: float = quantity(38.0, -200.0, 200.0, "mm", "Above bottom plate", "middle of the pack", step=1)
+
+
+class Block(Frozen):
+    """A component taken as a uniform box: stack, camera, receiver, wiring."""
+
+    id: str
+    name: str = choice("Component", "Name")
+    mass_g: float = quantity(20.0, 0.0, 5000.0, "g", "Mass", "", step=1)
+    length_mm: float = quantity(30.0, 1.0, 400.0, "mm", "Length", "")
+    width_mm: float = quantity(30.0, 1.0, 400.0, "mm", "Width", "")
+    height_mm: float = quantity(10.0, 1.0, 400.0, "mm", "Height", "")
+    x_mm: float = quantity(0.0, -400.0, 400.0, "mm", "Forward of centre", "", step=1)
+    y_mm: float = quantity(0.0, -400.0, 400.0, "mm", "Left of centre", "", step=1)
+    z_mm: float = quantity(0.0, -300.0, 300.0, "mm", "Above bottom plate", "middle of the box", step=1)
+    power_w: float = quantity(0.0, 0.0, 200.0, "W", "Power drawn", "counted in the endurance", step=0.5)
+
+
+class Components(Frozen):
+    """Everything bought that flies."""
+
+    motor: Motor = Motor()
+    propeller: Propeller = Propeller()
+    battery: Battery = Battery()
+    blocks: tuple[Block, ...] = ()

@@ -1,0 +1,112 @@
+"""The project: one craft with its brief, airframe, parts, printer and shelf."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from .base import Frozen, choice, quantity
+from .craft import Components, Layout
+from .recipe import Carbon, Recipe
+from .shapes import ArmShape, LegShape, PlateShape
+
+SCHEMA_VERSION = 1
+
+Metric = Literal[
+    "flying_mass_g", "tip_sag_mm", "first_mode_hz", "least_reserve", "flat_drop_m", "arm_strike_m_s",
+    "print_minutes", "endurance_min", "thrust_to_weight", "material_cost",
+]  # fmt: skip
+
+
+class Target(Frozen):
+    """A number the brief demands. For the first arm mode the limit is the clearance from the working band in percent."""
+
+    id: str
+    metric: Metric
+    limit: float = Field(allow_inf_nan=False, ge=0.0, le=1e6)
+
+
+class Brief(Frozen):
+    """What the craft is for, and the loads it is designed to."""
+
+    purpose: str = choice("", "Purpose")
+    pull_up_g: float = quantity(4.0, 1.0, 15.0, "g", "Pull-up", "load factor of the sharpest manoeuvre", step=0.5)
+    landing_m_s: float = quantity(1.5, 0.1, 8.0, "m/s", "Hard landing", "sink speed the legs must take", step=0.1)
+    ground_stiffness_n_mm: float = quantity(
+        60.0, 1.0, 5000.0, "N/mm", "Ground stiffness", "turf about 20, shingle 60, concrete 2000", step=10
+    )
+    working_low: float = quantity(0.7, 0.2, 1.0, "x hover thrust", "Working band from", "the gentlest steady flight", step=0.05)
+    working_high: float = quantity(1.5, 1.0, 4.0, "x hover thrust", "Working band to", "the hardest steady flight", step=0.05)
+
+
+class Printer(Frozen):
+    """One printer and the motion figures that decide minutes."""
+
+    name: str = choice("Mid-size printer", "Printer")
+    bed_x_mm: float = quantity(220.0, 50.0, 1000.0, "mm", "Bed width", "", step=5)
+    bed_y_mm: float = quantity(220.0, 50.0, 1000.0, "mm", "Bed depth", "", step=5)
+    bed_z_mm: float = quantity(240.0, 50.0, 1000.0, "mm", "Height", "", step=5)
+    nozzle_mm: float = quantity(0.4, 0.1, 1.2, "mm", "Nozzle", "", step=0.1)
+    hardened_nozzle: bool = choice(False, "Hardened nozzle", "carbon and glass filaments wear brass away")
+    enclosed: bool = choice(False, "Enclosed", "warping plastics need a warm chamber")
+    wall_speed_mm_s: float = quantity(60.0, 5.0, 600.0, "mm/s", "Wall speed", "", step=5)
+    skin_speed_mm_s: float = quantity(60.0, 5.0, 600.0, "mm/s", "Skin speed", "", step=5)
+    infill_speed_mm_s: float = quantity(90.0, 5.0, 600.0, "mm/s", "Infill speed", "", step=5)
+    travel_speed_mm_s: float = quantity(150.0, 10.0, 1000.0, "mm/s", "Travel speed", "", step=10)
+    acceleration_mm_s2: float = quantity(1500.0, 100.0, 30000.0, "mm/s2", "Acceleration", "", step=100)
+    corner_speed_mm_s: float = quantity(8.0, 0.0, 60.0, "mm/s", "Corner speed", "", step=1)
+    start_up_min: float = quantity(6.0, 0.0, 60.0, "min", "Warm-up", "once a plate", step=1)
+    time_ratio_low: float = quantity(0.93, 0.5, 1.0, "", "Real/planned time, low", "", step=0.01)
+    time_ratio_high: float = quantity(1.10, 1.0, 2.0, "", "Real/planned time, high", "", step=0.01)
+
+
+class Spool(Frozen):
+    """A spool on the shelf."""
+
+    id: str
+    filament: str = choice("petg", "Filament")
+    grams_left: float = quantity(800.0, 0.0, 10000.0, "g", "Left", "", step=10)
+    price_per_kg: float = quantity(22.0, 0.0, 500.0, "/kg", "Price", "", step=1)
+    colour: str = choice("grey", "Colour")
+
+
+class Part(Frozen):
+    """One printed thing with its geometry, recipe, carbon and count."""
+
+    id: str
+    name: str = choice("Part", "Name")
+    count: int = quantity(1, 1, 40, "", "Count", "", step=1)
+    shape: Annotated[ArmShape | LegShape | PlateShape, Field(discriminator="kind")]
+    recipe: Recipe = Recipe()
+    carbon: Carbon | None = None
+
+
+class Project(Frozen):
+    """One craft, whole."""
+
+    schema_version: Literal[1] = 1
+    name: str = choice("Untitled craft", "Name")
+    brief: Brief = Brief()
+    targets: tuple[Target, ...] = ()
+    layout: Layout = Layout()
+    components: Components = Components()
+    parts: tuple[Part, ...] = ()
+    printer: Printer = Printer()
+    spools: tuple[Spool, ...] = ()
+
+    @model_validator(mode="after")
+    def _ids_unique(self) -> Project:
+        for what, items in (("target", self.targets), ("part", self.parts), ("spool", self.spools),
+                            ("component", self.components.blocks)):  # fmt: skip
+            ids = [i.id for i in items]
+            if len(set(ids)) != len(ids):
+                raise ValueError(f"two {what}s share one id")
+        return self
+
+    def part(self, part_id: str) -> Part:
+        """The part with this id; KeyError if there is none."""
+        for p in self.parts:
+            if p.id == part_id:
+                return p
+        raise KeyError(part_id)

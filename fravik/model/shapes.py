@@ -1,0 +1,71 @@
+"""Parametric parts. Arm and leg run along x from station 0 at the root; z = 0 is the underside as drawn."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from .base import Frozen, choice, quantity
+
+
+class ArmShape(Frozen):
+    """An arm: bolted tongue between the plates, tapered body, round motor pad."""
+
+    kind: Literal["arm"] = "arm"
+    length_mm: float | None = quantity(
+        None, 25.0, 400.0, "mm", "Length", "root edge to motor axis; leave empty to follow the layout", step=1
+    )
+    root_width_mm: float = quantity(20.0, 4.0, 80.0, "mm", "Root width", "an arm wants at least four roads each side", step=0.5)
+    tip_width_mm: float = quantity(16.0, 4.0, 80.0, "mm", "Tip width", "an arm wants at least four roads each side", step=0.5)
+    root_height_mm: float = quantity(
+        8.0, 2.0, 40.0, "mm", "Root height", "also the gap between the plates; standard screws reach 40 mm", step=0.5
+    )
+    tip_height_mm: float = quantity(7.0, 2.0, 40.0, "mm", "Tip height", "also the motor pad thickness", step=0.5)
+    root_fillet_mm: float = quantity(1.5, 0.2, 25.0, "mm", "Root fillet", "a nozzle cannot print a sharper corner than 0.2", step=0.5)
+    pad_fillet_mm: float = quantity(4.0, 0.2, 40.0, "mm", "Pad fillet", "a nozzle cannot print a sharper corner than 0.2", step=0.5)
+    pad_diameter_mm: float = quantity(30.0, 8.0, 90.0, "mm", "Pad diameter", "must carry the motor screws with an edge", step=0.5)
+    bolt_circle_mm: float = quantity(19.0, 6.0, 60.0, "mm", "Motor bolt circle", "must match the motor", step=0.5)
+    bolt_hole_mm: float = quantity(3.2, 1.0, 6.5, "mm", "Motor screw hole", "clearance for the screw", step=0.1)
+    shaft_hole_mm: float = quantity(8.0, 0.0, 30.0, "mm", "Shaft hole", "room for the shaft circlip", step=0.5)
+    tongue_length_mm: float = quantity(30.0, 10.0, 120.0, "mm", "Tongue length", "held between the plates", step=1)
+    tongue_width_mm: float = quantity(28.0, 6.0, 100.0, "mm", "Tongue width", "held between the plates", step=0.5)
+    tongue_bolt_rows: int = quantity(2, 1, 3, "", "Tongue bolt pairs", "one bolt each side of the middle, in rows", step=1)
+    tongue_bolt_mm: float = quantity(3.2, 1.5, 6.5, "mm", "Tongue bolt hole", "clearance for the bolt", step=0.1)
+    pocket_count: int = quantity(0, 0, 8, "", "Lightening pockets", "through the arm, in a row", step=1)
+    pocket_length_mm: float = quantity(18.0, 3.0, 120.0, "mm", "Pocket length", "along the arm", step=0.5)
+    pocket_width_mm: float = quantity(7.0, 1.0, 60.0, "mm", "Pocket width", "leave a wall each side", step=0.5)
+    pocket_corner_mm: float = quantity(2.0, 0.2, 30.0, "mm", "Pocket corner radius", "at most half the pocket", step=0.25)
+    bar_height_mm: float = quantity(0.0, 0.0, 20.0, "mm", "Stiffener bar height", "above the arm along both edges; 0 for none", step=0.5)
+    bar_width_mm: float = quantity(2.7, 0.8, 15.0, "mm", "Stiffener bar width", "two roads at least", step=0.1)
+
+
+class LegShape(Frozen):
+    """A landing leg printed as a flat blade: flange, tapered blade, round toe."""
+
+    kind: Literal["leg"] = "leg"
+    length_mm: float = quantity(62.0, 10.0, 300.0, "mm", "Length", "flange edge to toe centre", step=1)
+    root_width_mm: float = quantity(16.0, 3.0, 60.0, "mm", "Root width", "", step=0.5)
+    tip_width_mm: float = quantity(9.0, 3.0, 60.0, "mm", "Tip width", "", step=0.5)
+    thickness_mm: float = quantity(7.0, 1.5, 30.0, "mm", "Thickness", "", step=0.5)
+    flange_length_mm: float = quantity(12.0, 6.0, 60.0, "mm", "Flange length", "", step=0.5)
+    flange_width_mm: float = quantity(32.0, 6.0, 80.0, "mm", "Flange width", "", step=0.5)
+    flange_bolt_mm: float = quantity(3.2, 1.5, 6.5, "mm", "Flange bolt hole", "", step=0.1)
+    root_fillet_mm: float = quantity(3.0, 0.2, 25.0, "mm", "Root fillet", "a nozzle cannot print a sharper corner than 0.2", step=0.5)
+    splay_deg: float = quantity(12.0, 0.0, 50.0, "deg", "Splay", "outward lean from upright", step=1)
+
+
+class PlateShape(Frozen):
+    """A body plate: rounded rectangle with arm bolts, stack holes and a window."""
+
+    kind: Literal["plate"] = "plate"
+    length_mm: float = quantity(104.0, 30.0, 400.0, "mm", "Length", "fore and aft", step=1)
+    width_mm: float = quantity(84.0, 30.0, 400.0, "mm", "Width", "", step=1)
+    thickness_mm: float = quantity(3.0, 0.8, 15.0, "mm", "Thickness", "", step=0.2)
+    corner_mm: float = quantity(18.0, 0.5, 100.0, "mm", "Corner radius", "at most half the plate", step=1)
+    stack_pitch_mm: float = quantity(30.5, 10.0, 60.0, "mm", "Stack hole pitch", "", step=0.5)
+    stack_hole_mm: float = quantity(3.2, 1.0, 6.5, "mm", "Stack hole", "", step=0.1)
+    window_length_mm: float = quantity(18.0, 0.0, 200.0, "mm", "Window length", "0 for none", step=1)
+    window_width_mm: float = quantity(18.0, 0.0, 200.0, "mm", "Window width", "0 for none", step=1)
+    place: Literal["bottom", "top"] = choice("bottom", "Place")
+
+
+Shape = ArmShape | LegShape | PlateShape

@@ -1,0 +1,1 @@
+"""Thrust, speed and endurance."""

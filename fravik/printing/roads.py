@@ -1,0 +1,116 @@
+"""Minutes and grams from roads counted out of the zones.
+
+Wall roads follow the contour, so their length is wall area over line width; skins likewise; infill is the core area times
+its density over line width. Each road is timed with trapezoidal motion between corners. The count replaces real roads: it
+knows how many there are and how long, not their order.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from fravik.model.material import Filament
+from fravik.model.project import Printer
+
+from .mass import zone_volumes
+from .zones import Floats, ZoneField
+
+LAYER_CHANGE_S = 0.8
+RETRACT_S = 0.12
+
+
+def segment_seconds(length_mm: Floats, speed_mm_s: Floats | float, accel_mm_s2: float, corner_mm_s: float) -> Floats:
+    """Time of straight roads run with trapezoidal motion from and to the corner speed.
+
+    Lengths any shape; returns the same shape. A road too short to reach its speed runs a triangle. Closed form of
+    constant-acceleration motion.
+    """
+    length = np.asarray(length_mm, dtype=np.float64)
+    v = np.maximum(np.asarray(speed_mm_s, dtype=np.float64), 1e-6)
+    v0 = np.minimum(corner_mm_s, v)
+    ramp = (v * v - v0 * v0) / accel_mm_s2
+    full = 2 * (v - v0) / accel_mm_s2 + (length - ramp) / v
+    peak = np.sqrt(v0 * v0 + accel_mm_s2 * np.maximum(length, 0.0))
+    short = 2 * (peak - v0) / accel_mm_s2
+    return np.where(length >= ramp, full, short)
+
+
+@dataclass(frozen=True)
+class PrintFigures:
+    """Minutes by feature and grams of one part, printed alone, without the plate's warm-up."""
+
+    grams: float
+    wall_min: float
+    skin_min: float
+    infill_min: float
+    travel_min: float
+    road_m: float
+
+    @property
+    def minutes(self) -> float:
+        """All minutes of the part."""
+        return self.wall_min + self.skin_min + self.infill_min + self.travel_min
+
+
+def _count(roads: Floats, total: Floats) -> Floats:
+    return np.divide(total, roads, out=np.zeros_like(total), where=roads > 1e-9)
+
+
+def print_figures(field: ZoneField, filament: Filament, printer: Printer) -> PrintFigures:
+    """Count and time the roads of one part."""
+    r = field.recipe
+    lw, lh = r.line_width_mm, r.layer_height_mm
+    flow_cap = filament.flow_limit_mm3_s / (lw * lh)
+    accel, corner = printer.acceleration_mm_s2, printer.corner_speed_mm_s
+    outer, inner, core = field.outer.areas_mm2(), field.inner.areas_mm2(), field.core.areas_mm2()
+    per_sample = field.layer_count / len(field.heights_mm)
+
+    wall_mm = (outer - inner) / lw
+    edges = np.maximum(field.outer.corners(), 1.0)
+    wall_seg = wall_mm / (edges * r.walls)
+    wall_v = min(printer.wall_speed_mm_s, flow_cap)
+    # arcs are chains of short chords that need no braking: a chord's own length only counts once it turns a real corner
+    real = np.maximum(wall_seg, np.minimum(wall_mm, 12.0))
+    wall_s = _count(real, wall_mm) * segment_seconds(real, wall_v, accel, corner)
+
+    def hatch_seconds(length_mm: Floats, area: Floats, perimeter: Floats, speed: float) -> Floats:
+        mean_line = np.divide(4.0 * area, perimeter, out=np.zeros_like(area), where=perimeter > 1e-9)
+        mean_line = np.maximum(mean_line, lw)
+        return _count(mean_line, length_mm) * segment_seconds(mean_line, min(speed, flow_cap), accel, corner)
+
+    skin = np.maximum(inner - core, 0.0)
+    skin_s = hatch_seconds(skin / lw, skin, field.inner.perimeters_mm(), printer.skin_speed_mm_s)
+    core_mm = core * r.infill / lw
+    infill_s = hatch_seconds(core_mm, core, field.core.perimeters_mm(), printer.infill_speed_mm_s)
+
+    loops = field.outer.loops()
+    size = float(np.max(field.high_mm[:2] - field.low_mm[:2]))
+    hops = loops + (skin > 1.0) + (core_mm > 1.0)
+    travel_s = hops * (segment_seconds(np.array(0.4 * size), printer.travel_speed_mm_s, accel, corner) + 2 * RETRACT_S)
+    travel_s = travel_s + LAYER_CHANGE_S
+
+    v = zone_volumes(field)
+    plastic = v.wall_mm3 + v.skin_mm3 + v.core_mm3 * r.infill
+    minutes = [float(s.sum()) * per_sample / 60.0 for s in (wall_s, skin_s, infill_s, travel_s)]
+    return PrintFigures(
+        plastic * filament.density_g_cm3.typical * 1e-3, *minutes,
+        float((wall_mm + skin / lw + core_mm).sum()) * per_sample / 1e3,
+    )  # fmt: skip
+
+
+def fits_bed(field: ZoneField, printer: Printer) -> str | None:
+    """None when the part fits the bed (turned on the plate if need be), else a plain reason."""
+    size = field.high_mm - field.low_mm
+    x, y = sorted(size[:2])
+    bx, by = sorted((printer.bed_x_mm, printer.bed_y_mm))
+    margin = 4.0
+    if size[2] > printer.bed_z_mm:
+        return f"It stands {size[2]:.0f} mm tall; the printer reaches {printer.bed_z_mm:.0f} mm."
+    angles = np.linspace(0.0, np.pi / 2, 91)
+    wide = (x + margin) * np.cos(angles) + (y + margin) * np.sin(angles)
+    deep = (x + margin) * np.sin(angles) + (y + margin) * np.cos(angles)
+    if bool(np.any((wide <= bx) & (deep <= by))):
+        return None
+    return f"It needs {y:.0f} x {x:.0f} mm; the bed is {printer.bed_x_mm:.0f} x {printer.bed_y_mm:.0f} mm."

@@ -1,0 +1,182 @@
+"""The zone field: which part of every layer is wall, skin or core, as the part lies on the plate.
+
+Every layer holds three nested regions: *outer* (all of the layer), *inner* (inside the walls) and *core* (inside the
+walls and covered by enough solid layers above and below). Wall is outer less inner, skin is inner less core.
+Sections, grams and minutes all read these regions.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from manifold3d import CrossSection, JoinType, Manifold
+from numpy.typing import NDArray
+
+from fravik.model.recipe import Recipe
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+
+MOST_LAYERS = 56
+PRINT_FROM_PART: dict[str, Floats] = {
+    "flat": np.array([[1.0, 0.0, 0.0], [0.0, 1.0, 0.0], [0.0, 0.0, 1.0]]),
+    "on_side": np.array([[1.0, 0.0, 0.0], [0.0, 0.0, -1.0], [0.0, 1.0, 0.0]]),
+    "on_end": np.array([[0.0, 1.0, 0.0], [0.0, 0.0, 1.0], [1.0, 0.0, 0.0]]),
+}
+
+
+@dataclass(frozen=True)
+class Region:
+    """Oriented boundary edges of one region; outer loops run counter-clockwise.
+
+    Equal layers share one *slice*: ``slice_of_edge`` says which slice an edge bounds, ``slice_of_layer`` which slice a
+    layer has.
+    """
+
+    start: Floats
+    end: Floats
+    slice_of_edge: Ints
+    slice_of_layer: Ints
+
+    @property
+    def slices(self) -> int:
+        """Number of different slices."""
+        return int(self.slice_of_layer.max()) + 1
+
+    def sum_edges(self, values: Floats) -> Floats:
+        """Sum a per-edge value over each layer, shape (layers,)."""
+        return np.bincount(self.slice_of_edge, values, self.slices)[self.slice_of_layer]
+
+    def areas_mm2(self) -> Floats:
+        """Area of the region in each layer, shape (layers,)."""
+        return self.sum_edges(0.5 * (self.start[:, 0] * self.end[:, 1] - self.end[:, 0] * self.start[:, 1]))
+
+    def perimeters_mm(self) -> Floats:
+        """Length of the boundary in each layer, shape (layers,)."""
+        return self.sum_edges(np.hypot(*(self.end - self.start).T))
+
+    def corners(self) -> Floats:
+        """Number of boundary edges in each layer, shape (layers,)."""
+        return self.sum_edges(np.ones(len(self.start)))
+
+    def loops(self) -> Floats:
+        """Closed loops in each layer: an edge that does not start where the one before ended opens a loop."""
+        fresh = np.ones(len(self.start))
+        if len(fresh) > 1:
+            gap = np.abs(self.start[1:] - self.end[:-1]).max(axis=1) > 1e-9
+            fresh[1:] = gap | (self.slice_of_edge[1:] != self.slice_of_edge[:-1])
+        return self.sum_edges(fresh)
+
+
+@dataclass(frozen=True)
+class ZoneField:
+    """Nested regions of every sampled layer, in print axes (u, v on the plate, w up)."""
+
+    recipe: Recipe
+    rotation: Floats
+    heights_mm: Floats
+    pitch_mm: float
+    layer_count: int
+    outer: Region
+    inner: Region
+    core: Region
+    low_mm: Floats
+    high_mm: Floats
+
+    @property
+    def stack_axis(self) -> int:
+        """Part axis (0, 1, 2) along which layers are stacked."""
+        return int(np.argmax(np.abs(self.rotation[2])))
+
+
+def _region(layers: list[CrossSection]) -> Region:
+    seen: dict[int, int] = {}
+    starts, ends, owner = [np.zeros((0, 2))], [np.zeros((0, 2))], [np.zeros(0, dtype=np.int64)]
+    for c in layers:
+        if id(c) in seen:
+            continue
+        seen[id(c)] = len(seen)
+        for loop in c.to_polygons():
+            p = np.asarray(loop, dtype=np.float64)
+            starts.append(p)
+            ends.append(np.concatenate((p[1:], p[:1])))
+            owner.append(np.full(len(p), seen[id(c)], dtype=np.int64))
+    slice_of_layer = np.array([seen[id(c)] for c in layers], dtype=np.int64)
+    return Region(np.concatenate(starts), np.concatenate(ends), np.concatenate(owner), slice_of_layer)
+
+
+def _same(a: CrossSection, b: CrossSection) -> bool:
+    if a.num_vert() != b.num_vert() or abs(a.area() - b.area()) > 1e-3:
+        return False
+    return bool(np.allclose(a.bounds(), b.bounds(), atol=1e-4))
+
+
+def _covered(inner: list[CrossSection], outer: list[CrossSection], ids: list[int], window: int) -> list[CrossSection]:
+    empty = CrossSection()
+    if window == 0:
+        return inner
+    reach = sorted({window, max(1, window // 2)})
+    memo: dict[tuple[int, ...], CrossSection] = {}
+    out = []
+    count = len(outer)
+    for k in range(count):
+        if k - window < 0 or k + window >= count or inner[k].is_empty():
+            out.append(empty)
+            continue
+        near = [k + s * r for r in reach for s in (-1, 1)]
+        key = (ids[k], *sorted({ids[j] for j in near} - {ids[k]}))
+        found = memo.get(key)
+        if found is None:
+            found = inner[k]
+            for j in near:
+                if ids[j] != ids[k]:
+                    found = found ^ outer[j]
+            memo[key] = found
+        out.append(found)
+    return out
+
+
+def lay(solid: Manifold, recipe: Recipe) -> ZoneField:
+    """Slice a solid as it lies on the plate and divide each layer into wall, skin and core.
+
+    Tall prints are sampled at up to ``MOST_LAYERS`` heights. Raises ValueError when the solid is empty.
+    """
+    rotation = PRINT_FROM_PART[recipe.lies]
+    laid = solid.transform(np.hstack([rotation, np.zeros((3, 1))]))
+    box = laid.bounding_box()
+    height = box[5] - box[2]
+    if solid.is_empty() or not math.isfinite(height) or height <= 0:
+        raise ValueError("The solid is empty: nothing is left to print.")
+    layer_count = max(1, round(height / recipe.layer_height_mm))
+    samples = min(layer_count, math.ceil(layer_count / math.ceil(layer_count / MOST_LAYERS)))
+    pitch = height / samples
+    heights = box[2] + pitch * (np.arange(samples) + 0.5)
+    outer: list[CrossSection] = []
+    ids: list[int] = []
+    last: CrossSection | None = None
+    for h in heights:
+        cut = laid.slice(float(h))
+        same = last is not None and _same(cut, last)
+        last = cut
+        if same:
+            outer.append(outer[-1])
+            ids.append(ids[-1])
+        else:
+            outer.append(cut.simplify(0.015))
+            ids.append(len(outer))
+    inset = -recipe.walls * recipe.line_width_mm
+    insides: dict[int, CrossSection] = {}
+    for k, c in zip(ids, outer, strict=True):
+        if k not in insides:
+            insides[k] = c.offset(inset, JoinType.Miter, 2.0)
+    inner = [insides[k] for k in ids]
+    skin_mm = recipe.skin_layers * recipe.layer_height_mm
+    window = 0 if recipe.skin_layers == 0 else max(1, round(skin_mm / pitch))
+    core = _covered(inner, outer, ids, window)
+    return ZoneField(
+        recipe, rotation, heights, pitch, layer_count,
+        _region(outer), _region(inner), _region(core),
+        np.array(box[:3]), np.array(box[3:]),
+    )  # fmt: skip

@@ -1,0 +1,144 @@
+"""Build any part's solid, and say where its copies stand on the craft."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from manifold3d import Manifold
+from numpy.typing import NDArray
+
+from fravik.library import carbon_stock
+from fravik.model.craft import Layout
+from fravik.model.project import Part, Project
+from fravik.model.recipe import Carbon
+from fravik.model.shapes import ArmShape, LegShape, PlateShape
+
+from .arm import arm_solid
+from .leg import leg_solid
+from .plate import arm_bolt_holes, plate_solid
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class ShapeInput:
+    """All that a part's geometry depends on; equal inputs give equal solids."""
+
+    shape: ArmShape | LegShape | PlateShape
+    length_mm: float
+    carbon: Carbon | None
+    holes: tuple[tuple[float, float, float], ...] = ()
+    edge_mm: float = 0.0
+
+
+@dataclass(frozen=True)
+class Mesh:
+    """Triangles of a closed surface: vertices (n, 3) mm, faces (m, 3) outward."""
+
+    vertices_mm: Floats
+    faces: NDArray[np.int64]
+
+
+def arm_length_mm(arm: ArmShape, layout: Layout) -> float:
+    """Root edge to motor axis: the arm's own length, or what the layout asks for."""
+    if arm.length_mm is not None:
+        return arm.length_mm
+    return max(25.0, layout.motor_to_motor_mm / 2 - layout.clamp_radius_mm)
+
+
+def first_arm(project: Project) -> Part | None:
+    """The arm whose tongue the plates are drilled for."""
+    return next((p for p in project.parts if isinstance(p.shape, ArmShape)), None)
+
+
+def shape_input(part: Part, project: Project) -> ShapeInput:
+    """Gather what the part's solid depends on."""
+    shape = part.shape
+    if isinstance(shape, ArmShape):
+        return ShapeInput(shape, arm_length_mm(shape, project.layout), part.carbon)
+    if isinstance(shape, LegShape):
+        return ShapeInput(shape, shape.length_mm, None)
+    arm = first_arm(project)
+    arm_shape = arm.shape if arm is not None and isinstance(arm.shape, ArmShape) else None
+    edge = project.layout.clamp_radius_mm
+    return ShapeInput(shape, shape.length_mm, None, tuple(arm_bolt_holes(arm_shape, edge)), edge)
+
+
+def build_solid(given: ShapeInput) -> Manifold:
+    """The closed solid of a part, in its own axes."""
+    shape = given.shape
+    if isinstance(shape, ArmShape):
+        stock = carbon_stock(given.carbon.stock) if given.carbon else None
+        return arm_solid(shape, given.length_mm, given.carbon, stock)
+    if isinstance(shape, LegShape):
+        return leg_solid(shape)
+    return plate_solid(shape, given.holes, given.edge_mm)
+
+
+def mesh_of(solid: Manifold) -> Mesh:
+    """The surface of a solid as plain arrays."""
+    m = solid.to_mesh()
+    return Mesh(
+        np.asarray(m.vert_properties, dtype=np.float64)[:, :3].copy(),
+        np.asarray(m.tri_verts, dtype=np.int64).copy(),
+    )
+
+
+def motor_radius_mm(project: Project) -> float:
+    """Craft centre to motor axis."""
+    arm = first_arm(project)
+    if arm is None or not isinstance(arm.shape, ArmShape):
+        return project.layout.motor_to_motor_mm / 2
+    return project.layout.clamp_radius_mm + arm_length_mm(arm.shape, project.layout)
+
+
+def plate_gap_mm(project: Project) -> float:
+    """Height between the plates: the arm's root height."""
+    arm = first_arm(project)
+    return arm.shape.root_height_mm if arm is not None and isinstance(arm.shape, ArmShape) else 8.0
+
+
+def bottom_plate_mm(project: Project) -> float:
+    """Thickness of the bottom plate, 0 if there is none."""
+    for p in project.parts:
+        if isinstance(p.shape, PlateShape) and p.shape.place == "bottom":
+            return p.shape.thickness_mm
+    return 0.0
+
+
+def placements(part: Part, project: Project) -> list[Floats]:
+    """4x4 part-to-craft transforms, one per copy. Craft axes: x forward, y left, z up from the bottom plate's top."""
+    shape = part.shape
+    out: list[Floats] = []
+    if isinstance(shape, PlateShape):
+        m = np.eye(4)
+        m[2, 3] = -shape.thickness_mm if shape.place == "bottom" else plate_gap_mm(project)
+        return [m]
+    first = 0
+    for other in project.parts:
+        if other.id == part.id:
+            break
+        if other.shape.kind == shape.kind:
+            first += other.count
+    for k in range(part.count):
+        ang = math.pi / 4 + (first + k) * math.pi / 2
+        c, s = math.cos(ang), math.sin(ang)
+        m = np.eye(4)
+        if isinstance(shape, ArmShape):
+            m[:3, :3] = [[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]]
+            r = project.layout.clamp_radius_mm
+            m[:2, 3] = r * c, r * s
+        else:
+            tilt = math.radians(shape.splay_deg)
+            ct, st = math.cos(tilt), math.sin(tilt)
+            along = np.array([c * st, s * st, -ct])
+            thick = np.array([c * ct, s * ct, st])
+            side = np.cross(thick, along)
+            m[:3, 0], m[:3, 1], m[:3, 2] = along, side, thick
+            r = project.layout.leg_radius_mm
+            root = np.array([r * c, r * s, -bottom_plate_mm(project)])
+            m[:3, 3] = root + along * shape.flange_length_mm - thick * shape.thickness_mm / 2
+        out.append(m)
+    return out

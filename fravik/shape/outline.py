@@ -1,0 +1,52 @@
+"""Plan outlines as exact polygons: rectangles, discs, tapered bodies and fillets as real geometry."""
+
+from __future__ import annotations
+
+import math
+
+from manifold3d import CrossSection, JoinType
+
+CHORD_TOLERANCE_MM = 0.04
+
+
+def segments_for(radius_mm: float) -> int:
+    """Segments of a full circle whose chords stay within the chord tolerance, a multiple of 4."""
+    if radius_mm <= CHORD_TOLERANCE_MM:
+        return 8
+    n = math.pi / math.acos(1.0 - CHORD_TOLERANCE_MM / radius_mm)
+    return int(min(96, max(12, 4 * math.ceil(n / 4))))
+
+
+def polygon(points: list[tuple[float, float]]) -> CrossSection:
+    """A simple polygon, counter-clockwise."""
+    return CrossSection([points])
+
+
+def rectangle(x0: float, y0: float, x1: float, y1: float) -> CrossSection:
+    """An axis-aligned rectangle."""
+    return polygon([(x0, y0), (x1, y0), (x1, y1), (x0, y1)])
+
+
+def rounded_rectangle(x0: float, y0: float, x1: float, y1: float, radius_mm: float) -> CrossSection:
+    """An axis-aligned rectangle with round corners; the radius is cut to what fits."""
+    r = min(radius_mm, 0.499 * (x1 - x0), 0.499 * (y1 - y0))
+    if r < 1e-3:
+        return rectangle(x0, y0, x1, y1)
+    core = rectangle(x0 + r, y0 + r, x1 - r, y1 - r)
+    return core.offset(r, JoinType.Round, 2.0, segments_for(r))
+
+
+def disc(x: float, y: float, diameter_mm: float) -> CrossSection:
+    """A disc as a polygon of the same area, so that mass and stiffness are not biased by the chords."""
+    n = segments_for(diameter_mm / 2)
+    r = diameter_mm / 2 * math.sqrt(2 * math.pi / n / math.sin(2 * math.pi / n))
+    return CrossSection.circle(r, n).translate((x, y))
+
+
+def fillet_inner(shape: CrossSection, radius_mm: float) -> CrossSection:
+    """Fill every concave corner with an arc of the radius (a morphological closing)."""
+    if radius_mm < 1e-3:
+        return shape
+    n = segments_for(radius_mm)
+    grown = shape.offset(radius_mm, JoinType.Round, 2.0, n)
+    return grown.offset(-radius_mm, JoinType.Round, 2.0, n).simplify(0.01)

@@ -1,0 +1,43 @@
+"""A body plate as a true solid; its arm bolt holes follow the arms."""
+
+from __future__ import annotations
+
+import math
+
+from manifold3d import Manifold
+
+from fravik.model.shapes import ArmShape, PlateShape
+
+from .arm import tongue_bolts
+from .outline import disc, rectangle, rounded_rectangle
+
+
+def arm_bolt_holes(arm: ArmShape | None, clamp_radius_mm: float) -> list[tuple[float, float, float]]:
+    """(x, y, diameter) of every arm bolt hole in the craft's plan."""
+    if arm is None:
+        return []
+    out = []
+    for k in range(4):
+        ang = math.pi / 4 + k * math.pi / 2
+        c, s = math.cos(ang), math.sin(ang)
+        for x, y in tongue_bolts(arm):
+            r = clamp_radius_mm + x
+            out.append((r * c - y * s, r * s + y * c, arm.tongue_bolt_mm))
+    return out
+
+
+def plate_solid(plate: PlateShape, holes: tuple[tuple[float, float, float], ...], edge_mm: float) -> Manifold:
+    """The plate as a closed solid, centred on the craft's axis; its corners are cut square to the arms at ``edge_mm``."""
+    lx, ly = plate.length_mm / 2, plate.width_mm / 2
+    plan = rounded_rectangle(-lx, -ly, lx, ly, plate.corner_mm)
+    plan = plan ^ rectangle(-edge_mm, -edge_mm, edge_mm, edge_mm).rotate(45.0)
+    for x, y, d in holes:
+        plan -= disc(x, y, d)
+    p = plate.stack_pitch_mm / 2
+    for sx in (-1, 1):
+        for sy in (-1, 1):
+            plan -= disc(sx * p, sy * p, plate.stack_hole_mm)
+    if plate.window_length_mm > 0 and plate.window_width_mm > 0:
+        wx, wy = plate.window_length_mm / 2, plate.window_width_mm / 2
+        plan -= rounded_rectangle(-wx, -wy, wx, wy, 3.0)
+    return plan.extrude(plate.thickness_mm)

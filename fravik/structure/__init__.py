@@ -1,0 +1,1 @@
+"""Printed material, sections, beam frames, modes, reserves and impact."""

@@ -1,0 +1,1 @@
+"""Targets to margins, and the levers that move them."""
