@@ -199,12 +199,12 @@ def find_levers(
 
 
 def _worth(lever: Lever) -> tuple[float, float]:
-    return (len(lever.cures) - 1.5 * len(lever.harms), lever.gain - 0.002 * lever.price)
+    return (len(lever.cures) - 1.5 * len(lever.harms), lever.gain - 0.01 * lever.price)
 
 
 def _ranked(found: list[Lever]) -> list[Lever]:
     unique: dict[str, Lever] = {}
-    for lever in sorted(found, key=lambda v: (-_worth(v)[0], v.price / max(v.gain, 1e-6))):
+    for lever in sorted(found, key=lambda v: (-_worth(v)[0], -_worth(v)[1])):
         unique.setdefault(lever.title, lever)
     kinds: dict[str, int] = {}
     first, rest = [], []

@@ -1,0 +1,188 @@
+"""The command line: fravik demo | open | evaluate | report | export | validate."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from pathlib import Path
+from typing import Any, NoReturn
+
+from fravik import __version__
+
+
+class CommandError(Exception):
+    """Ends a command with one line on stderr and exit code 2."""
+
+
+class _Parser(argparse.ArgumentParser):
+    def error(self, message: str) -> NoReturn:
+        raise CommandError(message)
+
+
+def _parser() -> argparse.ArgumentParser:
+    top = _Parser(prog="fravik", description="A workbench for printed drone airframes.")
+    top.add_argument("--version", action="version", version=f"fravik {__version__}")
+    sub = top.add_subparsers(dest="command", required=True, parser_class=_Parser)
+    demo = sub.add_parser("demo", help="open the window on a demo craft")
+    demo.add_argument("name", nargs="?", default="tern")
+    opened = sub.add_parser("open", help="open the window on a project file")
+    opened.add_argument("file", type=Path)
+
+    def source(name: str, text: str) -> argparse.ArgumentParser:
+        p = sub.add_parser(name, help=text)
+        p.add_argument("file", nargs="?", type=Path, help="a .fravik file, or a project as .json")
+        p.add_argument("--demo", metavar="NAME")
+        p.add_argument("--set", action="append", default=[], metavar="PATH=VALUE", dest="edits",
+                       help="change a field before evaluating, e.g. parts.arm.shape.root_height_mm=11")  # fmt: skip
+        return p
+
+    ev = source("evaluate", "print the margins")
+    ev.add_argument("--json", action="store_true")
+    rep = source("report", "write the settings sheet (.html or .pdf)")
+    rep.add_argument("-o", "--output", type=Path, default=Path("sheet.html"))
+    ex = source("export", "write STL, 3MF, sheet, CSV and JSON into a folder")
+    ex.add_argument("-o", "--output", type=Path, default=Path("out"))
+    ex.add_argument("--part", action="append", metavar="ID", help="only this part's meshes (repeatable)")
+    ex.add_argument("--kind", action="append", metavar="KIND")
+    val = sub.add_parser("validate", help="run the reference checks")
+    val.add_argument("--json", action="store_true")
+    val.add_argument("--write", type=Path, metavar="FILE", help="also write the table as Markdown")
+    return top
+
+
+def load_project(file: Path | None, demo: str | None, edits: list[str]) -> Any:
+    """The project a command is about, with edits applied. Raises CommandError."""
+    from fravik.demo import DEMOS
+    from fravik.model.paths import EditError, set_at
+    from fravik.store import FileProblem, open_file, project_from_json
+
+    if (file is None) == (demo is None):
+        raise CommandError("Name either a project file or --demo NAME.")
+    if demo is not None:
+        if demo not in DEMOS:
+            raise CommandError(f"There is no demo {demo!r}; there is {', '.join(DEMOS)}.")
+        project = DEMOS[demo]()
+    else:
+        assert file is not None
+        try:
+            if file.suffix.lower() == ".json":
+                project = project_from_json(file.read_text(encoding="utf-8"))
+            else:
+                _, project = open_file(file)
+        except (FileProblem, ValueError) as err:
+            raise CommandError(str(err)) from None
+        except OSError as err:
+            raise CommandError(f"{file} cannot be read: {err.strerror}.") from None
+    for edit in edits:
+        path, sign, text = edit.partition("=")
+        if not sign:
+            raise CommandError(f"--set needs PATH=VALUE, got {edit!r}.")
+        try:
+            value: Any = json.loads(text)
+        except json.JSONDecodeError:
+            value = text
+        try:
+            project = set_at(project, path.strip(), value)
+        except EditError as err:
+            raise CommandError(f"{path}: {err}") from None
+    return project
+
+
+def _evaluate(args: argparse.Namespace) -> tuple[Any, Any]:
+    from fravik.engine.evaluate import Engine
+    from fravik.engine.results import Refused
+
+    engine = Engine()
+    try:
+        return engine, engine.evaluate(load_project(args.file, args.demo, args.edits))
+    except Refused as err:
+        raise CommandError("; ".join(f"{p.path}: {p.message}" for p in err.problems)) from None
+
+
+def margin_table(result: Any) -> str:
+    """The margins as a text table."""
+    from fravik.study.words import limit_text, spread_text, value_text
+
+    rows = [(m.name, value_text(m), limit_text(m), m.verdict, spread_text(m)) for m in result.margins]
+    widths = [max(len(r[i]) for r in rows) if rows else 0 for i in range(5)]
+    return "\n".join("  ".join(c.ljust(w) for c, w in zip(r, widths, strict=True)).rstrip() for r in rows)
+
+
+def _run(args: argparse.Namespace) -> int:
+    if args.command in ("demo", "open"):
+        from fravik.demo import DEMOS
+
+        if args.command == "demo" and args.name not in DEMOS:
+            raise CommandError(f"There is no demo {args.name!r}; there is {', '.join(DEMOS)}.")
+        from fravik.app.main import run
+
+        return run(demo=args.name if args.command == "demo" else None, file=getattr(args, "file", None))
+    if args.command == "evaluate":
+        _, result = _evaluate(args)
+        if args.json:
+            from fravik.engine.tables import as_data
+
+            print(json.dumps(as_data(result), indent=1, allow_nan=False))
+        else:
+            print(f"{result.project.name}: {result.craft.mass_g:.0f} g")
+            print(margin_table(result))
+            for p in result.problems:
+                print(f"note  {p.path}: {p.message}")
+        return 0
+    if args.command == "report":
+        from fravik.engine.export import settings_sheet
+        from fravik.plan.sheet import sheet_html, write_sheet_pdf
+
+        engine, result = _evaluate(args)
+        sheet = settings_sheet(engine, result)
+        if args.output.suffix.lower() == ".pdf":
+            write_sheet_pdf(args.output, sheet)
+        elif args.output.suffix.lower() in (".html", ".htm"):
+            args.output.write_text(sheet_html(sheet), encoding="utf-8")
+        else:
+            raise CommandError(f"A sheet is .html or .pdf, not {args.output.suffix or args.output.name!r}.")
+        print(args.output)
+        return 0
+    if args.command == "export":
+        from fravik.engine.export import KINDS, export_all
+
+        engine, result = _evaluate(args)
+        unknown = [p for p in args.part or () if p not in result.parts]
+        if unknown:
+            raise CommandError(f"There is no part {unknown[0]!r}; there is {', '.join(result.parts)}.")
+        wrong = [k for k in args.kind or () if k not in KINDS]
+        if wrong:
+            raise CommandError(f"There is no file kind {wrong[0]!r}; there is {', '.join(KINDS)}.")
+        kinds = tuple(args.kind) if args.kind else KINDS
+        for path in export_all(engine, result, args.output, kinds, tuple(args.part) if args.part else None):
+            print(path)
+        return 0
+    from fravik.engine.validate import as_markdown, as_table, run_checks
+
+    checks = run_checks()
+    if args.json:
+        print(json.dumps([c.as_data() for c in checks], indent=1))
+    else:
+        print(as_table(checks))
+    if args.write:
+        args.write.write_text(as_markdown(checks), encoding="utf-8")
+    return 0 if all(c.passed for c in checks) else 1
+
+
+def main(argv: list[str] | None = None) -> int:
+    """Run a command; errors are one line on stderr and exit code 2."""
+    try:
+        return _run(_parser().parse_args(argv))
+    except CommandError as err:
+        print(f"fravik: {' '.join(str(err).split())}", file=sys.stderr)
+        return 2
+    except OSError as err:
+        print(f"fravik: {err.strerror or err}{f': {err.filename}' if err.filename else ''}", file=sys.stderr)
+        return 2
+    except BrokenPipeError:
+        return 2
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,61 @@
+"""An evaluation as plain data, for scripts."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from fravik.model.shapes import ArmShape
+
+from .results import Evaluation
+
+
+def as_data(result: Evaluation) -> dict[str, Any]:
+    """Targets, parts, craft, modes, sections, reserves and power as JSON-ready data."""
+    p = result.power
+    return {
+        "project": result.project.name,
+        "targets": [
+            {"id": m.id, "name": m.name, "metric": m.metric, "value": m.value, "low": m.low, "high": m.high,
+             "limit": list(m.limit) if isinstance(m.limit, tuple) else m.limit, "sense": m.sense, "unit": m.unit,
+             "verdict": m.verdict}
+            for m in result.margins
+        ],
+        "parts": [
+            {"id": k, "name": r.part.name, "count": r.part.count, "mass_g": r.grams, "minutes": r.figures.minutes,
+             "filament": r.part.recipe.filament}
+            for k, r in result.parts.items()
+        ],
+        "craft": {
+            "mass_g": result.craft.mass_g, "com_mm": result.craft.com_mm.tolist(),
+            "inertia_gmm2": result.craft.inertia_gmm2.tolist(), "print_minutes": result.minutes,
+            "material_cost": result.scores.cost,
+        },
+        "modes": [
+            {"part": k, "kind": name, "freq_hz": f, "low": lo, "high": hi}
+            for k, m in result.members.items() if isinstance(m.member.shape, ArmShape) for name, f, lo, hi in m.mode_table()
+        ],
+        "crossings": [
+            {"part": k, "kind": c.mode, "order": c.order, "rpm": c.rpm, "in_working_band": c.in_working_band}
+            for k, cs in result.crossings.items() for c in cs
+        ],
+        "sections": [row for k, m in result.members.items() if isinstance(m.member.shape, ArmShape) for row in _sections(k, m)],
+        "reserves": [
+            {"part": k, "case": case, "kind": c.kind, "station_mm": c.station_mm, "reserve": c.reserve}
+            for k, m in result.members.items() for case, c in m.cases["typical"].items() if case in m.cases["typical"]
+        ],
+        "crash": [
+            {"part": k, "case": case, "kind": b.kind, "station_mm": b.station_mm, "speed_m_s": b.speed_m_s, "height_m": b.height_m}
+            for case, order in result.break_order.items() for k, b in order
+        ],
+        "power": {name: getattr(p, name) for name in p.__dataclass_fields__},
+        "problems": [{"path": q.path, "message": q.message, "severity": q.severity} for q in result.problems],
+    }  # fmt: skip
+
+
+def _sections(part_id: str, m: Any) -> list[dict[str, Any]]:
+    s = m.answers["typical"].section
+    return [
+        {"part": part_id, "station_mm": float(x), "ei_up_nmm2": float(a), "ei_side_nmm2": float(b), "gj_nmm2": float(c),
+         "ea_n": float(e), "mass_g_per_mm": float(w) * 1e6}
+        for x, a, b, c, e, w in zip(s.stations_mm, s.ei_up_nmm2, s.ei_side_nmm2, s.gj_nmm2, s.ea_n, s.mass_per_mm_t, strict=True)
+    ]  # fmt: skip

@@ -1,0 +1,1 @@
+"""What goes to the printer and the bench: parts table and settings sheet."""

@@ -1,0 +1,58 @@
+"""The parts table: one row a part with recipe, grams, minutes and cost; as CSV too."""
+
+from __future__ import annotations
+
+import csv
+import io
+from dataclasses import dataclass
+
+from fravik.library import carbon_stock, filament
+from fravik.model.project import Part
+from fravik.model.recipe import LIES_LABELS
+
+
+@dataclass(frozen=True)
+class SheetRow:
+    """One part on the settings sheet. Grams and minutes are of one copy."""
+
+    part: Part
+    grams: float
+    minutes: float
+    cost: float
+    size_mm: tuple[float, float, float]
+    bed_problem: str | None
+
+    def settings(self) -> tuple[tuple[str, str], ...]:
+        """The recipe in words, for people and for file metadata."""
+        r = self.part.recipe
+        rows = [
+            ("Filament", filament(r.filament).name),
+            ("Lies", LIES_LABELS[r.lies]),
+            ("Layer height", f"{r.layer_height_mm:g} mm"),
+            ("Line width", f"{r.line_width_mm:g} mm"),
+            ("Walls", f"{r.walls}"),
+            ("Top and bottom", f"{r.skin_layers} layers"),
+            ("Infill", f"{r.infill:.0%} {r.pattern}"),
+        ]
+        if self.part.carbon is not None:
+            c = self.part.carbon
+            rows.append(("Carbon", f"{c.count} x {carbon_stock(c.stock).name}, {c.end_mm - c.start_mm:g} mm long"))
+        return tuple(rows)
+
+
+def parts_csv(rows: list[SheetRow]) -> str:
+    """The parts table as CSV text."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(["id", "name", "count", "filament", "lies", "layer_height_mm", "line_width_mm", "walls", "skin_layers",
+                     "infill_percent", "pattern", "carbon", "mass_g_each", "minutes_each", "mass_g_all", "minutes_all",
+                     "cost_each"])  # fmt: skip
+    for row in rows:
+        p, r = row.part, row.part.recipe
+        writer.writerow([
+            p.id, p.name, p.count, r.filament, r.lies, r.layer_height_mm, r.line_width_mm, r.walls, r.skin_layers,
+            round(100 * r.infill, 1), r.pattern, f"{p.carbon.count}x{p.carbon.stock}" if p.carbon else "",
+            round(row.grams, 2), round(row.minutes, 1), round(row.grams * p.count, 2), round(row.minutes * p.count, 1),
+            round(row.cost, 2),
+        ])  # fmt: skip
+    return out.getvalue()

@@ -1,0 +1,76 @@
+"""Write part meshes for the printer: binary STL, and 3MF with names, counts and settings as metadata."""
+
+from __future__ import annotations
+
+import struct
+from dataclasses import dataclass
+from pathlib import Path
+
+import lib3mf
+import numpy as np
+
+from .build import Floats, Mesh
+
+
+@dataclass(frozen=True)
+class MeshItem:
+    """A mesh as it lies on the plate, with what the printer's operator needs to know."""
+
+    name: str
+    mesh: Mesh
+    count: int
+    settings: tuple[tuple[str, str], ...]
+
+
+def laid_on_plate(mesh: Mesh, rotation: Floats) -> Mesh:
+    """The mesh turned as it prints, standing on z = 0 and centred on the origin."""
+    v = mesh.vertices_mm @ rotation.T
+    low, high = v.min(axis=0), v.max(axis=0)
+    v = v - np.array([(low[0] + high[0]) / 2, (low[1] + high[1]) / 2, low[2]])
+    return Mesh(v, mesh.faces)
+
+
+def write_stl(path: Path, mesh: Mesh) -> None:
+    """Binary STL in mm."""
+    tri = mesh.vertices_mm[mesh.faces].astype(np.float32)
+    normal = np.cross(tri[:, 1] - tri[:, 0], tri[:, 2] - tri[:, 0])
+    size = np.linalg.norm(normal, axis=1, keepdims=True)
+    normal = np.divide(normal, size, out=np.zeros_like(normal), where=size > 0)
+    record = np.zeros(len(tri), dtype=np.dtype([("n", "<3f4"), ("v", "<9f4"), ("a", "<u2")]))
+    record["n"], record["v"] = normal, tri.reshape(-1, 9)
+    with path.open("wb") as f:
+        f.write(b"Fravik part, mm".ljust(80, b" "))
+        f.write(struct.pack("<I", len(tri)))
+        f.write(record.tobytes())
+
+
+def write_3mf(path: Path, items: list[MeshItem], gap_mm: float = 6.0) -> None:
+    """One 3MF with every part, as many copies as it counts, laid side by side in rows."""
+    wrapper = lib3mf.Wrapper()
+    model = wrapper.CreateModel()
+    x = y = row = 0.0
+    for item in items:
+        obj = model.AddMeshObject()
+        obj.SetName(item.name)
+        vertices = []
+        for p in item.mesh.vertices_mm:
+            v = lib3mf.Position()
+            v.Coordinates[0], v.Coordinates[1], v.Coordinates[2] = (float(c) for c in p)
+            vertices.append(v)
+        triangles = []
+        for f in item.mesh.faces:
+            t = lib3mf.Triangle()
+            t.Indices[0], t.Indices[1], t.Indices[2] = (int(i) for i in f)
+            triangles.append(t)
+        obj.SetGeometry(vertices, triangles)
+        group = obj.GetMetaDataGroup()
+        for key, value in item.settings:
+            group.AddMetaData("urn:fravik:settings", key, value, "xs:string", True)
+        size = item.mesh.vertices_mm.max(axis=0) - item.mesh.vertices_mm.min(axis=0)
+        for _ in range(item.count):
+            if x + size[0] > 420:
+                x, y, row = 0.0, y + row + gap_mm, 0.0
+            at = wrapper.GetTranslationTransform(float(x + size[0] / 2), float(y + size[1] / 2), 0.0)
+            model.AddBuildItem(obj, at)
+            x, row = x + float(size[0]) + gap_mm, max(row, float(size[1]))
+    model.QueryWriter("3mf").WriteToFile(str(path))

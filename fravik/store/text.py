@@ -1,0 +1,33 @@
+"""A project as JSON text and back."""
+
+from __future__ import annotations
+
+import json
+
+from pydantic import ValidationError
+
+from fravik.model.base import explain
+from fravik.model.project import SCHEMA_VERSION, Project
+
+
+def project_to_json(project: Project) -> str:
+    """The whole project as indented JSON."""
+    return project.model_dump_json(indent=1)
+
+
+def project_from_json(text: str) -> Project:
+    """Read a project. Raises ValueError with a plain sentence for anything that is not one."""
+    try:
+        data = json.loads(text)
+    except (json.JSONDecodeError, RecursionError) as err:
+        raise ValueError(f"This is not JSON: {err}.") from None
+    if not isinstance(data, dict):
+        raise ValueError("This JSON is not a project: it should be an object with name, parts and targets.")
+    version = data.get("schema_version", 1)
+    if isinstance(version, int) and version > SCHEMA_VERSION:
+        raise ValueError(f"This project was written by a newer Fravik (format {version}; this one reads up to {SCHEMA_VERSION}).")
+    try:
+        return Project.model_validate(data)
+    except ValidationError as err:
+        path, message = explain(err)[0]
+        raise ValueError(f"The project does not hold together at {path or 'its top'}: {message}") from None

@@ -1,0 +1,44 @@
+"""Margins in words: values, limits and verdicts as people read them."""
+
+from __future__ import annotations
+
+from .margins import Margin
+
+
+def number(value: float, decimals: int) -> str:
+    """A number with thin grouping and fixed decimals."""
+    return f"{value:,.{decimals}f}".replace(",", " ")
+
+
+def clock(minutes: float) -> str:
+    """Minutes as '13 h 20'."""
+    whole = round(minutes)
+    return f"{whole // 60} h {whole % 60:02d}" if whole >= 60 else f"{whole} min"
+
+
+def value_text(m: Margin) -> str:
+    """The value with its unit, or 'not known yet'."""
+    if m.value is None:
+        return "not known yet"
+    if m.metric == "print_minutes":
+        return clock(m.value)
+    return f"{number(m.value, m.decimals)} {m.unit}".strip()
+
+
+def limit_text(m: Margin) -> str:
+    """The limit as '≤ 1 150', '≥ 18 min' or 'not 92–141'."""
+    if isinstance(m.limit, tuple):
+        return f"not {m.limit[0]:.0f}–{m.limit[1]:.0f}"
+    if m.metric == "print_minutes":
+        return f"≤ {clock(m.limit)}"
+    sign = "≤" if m.sense == "at most" else "≥"
+    return f"{sign} {number(m.limit, m.decimals)} {m.unit}".strip()
+
+
+def spread_text(m: Margin) -> str:
+    """The uncertainty as 'from 1.2 to 1.6 mm'."""
+    if m.low is None or m.high is None:
+        return ""
+    if m.metric == "print_minutes":
+        return f"from {clock(m.low)} to {clock(m.high)}"
+    return f"from {number(m.low, m.decimals)} to {number(m.high, m.decimals)} {m.unit}".strip()
