@@ -16,6 +16,7 @@ from fravik.printing.zones import ZoneField
 from fravik.shape.build import ShapeInput
 from fravik.structure.cases import BreakPoint
 from fravik.structure.excitation import Crossing
+from fravik.structure.impact import speed_from_height_m_s
 from fravik.structure.member import Member, MemberAnswer
 from fravik.structure.reserves import CaseReserves, StressBasis
 from fravik.study.margins import Margin, Scores
@@ -92,6 +93,16 @@ class Evaluation:
     def minutes(self) -> float:
         """Print minutes of all parts."""
         return self.scores.minutes
+
+    def crash_speed_m_s(self, case: str) -> float:
+        """Speed at which a crash case is shown: what the brief's target asks for, else what the craft survives."""
+        for m in self.margins:
+            if case == "arm strike" and m.metric == "arm_strike_m_s" and isinstance(m.limit, float):
+                return max(m.limit, 0.01)
+            if case == "flat drop" and m.metric == "flat_drop_m" and isinstance(m.limit, float):
+                return max(speed_from_height_m_s(m.limit), 0.01)
+        first = self.break_order.get(case)
+        return first[0][1].speed_m_s if first else 1.0
 
 
 class Refused(Exception):  # noqa: N818  a refusal is an answer, not a fault

@@ -68,3 +68,8 @@ def toughness_speed_factor(ductility: float) -> float:
 def height_from_speed_m(speed_m_s: float) -> float:
     """Free-fall height that gives the speed."""
     return speed_m_s**2 / (2 * 9.80665)
+
+
+def speed_from_height_m_s(height_m: float) -> float:
+    """Speed after a free fall."""
+    return math.sqrt(2 * 9.80665 * max(height_m, 0.0))

@@ -1,0 +1,1 @@
+"""The window. Only this package knows Qt."""

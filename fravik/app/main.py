@@ -1,0 +1,63 @@
+"""Start the window."""
+
+from __future__ import annotations
+
+import os
+import sys
+from pathlib import Path
+
+from fravik.model.project import Project
+from fravik.store import FileProblem, ProjectFile, create, open_file
+
+
+def working_copy(project: Project, name: str) -> tuple[ProjectFile | None, str]:
+    """A file for a demo in the user's data folder, so that edits are kept; earlier copies that were edited stay."""
+    from platformdirs import user_data_path
+
+    folder = user_data_path("fravik") / "demos"
+    for i in range(1, 200):
+        path = folder / (f"{name}.fravik" if i == 1 else f"{name}-{i}.fravik")
+        try:
+            if path.exists():
+                file, found = open_file(path)
+                if found == project and not file.read_only:
+                    return file, ""
+                continue
+            return create(path, project), ""
+        except FileProblem:
+            continue
+    return None, "The demo could not be put into a file; edits are kept in memory only. Save a copy to keep them."
+
+
+def run(demo: str | None = None, file: Path | None = None) -> int:
+    """Open the window on a demo or a file. Returns the exit code."""
+    if sys.platform.startswith("linux") and not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
+        print("fravik: there is no display; run with --headless, or under a virtual display", file=sys.stderr)
+        return 2
+    notice, handle = "", None
+    if file is not None:
+        try:
+            handle, project = open_file(file)
+        except FileProblem as err:
+            print(f"fravik: {err}", file=sys.stderr)
+            return 2
+        if handle.read_only:
+            notice = f"{file.name} is read-only: edits are kept in memory only. Save a copy to keep them."
+    else:
+        from fravik.demo import DEMOS
+
+        project = DEMOS[demo or "tern"]()
+        handle, notice = working_copy(project, demo or "tern")
+    os.environ.setdefault("QT_QPA_PLATFORM", "xcb")
+    from PyQt6.QtWidgets import QApplication
+
+    from fravik.app import theme
+    from fravik.app.window import MainWindow
+
+    app = QApplication(sys.argv[:1])
+    app.setApplicationName("Fravik")
+    theme.load_fonts()
+    theme.apply(app)
+    window = MainWindow(project, handle, notice=notice)
+    window.show()
+    return app.exec()

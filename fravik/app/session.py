@@ -1,0 +1,250 @@
+"""One open craft: the project, its history, its file, and its evaluation. Views read it and ask it to edit."""
+
+from __future__ import annotations
+
+import time
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from PyQt6.QtCore import QObject, QSocketNotifier, pyqtSignal
+
+from fravik.engine.evaluate import Engine
+from fravik.engine.results import Evaluation, Refused
+from fravik.engine.worker import Worker
+from fravik.model.paths import EditError, get_at, set_many
+from fravik.model.problem import Problem
+from fravik.model.project import Project
+from fravik.store import FileProblem, ProjectFile, create
+from fravik.study.levers import Lever
+
+HISTORY = 400
+TYPING_PAUSE_S = 1.5
+
+
+@dataclass(frozen=True)
+class Snapshot:
+    """A point in the history: the project and what the edit that made it was called."""
+
+    project: Project
+    label: str
+
+
+class Session(QObject):
+    """Holds everything the window shows of one craft."""
+
+    changed = pyqtSignal()
+    evaluated = pyqtSignal()
+    problems_changed = pyqtSignal()
+    saved = pyqtSignal()
+    levers_changed = pyqtSignal()
+    trial_changed = pyqtSignal()
+
+    def __init__(self, project: Project, file: ProjectFile | None = None) -> None:
+        super().__init__()
+        self.engine = Engine()
+        self.worker = Worker()
+        self._notifier: QSocketNotifier | None = None
+        self.file = file
+        self._past: list[Snapshot] = []
+        self._future: list[Snapshot] = []
+        self._now = Snapshot(project, "opened")
+        self.result: Evaluation | None = None
+        self.problems: tuple[Problem, ...] = ()
+        self.stale = False
+        self.file_message = ""
+        self.trial: Lever | None = None
+        self.levers: list[Lever] = []
+        self.levers_busy: tuple[int, int] | None = None
+        self.levers_for: Project | None = None
+        self.lever_parts: tuple[str, ...] | None = None
+        self._job = -1
+        self._typing = ("", 0.0)
+        self._evaluate()
+
+    def open(self, project: Project, file: ProjectFile | None) -> None:
+        """Put another craft in place, with a fresh history."""
+        self.cancel_levers()
+        self.file, self.file_message = file, ""
+        self._past, self._future = [], []
+        self.levers, self.levers_for = [], None
+        self._end_trial()
+        self._now = Snapshot(project, "opened")
+        self._evaluate()
+        self.changed.emit()
+
+    @property
+    def project(self) -> Project:
+        """The current snapshot."""
+        return self._now.project
+
+    @property
+    def label(self) -> str:
+        """What the last edit was called."""
+        return self._now.label
+
+    @property
+    def revision(self) -> int:
+        """Edits behind the current snapshot."""
+        return len(self._past)
+
+    def value(self, path: str) -> Any:
+        """The value of a field."""
+        return get_at(self.project, path)
+
+    def edit(self, path: str, value: Any, label: str = "", *, typing: bool = False) -> str | None:
+        """Change one field. Returns None, or the plain reason why not; then nothing has changed.
+
+        Keystrokes (``typing``) are each written to the file, but a run of them is one step of the history.
+        """
+        return self.edit_many(((path, value),), label, typing=typing)
+
+    def edit_many(self, edits: tuple[tuple[str, Any], ...], label: str = "", *, typing: bool = False) -> str | None:
+        """Change several fields as one step of the history."""
+        try:
+            project = set_many(self.project, edits)
+        except EditError as err:
+            return err.message
+        if project == self.project:
+            return None
+        snapshot = Snapshot(project, label or edits[0][0].rsplit(".", 1)[-1].replace("_", " "))
+        run = (edits[0][0], time.monotonic()) if typing else ("", 0.0)
+        if typing and run[0] == self._typing[0] and run[1] - self._typing[1] < TYPING_PAUSE_S and self._past:
+            self._settle(snapshot)
+        else:
+            self._push(snapshot)
+        self._typing = run
+        return None
+
+    def replace(self, project: Project, label: str) -> None:
+        """Put another whole project in place, as one step of the history."""
+        self._push(Snapshot(project, label))
+
+    def _push(self, snapshot: Snapshot) -> None:
+        self._past.append(self._now)
+        del self._past[:-HISTORY]
+        self._future.clear()
+        self._end_trial()
+        self._settle(snapshot)
+
+    def _settle(self, snapshot: Snapshot) -> None:
+        self._now = snapshot
+        self._evaluate()
+        self._save()
+        self.changed.emit()
+
+    @property
+    def can_undo(self) -> bool:
+        """Whether there is an edit to take back."""
+        return bool(self._past)
+
+    @property
+    def can_redo(self) -> bool:
+        """Whether there is an edit to make again."""
+        return bool(self._future)
+
+    def undo(self) -> None:
+        """Take the last edit back."""
+        if self._past:
+            self._future.append(self._now)
+            self._end_trial()
+            self._settle(self._past.pop())
+
+    def redo(self) -> None:
+        """Make the edit taken back again."""
+        if self._future:
+            self._past.append(self._now)
+            self._end_trial()
+            self._settle(self._future.pop())
+
+    def try_lever(self, lever: Lever) -> str | None:
+        """Apply a lever as a trial that one press takes back."""
+        if self.trial is not None:
+            self.take_back()
+        reason = self.edit_many(lever.edits, f"try: {lever.title}")
+        if reason is None:
+            self.trial = lever
+            self.trial_changed.emit()
+        return reason
+
+    def take(self) -> None:
+        """Keep the trial."""
+        if self.trial is not None:
+            self._now = Snapshot(self._now.project, self.trial.title)
+            self._end_trial()
+            self.changed.emit()
+
+    def take_back(self) -> None:
+        """End the trial and go back to the design before it."""
+        if self.trial is not None:
+            self.undo()
+
+    def _end_trial(self) -> None:
+        if self.trial is not None:
+            self.trial = None
+            self.trial_changed.emit()
+
+    def _evaluate(self) -> None:
+        try:
+            self.result = self.engine.evaluate(self.project)
+            self.problems, self.stale = self.result.problems, False
+        except Refused as err:
+            self.problems, self.stale = tuple(err.problems), True
+        self.problems_changed.emit()
+        self.evaluated.emit()
+
+    def problems_at(self, path: str) -> list[Problem]:
+        """Problems of exactly this field."""
+        return [p for p in self.problems if p.path == path]
+
+    def _save(self) -> None:
+        if self.file is None:
+            return
+        try:
+            self.file.write(self.project, self.label)
+            self.file_message = ""
+        except FileProblem as err:
+            self.file_message = str(err)
+        self.saved.emit()
+
+    def save_copy(self, path: Path) -> None:
+        """Write the craft to a new file and go on working there. Raises FileProblem."""
+        self.file = create(path, self.project)
+        self.file_message = ""
+        self.saved.emit()
+
+    def ask_levers(self, parts: tuple[str, ...] | None = None) -> None:
+        """Have the worker try the ways out for the current design."""
+        if self.stale or self.result is None:
+            return
+        self.lever_parts = parts
+        self._job = self.worker.submit("levers", self.project, parts)
+        if self._notifier is None:
+            self._notifier = QSocketNotifier(self.worker.descriptor, QSocketNotifier.Type.Read, self)
+            self._notifier.activated.connect(self._hear)
+        self.levers_busy, self.levers_for = (0, 1), self.project
+        self.levers_changed.emit()
+
+    def cancel_levers(self) -> None:
+        """Stop looking for ways out."""
+        self.worker.cancel()
+        self.levers_busy = None
+        self.levers_changed.emit()
+
+    def _hear(self) -> None:
+        for message in self.worker.messages():
+            if message.kind == "progress":
+                self.levers_busy = message.payload
+            else:
+                self.levers_busy = None
+                self.levers = message.payload if message.kind == "done" else []
+                if message.kind == "error" and self._notifier is not None:
+                    self._notifier.setEnabled(False)
+                    self._notifier = None
+        self.levers_changed.emit()
+
+    def close(self) -> None:
+        """End the worker."""
+        if self._notifier is not None:
+            self._notifier.setEnabled(False)
+        self.worker.stop()

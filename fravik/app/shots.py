@@ -1,0 +1,83 @@
+"""Pictures of every main view, made from the demo: python -m fravik.app.shots FOLDER [VIEW ...]."""
+
+from __future__ import annotations
+
+import sys
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtGui import QPainter, QPixmap
+from PyQt6.QtWidgets import QApplication
+
+from fravik.app import theme
+from fravik.app.window import MainWindow
+from fravik.demo import tern
+
+
+def settle(app: QApplication, window: MainWindow, done: Callable[[], bool], seconds: float = 25.0) -> None:
+    """Run the window until a condition holds."""
+    end = time.monotonic() + seconds
+    while time.monotonic() < end:
+        app.processEvents()
+        if done():
+            break
+        time.sleep(0.01)
+    for _ in range(30):
+        app.processEvents()
+        time.sleep(0.01)
+
+
+def grab(window: MainWindow) -> QPixmap:
+    """The window as a picture, 3D included: the 3D surface is copied in where the tool kit leaves it blank."""
+    picture = window.grab()
+    view = window.view(window.stage)
+    plotter = getattr(getattr(view, "scene", None), "plotter", None)
+    if plotter is not None and plotter.isVisible():
+        from PyQt6.QtCore import QPoint
+        from PyQt6.QtGui import QImage
+
+        raw = plotter.screenshot(return_img=True)
+        image = QImage(raw.tobytes(), raw.shape[1], raw.shape[0], raw.shape[1] * 3, QImage.Format.Format_RGB888)
+        painter = QPainter(picture)
+        painter.drawImage(plotter.mapTo(window, QPoint(0, 0)), image)
+        painter.end()
+    return picture
+
+
+def ready(window: MainWindow) -> bool:
+    """Whether the view on show has its 3D picture and the ways out are in."""
+    view = window.view(window.stage)
+    scene = getattr(view, "scene", None)
+    return (scene is None or scene.plotter is not None) and window.session.levers_for is window.session.project and (
+        window.session.levers_busy is None
+    )  # fmt: skip
+
+
+def main(argv: list[str]) -> int:
+    """Write the pictures."""
+    folder = Path(argv[0]) if argv else Path("docs/screenshots")
+    folder.mkdir(parents=True, exist_ok=True)
+    wanted = argv[1:]
+    app = QApplication(sys.argv[:1])
+    theme.load_fonts()
+    theme.apply(app)
+    window = MainWindow(tern())
+    window.show()
+    window.resize(1280, 800)
+    for name in ("Brief", "Airframe", "Parts", "Vibration", "Dark"):
+        if wanted and name.lower() not in wanted:
+            continue
+        if name == "Dark":
+            window.toggle_theme()
+        window.show_stage("Parts" if name == "Dark" else name)
+        settle(app, window, lambda: ready(window))
+        target = folder / ("parts-dark.png" if name == "Dark" else f"{name.lower()}.png")
+        grab(window).save(str(target))
+        print(target)
+    window.close()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))

@@ -1,0 +1,103 @@
+"""Faces and the style sheet."""
+
+from __future__ import annotations
+
+from importlib import resources
+
+from PyQt6.QtGui import QFont, QFontDatabase
+from PyQt6.QtWidgets import QApplication
+
+from .palette import current
+
+_SANS, _MONO = "B612", "B612 Mono"
+
+
+def load_fonts() -> None:
+    """Register the bundled faces."""
+    folder = resources.files("fravik.app.theme").joinpath("fonts")
+    for item in folder.iterdir():
+        if item.name.endswith(".otf"):
+            QFontDatabase.addApplicationFontFromData(item.read_bytes())
+
+
+def sans(size: float = 9.0, bold: bool = False) -> QFont:
+    """The text face."""
+    font = QFont(_SANS)
+    font.setPointSizeF(size)
+    font.setBold(bold)
+    return font
+
+
+def mono(size: float = 9.0, bold: bool = False) -> QFont:
+    """The figure face."""
+    font = QFont(_MONO)
+    font.setPointSizeF(size)
+    font.setBold(bold)
+    return font
+
+
+def sheet() -> str:
+    """The style sheet of the palette in force."""
+    p = current()
+    return f"""
+* {{ font-family: "B612"; font-size: 9pt; color: {p.ink}; }}
+QMainWindow, QWidget#page, QDialog {{ background: {p.paper}; }}
+QScrollArea, QScrollArea > QWidget > QWidget {{ background: transparent; border: none; }}
+QFrame#card {{ background: {p.card}; border: 1px solid {p.rule}; border-radius: 6px; }}
+QFrame#warm {{ background: {p.warm_card}; border: 1px solid {p.warm_rule}; border-radius: 6px; }}
+QFrame#slip {{ background: {p.card}; border: 1px solid {p.warm_rule}; border-radius: 4px; }}
+QLabel {{ background: transparent; }}
+QLabel#title {{ font-size: 11pt; font-weight: bold; }}
+QLabel#heading {{ font-size: 10pt; font-weight: bold; }}
+QLabel#muted {{ color: {p.muted}; }}
+QLabel#small {{ color: {p.muted}; font-size: 8pt; }}
+QLabel#figure, QLabel#figureMuted {{ font-family: "B612 Mono"; }}
+QLabel#figureMuted {{ color: {p.muted}; }}
+QLabel#problem {{ color: {p.fails}; font-size: 8pt; }}
+QLabel#caution {{ color: {p.tight}; font-size: 8pt; }}
+QLineEdit, QComboBox, QPlainTextEdit {{ background: {p.sunk}; border: 1px solid {p.rule}; border-radius: 4px; padding: 2px 6px;
+  selection-background-color: {p.accent}; selection-color: {p.card}; }}
+QLineEdit {{ font-family: "B612 Mono"; }}
+QLineEdit[wrong="true"] {{ border: 1px solid {p.fails}; }}
+QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus {{ border: 1px solid {p.accent}; }}
+QComboBox::drop-down {{ border: none; width: 18px; }}
+QComboBox QAbstractItemView {{ background: {p.card}; border: 1px solid {p.rule}; selection-background-color: {p.accent};
+  selection-color: {p.card}; outline: none; }}
+QPushButton {{ background: {p.sunk}; border: 1px solid {p.rule}; border-radius: 4px; padding: 3px 10px; }}
+QPushButton:hover {{ border-color: {p.accent}; }}
+QPushButton:focus {{ border: 1px solid {p.accent}; }}
+QPushButton:checked {{ background: {p.ink}; color: {p.card}; border-color: {p.ink}; }}
+QPushButton:disabled {{ color: {p.muted}; border-color: {p.rule}; }}
+QPushButton#strong {{ background: {p.accent}; color: {p.card}; border-color: {p.accent}; }}
+QPushButton#quiet {{ background: transparent; border: none; padding: 2px 6px; color: {p.muted}; }}
+QPushButton#quiet:hover {{ color: {p.ink}; }}
+QToolButton {{ background: {p.sunk}; border: 1px solid {p.rule}; border-radius: 3px; padding: 0 3px; }}
+QToolButton:hover {{ border-color: {p.accent}; }}
+QTabWidget::pane {{ border: none; }}
+QTabBar {{ background: transparent; }}
+QTabBar::tab {{ background: transparent; color: {p.muted}; padding: 4px 8px; border-bottom: 2px solid transparent; }}
+QTabBar::tab:selected {{ color: {p.ink}; border-bottom: 2px solid {p.accent}; }}
+QTabBar::tab:focus {{ color: {p.accent}; }}
+QScrollBar:vertical {{ background: transparent; width: 8px; margin: 0; }}
+QScrollBar::handle:vertical {{ background: {p.rule}; border-radius: 4px; min-height: 24px; }}
+QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; }}
+QScrollBar:horizontal {{ background: transparent; height: 8px; }}
+QScrollBar::handle:horizontal {{ background: {p.rule}; border-radius: 4px; }}
+QMenuBar, QMenu {{ background: {p.card}; border: none; }}
+QMenu {{ border: 1px solid {p.rule}; }}
+QMenuBar::item:selected, QMenu::item:selected {{ background: {p.accent}; color: {p.card}; }}
+QMenu::item:disabled {{ color: {p.muted}; }}
+QToolTip {{ background: {p.ink}; color: {p.card}; border: none; padding: 4px; }}
+QProgressBar {{ background: {p.sunk}; border: 1px solid {p.rule}; border-radius: 3px; height: 6px; text-align: center; }}
+QProgressBar::chunk {{ background: {p.accent}; border-radius: 2px; }}
+QTableWidget {{ background: transparent; border: none; gridline-color: {p.rule}; alternate-background-color: {p.sunk}; }}
+QTableWidget::item:selected {{ background: {p.allowed}; color: {p.ink}; }}
+QHeaderView::section {{ background: transparent; color: {p.muted}; border: none; border-bottom: 1px solid {p.rule}; padding: 2px 6px; }}
+QSplitter::handle {{ background: transparent; }}
+"""
+
+
+def apply(app: QApplication) -> None:
+    """Put the palette in force on the whole application."""
+    app.setFont(sans())
+    app.setStyleSheet(sheet())

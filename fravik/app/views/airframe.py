@@ -1,0 +1,228 @@
+"""The Airframe: the craft in 3D and in plan, its components, hover figures and clearances."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QTabWidget, QVBoxLayout, QWidget
+
+from fravik.app import theme
+from fravik.app.session import Session
+from fravik.app.widgets.basics import Card, clear, label, scrolled
+from fravik.app.widgets.fields import Form, NumberField, TextField
+from fravik.app.widgets.scene import Scene, poly
+from fravik.engine.results import Evaluation
+from fravik.flight.mass import placed_components
+from fravik.model.craft import Battery, Block, Layout, Motor, Propeller
+from fravik.shape.build import motor_radius_mm, placements
+
+from .plan import PlanView
+
+
+class AirframeView(QWidget):
+    """3D and plan at the left, figures and component editors at the right."""
+
+    part_clicked = pyqtSignal(str)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(8)
+        left = QVBoxLayout()
+        left.setSpacing(8)
+        card = Card("The craft")
+        home = QPushButton("Whole craft")
+        home.setObjectName("quiet")
+        card.head.addWidget(home)
+        self.scene = Scene(self._draw, "The craft in 3D")
+        home.clicked.connect(self.scene.home)
+        self.scene.ready.connect(self._allow_picking)
+        card.column.addWidget(self.scene, 1)
+        self.craft_card = card
+        left.addWidget(card, 5)
+        low = QHBoxLayout()
+        low.setSpacing(8)
+        plan = Card("In plan")
+        self.plan = PlanView(session)
+        self.plan.part_clicked.connect(self.part_clicked)
+        plan.column.addWidget(self.plan, 1)
+        low.addWidget(plan, 1)
+        low.addWidget(self._figures(), 1)
+        left.addLayout(low, 5)
+        row.addLayout(left, 1)
+        row.addWidget(self._components())
+        self._blocks: tuple[str, ...] = ()
+
+    def _figures(self) -> Card:
+        card = Card("Hover and clearances")
+        self.table = QGridLayout()
+        self.table.setVerticalSpacing(3)
+        self.table.setColumnStretch(0, 1)
+        self.figures: dict[str, Any] = {}
+        for i, name in enumerate((
+            "Flying weight", "Centre of mass", "Hover throttle", "Hover speed", "Hover power", "Endurance", "Thrust to weight",
+            "Full-throttle thrust", "Speed range", "Disk loading", "Propeller to propeller", "Propeller to body",
+            "Propeller to ground",
+        )):  # fmt: skip
+            value = label("", "figure")
+            value.setAlignment(Qt.AlignmentFlag.AlignRight)
+            self.table.addWidget(label(name, "muted"), i, 0)
+            self.table.addWidget(value, i, 1)
+            self.figures[name] = value
+        card.column.addLayout(self.table)
+        card.column.addStretch(1)
+        self.remark = label("", "caution", wrap=True)
+        card.column.addWidget(self.remark)
+        return card
+
+    def _components(self) -> Card:
+        card = Card("Components")
+        card.setFixedWidth(330)
+        self.tabs = QTabWidget()
+        self.tabs.setUsesScrollButtons(True)
+        card.column.addWidget(self.tabs, 1)
+        self.forms: list[Form] = []
+        for title, cls, at in (("Layout", Layout, "layout"), ("Motor", Motor, "components.motor"),
+                               ("Prop", Propeller, "components.propeller"), ("Battery", Battery, "components.battery")):  # fmt: skip
+            form = Form()
+            for name, info in cls.model_fields.items():
+                path = f"{at}.{name}"
+                form.add(TextField(self.session, path) if info.annotation is str else NumberField(self.session, path))
+            form.finish()
+            self.forms.append(form)
+            self.tabs.addTab(scrolled(form), title)
+        page = QWidget()
+        self.block_column = QVBoxLayout(page)
+        self.block_column.setContentsMargins(0, 2, 4, 2)
+        self.tabs.addTab(scrolled(page), "Other")
+        self.block_forms: list[Form] = []
+        return card
+
+    def _fill_blocks(self) -> None:
+        blocks = self.session.project.components.blocks
+        ids = tuple(b.id for b in blocks)
+        if ids != self._blocks:
+            self._blocks = ids
+            clear(self.block_column)
+            self.block_forms = []
+            for b in blocks:
+                form = Form()
+                for name, info in Block.model_fields.items():
+                    if name != "id":
+                        path = f"components.blocks.{b.id}.{name}"
+                        form.add(TextField(self.session, path) if info.annotation is str else NumberField(self.session, path))
+                drop = QPushButton("Remove")
+                drop.setObjectName("quiet")
+                drop.setAccessibleName(f"Remove {b.name}")
+                drop.clicked.connect(lambda _=False, i=b.id: self._drop_block(i))
+                self.block_forms.append(form)
+                self.block_column.addWidget(form)
+                self.block_column.addWidget(drop, 0, Qt.AlignmentFlag.AlignRight)
+            add = QPushButton("Add component")
+            add.clicked.connect(self._add_block)
+            self.block_column.addWidget(add)
+            self.block_column.addStretch(1)
+        for form in self.block_forms:
+            form.refresh()
+
+    def _add_block(self) -> None:
+        blocks = self.session.project.components.blocks
+        taken = {b.id for b in blocks}
+        name = next(n for n in (f"block{i}" for i in range(1, 999)) if n not in taken)
+        self.session.edit("components.blocks", (*blocks, Block(id=name)), "component added")
+
+    def _drop_block(self, block_id: str) -> None:
+        blocks = tuple(b for b in self.session.project.components.blocks if b.id != block_id)
+        self.session.edit("components.blocks", blocks, "component removed")
+
+    def refresh(self) -> None:
+        """Show the current project."""
+        for form in self.forms:
+            form.refresh()
+        self._fill_blocks()
+        result = self.session.result
+        if result is None:
+            return
+        self._show_figures(result)
+        self.plan.update()
+        self.scene.invalidate()
+
+    def _show_figures(self, r: Evaluation) -> None:
+        p, gap, com = r.power, r.clearances, r.craft.com_mm
+        texts = {
+            "Flying weight": f"{r.craft.mass_g:.0f} g",
+            "Centre of mass": f"{com[0]:+.1f} {com[1]:+.1f} {com[2]:+.1f} mm",
+            "Hover throttle": f"{p.hover_throttle:.0%}",
+            "Hover speed": f"{p.hover_rpm:.0f} rpm",
+            "Hover power": f"{p.hover_power_w:.0f} W, {p.hover_current_a:.1f} A",
+            "Endurance": f"{p.endurance_min:.1f} min",
+            "Thrust to weight": f"{p.thrust_to_weight:.1f}",
+            "Full-throttle thrust": f"{p.full_thrust_n:.1f} N each",
+            "Speed range": f"{p.idle_rpm:.0f}–{p.full_rpm:.0f} rpm",
+            "Disk loading": f"{p.disk_loading_n_m2:.0f} N/m²",
+            "Propeller to propeller": f"{gap.prop_to_prop_mm:.0f} mm",
+            "Propeller to body": f"{gap.prop_to_body_mm:.0f} mm",
+            "Propeller to ground": f"{gap.prop_to_ground_mm:.0f} mm",
+        }
+        for name, text in texts.items():
+            self.figures[name].setText(text)
+        remarks = []
+        if gap.prop_to_prop_mm < 5:
+            remarks.append("The propeller disks touch or nearly touch: widen motor to motor.")
+        if gap.prop_to_body_mm < 5:
+            remarks.append("A propeller disk passes over the plates or the battery.")
+        if p.thrust_to_weight < 1.3:
+            remarks.append("Too little thrust to climb safely.")
+        if float(np.hypot(com[0], com[1])) > 0.03 * motor_radius_mm(r.project):
+            remarks.append("The centre of mass is off centre: slide the battery.")
+        self.remark.setText(" ".join(remarks))
+        self.remark.setVisible(bool(remarks))
+        self.craft_card.note.setText("click a part to open it")
+
+    def _allow_picking(self) -> None:
+        self.scene.plotter.enable_mesh_picking(self._picked, show=False, show_message=False, left_clicking=True, use_actor=True)
+
+    def _picked(self, actor: Any) -> None:
+        name = getattr(actor, "name", "") or ""
+        if name.startswith("part:"):
+            self.part_clicked.emit(name.split(":")[1])
+
+    def _draw(self, plotter: Any) -> None:
+        import pyvista as pv
+
+        result = self.session.result
+        if result is None:
+            return
+        c, project = theme.current(), result.project
+        wanted: set[str] = set()
+
+        def put(name: str, mesh: Any, colour: str, opacity: float = 1.0) -> None:
+            wanted.add(name)
+            plotter.add_mesh(mesh, name=name, color=colour, opacity=opacity, smooth_shading=False, ambient=0.35, diffuse=0.7,
+                             specular=0.0, render=False, reset_camera=False, pickable=name.startswith("part:"))  # fmt: skip
+
+        for part in project.parts:
+            m = self.session.engine.mesh(result.parts[part.id].given)
+            colour = {"arm": c.skin, "plate": c.core, "leg": c.wall}[part.shape.kind]
+            for k, t in enumerate(placements(part, project)):
+                put(f"part:{part.id}:{k}", poly(m.vertices_mm @ t[:3, :3].T + t[:3, 3], m.faces), colour)
+        for item in placed_components(project):
+            at, size = item.centre_mm, item.size_mm
+            if item.kind == "prop":
+                put(item.id, pv.Disc(center=at, inner=0, outer=size[0] / 2, normal=(0, 0, 1), c_res=48), c.holds, 0.16)
+            elif item.kind == "motor":
+                put(item.id, pv.Cylinder(center=at, direction=(0, 0, 1), radius=size[0] / 2, height=size[2], resolution=28), c.muted)
+            else:
+                put(item.id, pv.Cube(center=at, x_length=size[0], y_length=size[1], z_length=size[2]), c.unknown,
+                    0.55 if item.kind == "block" else 0.85)  # fmt: skip
+        put("com", pv.Sphere(radius=4.5, center=result.craft.com_mm), c.fails)
+        for name in list(plotter.actors):
+            if (name.startswith("part:") or name in self._drawn) and name not in wanted:
+                plotter.remove_actor(name, render=False)
+        self._drawn = wanted
+
+    _drawn: set[str] = set()

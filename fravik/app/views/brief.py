@@ -1,0 +1,250 @@
+"""The Brief: what the craft is for, what it must reach, and what there is to print it with."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QPlainTextEdit,
+    QPushButton,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from fravik.app.session import Session
+from fravik.app.widgets.basics import Card, clear, label, scrolled
+from fravik.app.widgets.fields import ChoiceField, FlagField, Form, NumberField, TextField
+from fravik.app.widgets.glyphs import VerdictMark
+from fravik.library import filaments
+from fravik.model.project import Spool, Target
+from fravik.study.margins import METRICS
+from fravik.study.words import value_text
+
+PRINTER_FIELDS = ("bed_x_mm", "bed_y_mm", "bed_z_mm", "nozzle_mm", "wall_speed_mm_s", "skin_speed_mm_s", "infill_speed_mm_s",
+                  "travel_speed_mm_s", "acceleration_mm_s2", "corner_speed_mm_s", "start_up_min")  # fmt: skip
+
+
+class BriefView(QWidget):
+    """Purpose and loads at the left, targets in the middle, printer and shelf at the right."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(8)
+        left = QVBoxLayout()
+        left.setSpacing(8)
+        left.addWidget(self._purpose(), 2)
+        left.addWidget(self._loads(), 3)
+        row.addLayout(left, 31)
+        row.addWidget(self._targets(), 40)
+        right = QVBoxLayout()
+        right.setSpacing(8)
+        right.addWidget(self._printer(), 5)
+        right.addWidget(self._shelf(), 4)
+        row.addLayout(right, 32)
+        self._spool_ids: tuple[str, ...] = ()
+        self._target_ids: tuple[str, ...] = ()
+
+    def _purpose(self) -> Card:
+        card = Card("What it is for")
+        self.name = TextField(self.session, "name")
+        form = Form()
+        form.add(self.name)
+        card.column.addWidget(form)
+        self.purpose = QPlainTextEdit()
+        self.purpose.setAccessibleName("Purpose")
+        self.purpose.setTabChangesFocus(True)
+        self.purpose.textChanged.connect(self._write_purpose)
+        card.column.addWidget(self.purpose, 1)
+        self.forms = [form]
+        return card
+
+    def _write_purpose(self) -> None:
+        self.session.edit("brief.purpose", self.purpose.toPlainText(), "purpose", typing=True)
+
+    def _loads(self) -> Card:
+        card = Card("Loads it is designed to")
+        form = Form()
+        for name in ("pull_up_g", "landing_m_s", "ground_stiffness_n_mm", "working_low", "working_high"):
+            form.add(NumberField(self.session, f"brief.{name}"))
+        form.fields["brief.ground_stiffness_n_mm"].set_hint("turf about 20, shingle 60, concrete 2000")
+        form.fields["brief.working_high"].set_hint("the speeds at which it flies for long; arms must not ring there")
+        form.finish()
+        self.forms.append(form)
+        card.column.addWidget(scrolled(form), 1)
+        card.column.addWidget(label("Before a first hop: propellers off until everything is checked, nobody below, and where local "
+                                    "rules allow.", "small", wrap=True))  # fmt: skip
+        return card
+
+    def _targets(self) -> Card:
+        card = Card("Targets")
+        self.target_grid = QGridLayout()
+        self.target_grid.setVerticalSpacing(6)
+        self.target_grid.setHorizontalSpacing(8)
+        self.target_grid.setColumnStretch(0, 1)
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 4, 0)
+        column.addLayout(self.target_grid)
+        column.addStretch(1)
+        card.column.addWidget(scrolled(page), 1)
+        add = QHBoxLayout()
+        self.metric = QComboBox()
+        self.metric.setAccessibleName("Target to add")
+        for key, info in METRICS.items():
+            self.metric.addItem(info.name, key)
+        self.add_button = QPushButton("Add target")
+        self.add_button.clicked.connect(self._add_target)
+        add.addWidget(self.metric, 1)
+        add.addWidget(self.add_button)
+        card.column.addLayout(add)
+        self.target_fields: dict[str, tuple[NumberField, VerdictMark, QLabel]] = {}
+        return card
+
+    def _add_target(self) -> None:
+        key = self.metric.currentData()
+        taken = {t.id for t in self.session.project.targets}
+        base = key.split("_")[0]
+        name = next(n for n in (base, *(f"{base}{i}" for i in range(2, 99))) if n not in taken)
+        new = Target(id=name, metric=key, limit=METRICS[key].first_limit)
+        self.session.edit("targets", (*self.session.project.targets, new), f"target {METRICS[key].name.lower()}")
+
+    def _drop_target(self, target_id: str) -> None:
+        kept = tuple(t for t in self.session.project.targets if t.id != target_id)
+        self.session.edit("targets", kept, "target dropped")
+
+    def _fill_targets(self) -> None:
+        ids = tuple(t.id for t in self.session.project.targets)
+        if ids != self._target_ids:
+            self._target_ids = ids
+            clear(self.target_grid)
+            self.target_fields = {}
+            for col, text in enumerate(("Target", "Limit", "Now", "")):
+                self.target_grid.addWidget(label(text, "small"), 0, col)
+            for i, t in enumerate(self.session.project.targets):
+                self._target_row(1 + 2 * i, t)
+            if not ids:
+                self.target_grid.addWidget(label("No targets yet. Add what the craft must reach.", "muted", True), 1, 0, 1, 4)
+        margins = {m.id: m for m in self.session.result.margins} if self.session.result else {}
+        for key, (field, mark, now) in self.target_fields.items():
+            field.refresh()
+            m = margins.get(key)
+            mark.set_verdict(m.verdict if m else "not known yet")
+            now.setText(value_text(m) if m else "—")
+        present = {t.metric for t in self.session.project.targets}
+        for i in range(self.metric.count()):
+            if self.metric.itemData(i) not in present:
+                self.metric.setCurrentIndex(i)
+                break
+
+    def _target_row(self, row: int, t: Target) -> None:
+        info = METRICS[t.metric]
+        name = label(info.name)
+        name.setToolTip(info.about)
+        field = NumberField(self.session, f"targets.{t.id}.limit", info.name)
+        field.extra = {"step": {"least_reserve": 0.1, "tip_sag_mm": 0.1, "arm_strike_m_s": 0.5, "flat_drop_m": 0.1,
+                                "print_minutes": 30.0, "flying_mass_g": 25.0}.get(t.metric, 1.0)}  # fmt: skip
+        field.unit.setText("%" if t.metric == "first_mode_hz" else info.unit)
+        field.setFixedWidth(172)
+        field.edit.setAccessibleName(f"{info.name} {info.limit_label}")
+        mark, now = VerdictMark(), label("", "figure")
+        now.setMinimumWidth(84)
+        drop = QToolButton()
+        drop.setText("×")
+        drop.setToolTip(f"Drop the target {info.name.lower()}")
+        drop.setAccessibleName(f"Drop the target {info.name.lower()}")
+        drop.clicked.connect(lambda: self._drop_target(t.id))
+        both = QHBoxLayout()
+        both.addWidget(mark)
+        both.addWidget(now, 1)
+        self.target_grid.addWidget(name, row, 0)
+        self.target_grid.addWidget(field, row, 1)
+        self.target_grid.addLayout(both, row, 2)
+        self.target_grid.addWidget(drop, row, 3)
+        note = info.limit_label if t.metric == "first_mode_hz" else info.sense
+        under = QHBoxLayout()
+        under.addWidget(label(note, "small"))
+        under.addWidget(field.message, 1)
+        self.target_grid.addLayout(under, row + 1, 0, 1, 4)
+        self.target_fields[t.id] = (field, mark, now)
+
+    def _printer(self) -> Card:
+        card = Card("Printer")
+        form = Form()
+        form.add(TextField(self.session, "printer.name"))
+        for name in PRINTER_FIELDS:
+            form.add(NumberField(self.session, f"printer.{name}"))
+        form.add(FlagField(self.session, "printer.hardened_nozzle"))
+        form.add(FlagField(self.session, "printer.enclosed"))
+        form.finish()
+        self.forms.append(form)
+        card.column.addWidget(scrolled(form), 1)
+        return card
+
+    def _shelf(self) -> Card:
+        card = Card("Spools on the shelf")
+        self.spool_grid = QGridLayout()
+        self.spool_grid.setVerticalSpacing(4)
+        self.spool_grid.setHorizontalSpacing(6)
+        self.spool_grid.setColumnStretch(0, 1)
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 4, 0)
+        column.addLayout(self.spool_grid)
+        column.addStretch(1)
+        card.column.addWidget(scrolled(page), 1)
+        add = QPushButton("Add spool")
+        add.clicked.connect(self._add_spool)
+        card.column.addWidget(add)
+        self.spool_fields: list[NumberField | ChoiceField] = []
+        return card
+
+    def _add_spool(self) -> None:
+        taken = {s.id for s in self.session.project.spools}
+        name = next(n for n in (f"spool{i}" for i in range(1, 999)) if n not in taken)
+        self.session.edit("spools", (*self.session.project.spools, Spool(id=name)), "spool added")
+
+    def _drop_spool(self, spool_id: str) -> None:
+        self.session.edit("spools", tuple(s for s in self.session.project.spools if s.id != spool_id), "spool removed")
+
+    def _fill_spools(self) -> None:
+        ids = tuple(s.id for s in self.session.project.spools)
+        if ids != self._spool_ids:
+            self._spool_ids = ids
+            clear(self.spool_grid)
+            self.spool_fields = []
+            kinds = [(k, f.name) for k, f in filaments().items()]
+            for row, s in enumerate(self.session.project.spools):
+                kind = ChoiceField(self.session, f"spools.{s.id}.filament", kinds)
+                left = NumberField(self.session, f"spools.{s.id}.grams_left")
+                price = NumberField(self.session, f"spools.{s.id}.price_per_kg")
+                drop = QToolButton()
+                drop.setText("×")
+                drop.setToolTip("Remove this spool")
+                drop.setAccessibleName(f"Remove the spool {s.id}")
+                drop.clicked.connect(lambda _=False, i=s.id: self._drop_spool(i))
+                left.setFixedWidth(112)
+                price.setFixedWidth(98)
+                for col, w in enumerate((kind, left, price, drop)):
+                    self.spool_grid.addWidget(w, 2 * row, col)
+                self.spool_grid.addWidget(left.message, 2 * row + 1, 0, 1, 4)
+                self.spool_fields += [kind, left, price]
+        for f in self.spool_fields:
+            f.refresh()
+
+    def refresh(self) -> None:
+        """Show the current project."""
+        self._fill_targets()
+        self._fill_spools()
+        for form in self.forms:
+            form.refresh()
+        text = self.session.project.brief.purpose
+        if self.purpose.toPlainText() != text:
+            self.purpose.blockSignals(True)
+            self.purpose.setPlainText(text)
+            self.purpose.blockSignals(False)

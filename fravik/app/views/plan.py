@@ -1,0 +1,107 @@
+"""The craft in plan, drawn to scale: parts, propeller disks, components, centre of mass and clearances."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath, QPen, QPolygonF
+from PyQt6.QtWidgets import QWidget
+
+from fravik.app import theme
+from fravik.app.session import Session
+from fravik.flight.mass import motor_places, placed_components
+from fravik.shape.build import placements
+
+
+class PlanView(QWidget):
+    """Forward is up. A part that is clicked is opened."""
+
+    part_clicked = pyqtSignal(str)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.setMinimumSize(180, 180)
+        self.setAccessibleName("The craft in plan")
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setToolTip("Click a part to open it")
+        self._hits: list[tuple[str, QPainterPath]] = []
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        for part_id, path in reversed(self._hits):
+            if path.contains(event.position()):
+                self.part_clicked.emit(part_id)
+                return
+
+    def paintEvent(self, event: object) -> None:
+        result = self.session.result
+        if result is None:
+            return
+        project = result.project
+        c = theme.current()
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        motors = motor_places(project)
+        prop = project.components.propeller.diameter_mm
+        reach = max(abs(m[0]) for m in motors) + prop / 2
+        k = (min(self.width(), self.height()) - 30) / (2 * reach)
+        cx, cy = self.width() / 2, self.height() / 2
+
+        def at(x: float, y: float) -> QPointF:
+            return QPointF(cx - k * y, cy - k * x)
+
+        p.setPen(QPen(QColor(c.rule), 1, Qt.PenStyle.DashLine))
+        for m in motors:
+            p.drawEllipse(at(m[0], m[1]), k * prop / 2, k * prop / 2)
+        self._hits = []
+        for part in sorted(project.parts, key=lambda q: {"leg": 0, "plate": 1, "arm": 2}[q.shape.kind]):
+            mesh = self.session.engine.mesh(result.parts[part.id].given)
+            outline = mesh.vertices_mm[mesh.faces]
+            copies = placements(part, project)
+            for t in copies:
+                path = QPainterPath()
+                tri = outline @ t[:3, :3].T + t[:3, 3]
+                normal_up = np.cross(tri[:, 1] - tri[:, 0], tri[:, 2] - tri[:, 0])[:, 2] > 1e-6
+                for f in tri[normal_up]:
+                    path.addPolygon(QPolygonF([at(v[0], v[1]) for v in f]))
+                path.setFillRule(Qt.FillRule.WindingFill)
+                colour = QColor({"arm": c.skin, "plate": c.core, "leg": c.wall}[part.shape.kind])
+                colour.setAlpha(220 if part.shape.kind != "plate" else 170)
+                p.setPen(QPen(colour, 0.5))
+                p.setBrush(colour)
+                p.drawPath(path)
+                self._hits.append((part.id, path))
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.setFont(theme.sans(7))
+        for item in placed_components(project):
+            if item.kind in ("motor", "prop"):
+                if item.kind == "motor":
+                    p.setPen(QPen(QColor(c.ink), 1))
+                    p.drawEllipse(at(item.centre_mm[0], item.centre_mm[1]), k * item.size_mm[0] / 2, k * item.size_mm[0] / 2)
+                continue
+            x, y = item.centre_mm[:2]
+            box = QRectF(at(x + item.size_mm[0] / 2, y + item.size_mm[1] / 2), at(x - item.size_mm[0] / 2, y - item.size_mm[1] / 2))
+            p.setPen(QPen(QColor(c.muted), 1, Qt.PenStyle.DotLine))
+            p.drawRect(box)
+        com = result.craft.com_mm
+        where = at(com[0], com[1])
+        p.setPen(QPen(QColor(c.fails), 1.6))
+        p.setBrush(QColor(c.card))
+        p.drawEllipse(where, 5, 5)
+        p.drawLine(where - QPointF(9, 0), where + QPointF(9, 0))
+        p.drawLine(where - QPointF(0, 9), where + QPointF(0, 9))
+        self._dimension(p, at(motors[0][0], motors[0][1]), at(motors[2][0], motors[2][1]), motors)
+        p.setPen(QColor(c.muted))
+        p.drawText(QRectF(0, 2, self.width(), 14), Qt.AlignmentFlag.AlignHCenter, "forward")
+
+    def _dimension(self, p: QPainter, a: QPointF, b: QPointF, motors: list[np.ndarray]) -> None:
+        c = theme.current()
+        p.setPen(QPen(QColor(c.ink), 0.8, Qt.PenStyle.DashDotLine))
+        p.drawLine(a, b)
+        span = math.dist(motors[0][:2], motors[2][:2])
+        p.setFont(theme.mono(8))
+        p.setPen(QColor(c.ink))
+        mid = a + (b - a) * 0.2
+        p.drawText(mid + QPointF(8, -2), f"{span:.0f} mm")

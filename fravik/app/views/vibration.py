@@ -1,0 +1,252 @@
+"""Vibration: where the arms ring against what shakes them."""
+
+from __future__ import annotations
+
+import math
+import time
+from typing import Any
+
+import numpy as np
+import pyqtgraph as pg
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtGui import QHideEvent, QShowEvent
+from PyQt6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from fravik.app import theme
+from fravik.app.session import Session
+from fravik.app.widgets.basics import Card, clear, label
+from fravik.app.widgets.glyphs import VerdictMark
+from fravik.app.widgets.scene import Scene, poly
+from fravik.engine.results import MemberResult
+from fravik.model.shapes import ArmShape
+from fravik.structure.excitation import orders
+from fravik.structure.motion import mode_motion
+
+FRAME_MS = 50
+
+
+class VibrationView(QWidget):
+    """Campbell diagram at the left, the mode in 3D and the crossings at the right."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.mode = 0
+        self._base: np.ndarray | None = None
+        self._surface: Any = None
+        self._motion: np.ndarray | None = None
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(8)
+        row.addWidget(self._campbell(), 6)
+        right = QVBoxLayout()
+        right.setSpacing(8)
+        right.addWidget(self._mode_card(), 5)
+        right.addWidget(self._crossing_card(), 4)
+        row.addLayout(right, 5)
+        self.timer = QTimer(self)
+        self.timer.setInterval(FRAME_MS)
+        self.timer.timeout.connect(self._swing)
+        theme.on_change(self.restyle)
+
+    def _campbell(self) -> Card:
+        card = Card("Frequencies over speed")
+        card.note.setText("bands: filament low to high")
+        self.pad = pg.GraphicsLayoutWidget()
+        self.plot = self.pad.addPlot()
+        self.plot.setMenuEnabled(False)
+        self.plot.hideButtons()
+        self.plot.setMouseEnabled(False, False)
+        self.plot.setLabel("bottom", "Motor speed, 1000 rpm")
+        self.plot.setLabel("left", "Frequency, Hz")
+        self.plot.showGrid(x=True, y=True, alpha=0.1)
+        card.column.addWidget(self.pad, 1)
+        self.legend = label("", "small", wrap=True)
+        card.column.addWidget(self.legend)
+        return card
+
+    def _mode_card(self) -> Card:
+        card = Card("Mode shape")
+        self.mode_card = card
+        self.mode_row = QHBoxLayout()
+        self.mode_row.setSpacing(4)
+        card.column.addLayout(self.mode_row)
+        self.mode_group = QButtonGroup(self)
+        self.scene = Scene(self._draw, "The arm swinging in the chosen mode")
+        card.column.addWidget(self.scene, 1)
+        self.pause = QPushButton("Pause")
+        self.pause.setCheckable(True)
+        self.pause.toggled.connect(lambda on: self._run(not on))
+        card.head.addWidget(self.pause)
+        return card
+
+    def _crossing_card(self) -> Card:
+        card = Card("Crossings")
+        self.crossing_card = card
+        self.crossings = QGridLayout()
+        self.crossings.setHorizontalSpacing(12)
+        self.crossings.setVerticalSpacing(4)
+        card.column.addLayout(self.crossings)
+        card.column.addStretch(1)
+        card.column.addWidget(label("One arm clamped at the plates, with motor and propeller. Plates and the rest of the craft are taken "
+                                    "as rigid; damping and response are not in this picture.", "small", wrap=True))  # fmt: skip
+        return card
+
+    def member(self) -> MemberResult | None:
+        """The arm whose modes are shown."""
+        result = self.session.result
+        if result is None:
+            return None
+        return next((m for m in result.members.values() if isinstance(m.member.shape, ArmShape)), None)
+
+    def restyle(self) -> None:
+        """Take the palette in force."""
+        if self.isVisible():
+            self.refresh()
+
+    def refresh(self) -> None:
+        """Show the current project."""
+        self._plot()
+        self._modes()
+        self._crossings()
+        self.scene.invalidate()
+
+    def _plot(self) -> None:
+        result, member, c = self.session.result, self.member(), theme.current()
+        self.pad.setBackground(c.card)
+        for side in ("left", "bottom"):
+            axis = self.plot.getAxis(side)
+            axis.setPen(c.rule)
+            axis.setTextPen(c.muted)
+            axis.setTickFont(theme.mono(7.5))
+            axis.label.setFont(theme.sans(8))
+        self.plot.clear()
+        if result is None or member is None:
+            return
+        power = result.power
+        full, idle = power.full_rpm / 1e3, power.idle_rpm / 1e3
+        blades = result.project.components.propeller.blades
+        top_line = power.full_rpm / 60
+        shown = [m for m in member.mode_table() if m[1] < 2.2 * top_line] or member.mode_table()[:1]
+        ceiling = min(max(max(m[3] for m in shown) * 1.12, top_line * 1.05), 2.3 * top_line)
+        lo, hi = (60 * f / 1e3 for f in result.working_hz)
+        band = pg.LinearRegionItem((lo, hi), movable=False, brush=pg.mkBrush(c.tight + "24"), pen=pg.mkPen(None))
+        self.plot.addItem(band)
+        self._text(f"working speeds {lo:.1f}–{hi:.1f}", (lo + hi) / 2, ceiling, c.tight, (0.5, 0))
+        colours = {"1/rev": c.fails, "blade pass": c.accent}
+        for order in orders(blades):
+            slope = order.per_rev * 1e3 / 60
+            end = min(full, ceiling / slope)
+            self.plot.plot([idle, end], [idle * slope, end * slope], pen=pg.mkPen(colours[order.name], width=2))
+            self._text(order.name, end * 0.97, end * slope * 0.97, colours[order.name], (1, 1))
+        hover = power.hover_rpm / 1e3
+        self.plot.addItem(pg.InfiniteLine(hover, angle=90, pen=pg.mkPen(c.muted, width=1, style=Qt.PenStyle.DashLine)))
+        self._text(f"hover {power.hover_rpm:.0f} rpm", hover, 0, c.muted, (0, 1))
+        for i, (name, freq, low, high) in enumerate(member.mode_table()):
+            if low > ceiling:
+                continue
+            chosen = i == self.mode
+            self.plot.addItem(pg.LinearRegionItem((low, high), orientation="horizontal", movable=False,
+                                                  brush=pg.mkBrush(c.skin + ("70" if chosen else "38")), pen=pg.mkPen(None)))  # fmt: skip
+            self.plot.plot([0, full * 1.02], [freq, freq], pen=pg.mkPen(c.wall, width=2.4 if chosen else 1.2))
+            self._text(f"{name} {freq:.0f} Hz", full * 1.02, freq, c.ink, (1, 1))
+        for x in self._points(result):
+            marks = pg.ScatterPlotItem([x.rpm / 1e3], [x.freq_hz], size=12, symbol="x" if x.in_working_band else "o",
+                                       pen=pg.mkPen(c.fails if x.in_working_band else c.muted, width=2),
+                                       brush=pg.mkBrush(c.fails if x.in_working_band else c.card))  # fmt: skip
+            self.plot.addItem(marks)
+        self.plot.setXRange(0, full * 1.02, padding=0)
+        self.plot.setYRange(0, ceiling, padding=0)
+        self.legend.setText("Cross: an arm mode is shaken at speeds the craft flies at for long. Ring: crossed only in passing.")
+
+    def _points(self, result: Any) -> list[Any]:
+        member = self.member()
+        return result.crossings.get(member.part_id, []) if member is not None else []
+
+    def _text(self, text: str, x: float, y: float, colour: str, anchor: tuple[float, float]) -> None:
+        item = pg.TextItem(text, color=colour, anchor=anchor)
+        item.setFont(theme.sans(8))
+        item.setPos(x, y)
+        self.plot.addItem(item)
+
+    def _modes(self) -> None:
+        clear(self.mode_row)
+        member = self.member()
+        if member is None:
+            return
+        short = {"vertical bending": "Vertical", "in-plane bending": "In-plane", "torsion": "Torsion"}
+        for i, (name, freq, low, high) in enumerate(member.mode_table()[:4]):
+            button = QPushButton(f"{short[name]} {freq:.0f}")
+            button.setCheckable(True)
+            button.setChecked(i == self.mode)
+            button.setFixedHeight(24)
+            button.setToolTip(f"{name}: {freq:.0f} Hz, from {low:.0f} to {high:.0f}")
+            button.clicked.connect(lambda _=False, k=i: self.pick_mode(k))
+            self.mode_row.addWidget(button)
+        self.mode_row.addStretch(1)
+        name, freq, low, high = member.mode_table()[self.mode]
+        self.mode_card.note.setText(f"{name}, {freq:.0f} Hz ({low:.0f}–{high:.0f})")
+
+    def pick_mode(self, index: int) -> None:
+        """Animate another mode."""
+        self.mode = index
+        self.refresh()
+
+    def _crossings(self) -> None:
+        clear(self.crossings)
+        result = self.session.result
+        if result is None:
+            return
+        found = self._points(result)
+        for col, text in enumerate(("", "Mode", "Shaken by", "At speed", "Frequency")):
+            self.crossings.addWidget(label(text, "small"), 0, col)
+        for r, x in enumerate(found[:7], start=1):
+            self.crossings.addWidget(VerdictMark("fails" if x.in_working_band and x.order == "1/rev" else
+                                                 "tight" if x.in_working_band else "holds", 9), r, 0)  # fmt: skip
+            where = "  in the working band" if x.in_working_band else ""
+            for col, text in enumerate((x.mode, x.order, f"{x.rpm:.0f} rpm{where}", f"{x.freq_hz:.0f} Hz"), start=1):
+                self.crossings.addWidget(label(text, "figure" if col > 2 else ""), r, col)
+        if not found:
+            self.crossings.addWidget(label("No arm mode is crossed between idle and full throttle.", "muted"), 1, 0, 1, 5)
+        self.crossings.setColumnStretch(4, 1)
+        inside = sum(x.in_working_band for x in found)
+        self.crossing_card.note.setText(f"{inside} of {len(found)} in the working band" if found else "")
+
+    def _draw(self, plotter: Any) -> None:
+        member, result = self.member(), self.session.result
+        if member is None or result is None:
+            return
+        c = theme.current()
+        mesh = self.session.engine.mesh(result.parts[member.part_id].given)
+        self._base = mesh.vertices_mm
+        self._motion = mode_motion(member.member, member.answers["typical"], self.mode, mesh.vertices_mm)
+        still = poly(mesh.vertices_mm, mesh.faces)
+        plotter.add_mesh(still, name="still", color=c.rule, opacity=0.25, render=False, reset_camera=False)
+        self._surface = poly(mesh.vertices_mm.copy(), mesh.faces)
+        self._surface.point_data["swing"] = np.linalg.norm(self._motion, axis=1)
+        plotter.add_mesh(self._surface, name="part", scalars="swing", cmap=[c.card, c.skin, c.wall], show_scalar_bar=False,
+                         ambient=0.35, diffuse=0.7, specular=0.0, render=False, reset_camera=False)  # fmt: skip
+        self._run(not self.pause.isChecked())
+
+    def _swing(self) -> None:
+        if self._surface is None or self._base is None or self._motion is None or not self.isVisible() or self.scene.plotter is None:
+            self.timer.stop()
+            return
+        phase = math.sin(2 * math.pi * 0.8 * time.monotonic())
+        self._surface.points = self._base + phase * self._motion
+        self.scene.plotter.render()
+
+    def _run(self, on: bool) -> None:
+        if on and self.isVisible() and self._surface is not None:
+            self.timer.start()
+        else:
+            self.timer.stop()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self._run(not self.pause.isChecked())
+
+    def hideEvent(self, event: QHideEvent | None) -> None:
+        self.timer.stop()
+        super().hideEvent(event)
+

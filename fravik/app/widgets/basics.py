@@ -1,0 +1,62 @@
+"""Cards, labels and small helpers shared by the views."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+
+
+class Card(QFrame):
+    """A titled sheet of paper."""
+
+    def __init__(self, title: str = "", name: str = "card") -> None:
+        super().__init__()
+        self.setObjectName(name)
+        self.column = QVBoxLayout(self)
+        self.column.setContentsMargins(12, 9, 12, 10)
+        self.column.setSpacing(5)
+        self.head = QHBoxLayout()
+        self.head.setSpacing(8)
+        self.title = label(title, "heading")
+        self.note = label("", "figureMuted")
+        self.head.addWidget(self.title)
+        self.head.addWidget(self.note, 1)
+        if title:
+            self.column.addLayout(self.head)
+            self.setAccessibleName(title)
+
+
+def label(text: str, name: str = "", wrap: bool = False) -> QLabel:
+    """A label in one of the style sheet's roles."""
+    out = QLabel(text)
+    if name:
+        out.setObjectName(name)
+    out.setWordWrap(wrap)
+    out.setTextFormat(Qt.TextFormat.PlainText)
+    if wrap:
+        out.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
+    return out
+
+
+def scrolled(inner: QWidget) -> QScrollArea:
+    """A vertical scroll area around a widget."""
+    area = QScrollArea()
+    area.setWidgetResizable(True)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    area.setFrameShape(QFrame.Shape.NoFrame)
+    area.setWidget(inner)
+    return area
+
+
+def clear(layout: QLayout) -> None:
+    """Remove everything from a layout."""
+    while layout.count():
+        item = layout.takeAt(0)
+        if item is None:
+            break
+        widget, inner = item.widget(), item.layout()
+        if widget is not None:
+            widget.hide()
+            widget.deleteLater()
+        elif inner is not None:
+            clear(inner)

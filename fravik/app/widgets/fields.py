@@ -1,0 +1,348 @@
+"""Editors for single fields of the project, made from the model's own metadata.
+
+A refused value stays in the field, marked, with the reason under it; the project keeps its last good value.
+"""
+
+from __future__ import annotations
+
+import types
+import typing
+from typing import Any, Literal
+
+from PyQt6.QtCore import QEvent, QObject, Qt
+from PyQt6.QtGui import QKeyEvent, QWheelEvent
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QToolButton, QVBoxLayout, QWidget
+
+from fravik.app.session import Session
+from fravik.model.base import label_of
+from fravik.model.paths import EditError, get_at, owner_of
+from fravik.model.recipe import LIES_LABELS
+
+from .basics import label
+
+WORDS = {**LIES_LABELS, "lines": "Lines", "grid": "Grid", "triangles": "Triangles", "honeycomb": "Honeycomb", "gyroid": "Gyroid"}
+
+
+def _meta(session: Session, path: str) -> tuple[str, dict[str, Any], Any]:
+    owner, name = owner_of(session.project, path)
+    info = type(owner).model_fields[name]
+    extra = info.json_schema_extra if isinstance(info.json_schema_extra, dict) else {}
+    return label_of(type(owner), name), extra, info.annotation
+
+
+def _is_optional(annotation: Any) -> bool:
+    return isinstance(annotation, types.UnionType) and type(None) in typing.get_args(annotation)
+
+
+class _StepEdit(QLineEdit):
+    """A line edit whose up and down keys and wheel step the value."""
+
+    def __init__(self, step: Any) -> None:
+        super().__init__()
+        self._step = step
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            times = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
+            self._step(times if event.key() == Qt.Key.Key_Up else -times)
+        else:
+            super().keyPressEvent(event)
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        if self.hasFocus():
+            self._step(1 if event.angleDelta().y() > 0 else -1)
+            event.accept()
+        else:
+            event.ignore()
+
+
+class Field(QWidget):
+    """Base of the editors: label, control, hint and the message under it."""
+
+    def __init__(self, session: Session, path: str, title: str | None = None) -> None:
+        super().__init__()
+        self.session, self.path = session, path
+        name, self.extra, self.annotation = _meta(session, path)
+        self.title_text = title or name
+        self.hint = label("", "small", wrap=True)
+        self.message = label("", "problem", wrap=True)
+        self.hint.hide()
+        self.message.hide()
+        self._refused = ""
+        session.problems_changed.connect(self._show_message)
+
+    def lay(self, grid: QGridLayout, row: int) -> int:
+        """Put label, control, hint and message into a form grid; returns the next row."""
+        caption = QLabel(self.title_text)
+        caption.setObjectName("muted")
+        caption.setToolTip(str(self.extra.get("why", "")))
+        caption.setBuddy(self.control())
+        self.control().setAccessibleName(self.title_text)
+        self.control().setToolTip(str(self.extra.get("why", "")))
+        grid.addWidget(caption, row, 0)
+        grid.addWidget(self, row, 1)
+        under = QVBoxLayout()
+        under.setSpacing(0)
+        under.setContentsMargins(2, 0, 0, 0)
+        under.addWidget(self.hint)
+        under.addWidget(self.message)
+        grid.addLayout(under, row + 1, 0, 1, 2)
+        return row + 2
+
+    def control(self) -> QWidget:
+        """The widget that takes the keyboard."""
+        raise AssertionError("every editor has a control")
+
+    def refresh(self) -> None:
+        """Show the project's value."""
+        raise AssertionError("every editor refreshes")
+
+    def set_hint(self, text: str) -> None:
+        """A short grey line under the control."""
+        self.hint.setText(text)
+        self.hint.setVisible(bool(text))
+
+    def commit(self, value: Any) -> bool:
+        """Ask the session for the edit; on refusal the reason is shown and nothing changes."""
+        reason = self.session.edit(self.path, value, self.title_text)
+        self._refused = reason or ""
+        self._show_message()
+        return reason is None
+
+    def _show_message(self) -> None:
+        found = self.session.problems_at(self.path)
+        hard = [p.message for p in found if p.severity == "error"]
+        soft = [p.message for p in found if p.severity == "warning"]
+        text = self._refused or next(iter(hard), "") or next(iter(soft), "")
+        role = "problem" if self._refused or hard else "caution"
+        if self.message.objectName() != role:
+            self.message.setObjectName(role)
+            style = self.message.style()
+            if style is not None:
+                style.polish(self.message)
+        self.message.setText(text)
+        self.message.setVisible(bool(text))
+        self.mark(bool(self._refused or hard))
+
+    def mark(self, wrong: bool) -> None:
+        """Mark the control as wrong."""
+        control = self.control()
+        if control.property("wrong") != wrong:
+            control.setProperty("wrong", wrong)
+            style = control.style()
+            if style is not None:
+                style.polish(control)
+
+    def current(self) -> Any:
+        """The project's value, or None when the path is gone."""
+        try:
+            return get_at(self.session.project, self.path)
+        except EditError:
+            return None
+
+
+class NumberField(Field):
+    """A number with unit; arrows, keys and wheel step it. Percentages are shown as percent."""
+
+    def __init__(self, session: Session, path: str, title: str | None = None, percent: bool = False) -> None:
+        super().__init__(session, path, title)
+        self.scale = 100.0 if percent else 1.0
+        unit = "%" if percent else str(self.extra.get("unit") or "")
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(3)
+        self.edit = _StepEdit(self.step)
+        self.edit.setAlignment(Qt.AlignmentFlag.AlignRight)
+        self.edit.setFixedHeight(23)
+        self.edit.setMinimumWidth(52)
+        self.edit.editingFinished.connect(self._finish)
+        row.addWidget(self.edit, 1)
+        self.unit = label(unit, "small")
+        self.unit.setMinimumWidth(30)
+        for text, way in (("−", -1), ("+", 1)):
+            button = QToolButton()
+            button.setText(text)
+            button.setFixedSize(20, 21)
+            button.setAutoRepeat(True)
+            button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+            button.setAccessibleName(f"{self.title_text} {'up' if way > 0 else 'down'}")
+            button.clicked.connect(lambda _=False, w=way: self.step(w))
+            row.addWidget(button)
+        row.addWidget(self.unit)
+        self.refresh()
+
+    def control(self) -> QWidget:
+        return self.edit
+
+    def _text(self, value: Any) -> str:
+        if value is None:
+            return ""
+        return f"{value * self.scale:.4f}".rstrip("0").rstrip(".")
+
+    def refresh(self) -> None:
+        value = self.current()
+        self._refused = ""
+        if not (self.edit.hasFocus() and self.edit.isModified()):
+            self.edit.setText(self._text(value))
+        self._show_message()
+
+    def step(self, times: int) -> None:
+        """Step the value by the field's own step."""
+        value = self.current()
+        if value is None:
+            value = self._auto()
+            if value is None:
+                return
+        size = float(self.extra.get("step") or 0.5)
+        whole = isinstance(value, int) and not isinstance(value, bool)
+        new = value + times * size
+        self.edit.setModified(False)
+        self.commit(round(new) if whole else round(new, 6))
+        if not self._refused:
+            self.edit.setText(self._text(self.current()))
+
+    def _auto(self) -> float | None:
+        try:
+            return float(self.edit.placeholderText().split()[0])
+        except (ValueError, IndexError):
+            return None
+
+    def set_auto(self, value: float) -> None:
+        """Show what an empty field stands for."""
+        self.edit.setPlaceholderText(f"{value:g} from layout")
+
+    def _finish(self) -> None:
+        if not self.edit.isModified():
+            return
+        self.edit.setModified(False)
+        text = self.edit.text().strip().replace(",", ".")
+        if not text:
+            if _is_optional(self.annotation):
+                self.commit(None)
+                return
+            self._refused = f"{self.title_text} is empty: type a number; the last value, {self._text(self.current())}, is kept."
+            self._show_message()
+            return
+        try:
+            value = float(text) / self.scale
+        except ValueError:
+            self._refused = f"{text!r} is not a number; the last value, {self._text(self.current())}, is kept."
+            self._show_message()
+            return
+        if isinstance(self.current(), int) and value == int(value):
+            value = int(value)
+        if self.commit(value):
+            self.edit.setText(self._text(self.current()))
+
+
+class ChoiceField(Field):
+    """One of a closed list."""
+
+    def __init__(self, session: Session, path: str, options: list[tuple[str, str]] | None = None, title: str | None = None) -> None:
+        super().__init__(session, path, title)
+        if options is None:
+            values = typing.get_args(self.annotation) if typing.get_origin(self.annotation) is Literal else ()
+            options = [(v, WORDS.get(v, str(v))) for v in values]
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        self.box = QComboBox()
+        self.box.setFixedHeight(23)
+        self.box.setMinimumWidth(80)
+        self.box.installEventFilter(self)
+        for value, text in options:
+            self.box.addItem(text, value)
+        self.box.activated.connect(lambda i: self.commit(self.box.itemData(i)))
+        row.addWidget(self.box)
+        self.refresh()
+
+    def control(self) -> QWidget:
+        return self.box
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        if event is not None and event.type() == QEvent.Type.Wheel and not self.box.hasFocus():
+            event.ignore()
+            return True
+        return super().eventFilter(watched, event)
+
+    def refresh(self) -> None:
+        self._refused = ""
+        index = self.box.findData(self.current())
+        if self.box.currentIndex() != index:
+            self.box.setCurrentIndex(index)
+        self._show_message()
+
+
+class FlagField(Field):
+    """Yes or no."""
+
+    def __init__(self, session: Session, path: str) -> None:
+        super().__init__(session, path)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        self.box = QCheckBox()
+        self.box.clicked.connect(self.commit)
+        row.addWidget(self.box)
+        row.addStretch(1)
+        self.refresh()
+
+    def control(self) -> QWidget:
+        return self.box
+
+    def refresh(self) -> None:
+        self.box.setChecked(bool(self.current()))
+        self._show_message()
+
+
+class TextField(Field):
+    """A short text, written at every keystroke."""
+
+    def __init__(self, session: Session, path: str) -> None:
+        super().__init__(session, path)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        self.edit = QLineEdit()
+        self.edit.setFixedHeight(23)
+        self.edit.textEdited.connect(lambda text: self.session.edit(self.path, text, self.title_text, typing=True))
+        row.addWidget(self.edit)
+        self.refresh()
+
+    def control(self) -> QWidget:
+        return self.edit
+
+    def refresh(self) -> None:
+        if self.edit.text() != str(self.current()):
+            self.edit.setText(str(self.current()))
+
+
+class Form(QWidget):
+    """A column of field editors that refresh together."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.grid = QGridLayout(self)
+        self.grid.setContentsMargins(0, 2, 4, 2)
+        self.grid.setVerticalSpacing(2)
+        self.grid.setHorizontalSpacing(8)
+        self.grid.setColumnStretch(1, 1)
+        self.fields: dict[str, Field] = {}
+        self._row = 0
+
+    def add(self, field: Field) -> Field:
+        """Add an editor at the end."""
+        self._row = field.lay(self.grid, self._row)
+        self.fields[field.path] = field
+        return field
+
+    def heading(self, text: str) -> None:
+        """A small heading between editors."""
+        self.grid.addWidget(label(text, "heading"), self._row, 0, 1, 2)
+        self._row += 1
+
+    def finish(self) -> None:
+        """Push the editors to the top."""
+        self.grid.setRowStretch(self._row, 1)
+
+    def refresh(self) -> None:
+        """Show the project's values in every editor."""
+        for f in self.fields.values():
+            f.refresh()

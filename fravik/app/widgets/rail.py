@@ -1,0 +1,120 @@
+"""The stage rail: stages in the order makers work, each with the worst verdict inside it."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QPainter, QPen
+from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QVBoxLayout, QWidget
+
+from fravik.app import theme
+
+from .glyphs import draw_verdict
+
+
+class StageButton(QAbstractButton):
+    """One stage."""
+
+    def __init__(self, name: str, shortcut: str) -> None:
+        super().__init__()
+        self.setText(name)
+        self.setCheckable(True)
+        self.setAutoExclusive(True)
+        self.setShortcut(shortcut)
+        self.setToolTip(f"{name}  ({shortcut})")
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.verdict = "holds"
+
+    def sizeHint(self) -> QSize:
+        return QSize(110, 30)
+
+    def show_verdict(self, verdict: str) -> None:
+        """Mark the stage."""
+        self.verdict = verdict
+        self.setAccessibleName(f"{self.text()}: {verdict}")
+        self.update()
+
+    def paintEvent(self, event: object) -> None:
+        c = theme.current()
+        p = QPainter(self)
+        if self.isChecked():
+            p.fillRect(self.rect(), QColor(c.rail_pick))
+        text = c.ink if self.isChecked() else c.rail_text
+        p.setPen(QColor(text))
+        p.setFont(theme.sans(9.5, self.isChecked()))
+        p.drawText(QRectF(16, 0, self.width() - 34, self.height()), Qt.AlignmentFlag.AlignVCenter, self.text())
+        at = QPointF(self.width() - 15, self.height() / 2)
+        if self.verdict == "holds":
+            p.setRenderHint(QPainter.RenderHint.Antialiasing)
+            p.setPen(Qt.PenStyle.NoPen)
+            p.setBrush(QColor(c.holds if self.isChecked() else "#4fb8a9"))
+            p.drawEllipse(at, 3, 3)
+        else:
+            lifted = {"fails": "#ee7559", "tight": "#e0a63c"}.get(self.verdict, c.rail_muted)
+            draw_verdict(p, at, 8, self.verdict, None if self.isChecked() else lifted)
+        if self.hasFocus():
+            p.setPen(QPen(QColor("#8db8e0"), 1))
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.drawRect(self.rect().adjusted(2, 2, -3, -3))
+
+
+class _Caption(QWidget):
+    def __init__(self, text: str) -> None:
+        super().__init__()
+        self._text = text
+        self.setFixedHeight(28)
+
+    def paintEvent(self, event: object) -> None:
+        p = QPainter(self)
+        p.setPen(QColor(theme.current().rail_muted))
+        p.setFont(theme.sans(7))
+        p.drawText(QRectF(16, 8, self.width() - 16, 20), Qt.AlignmentFlag.AlignVCenter, self._text)
+
+
+class _Mark(QWidget):
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedHeight(52)
+
+    def paintEvent(self, event: object) -> None:
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        p.setPen(QColor("#f5f1e8"))
+        p.setFont(theme.sans(15, True))
+        p.drawText(QRectF(16, 8, self.width(), 28), Qt.AlignmentFlag.AlignVCenter, "fravik")
+        p.setPen(QPen(QColor("#c98a12"), 2))
+        p.drawLine(QPointF(17, 41), QPointF(80, 41))
+        p.drawLine(QPointF(80, 37), QPointF(80, 45))
+
+
+class StageRail(QWidget):
+    """All stages, grouped."""
+
+    picked = pyqtSignal(str)
+
+    def __init__(self, groups: list[tuple[str, list[str]]]) -> None:
+        super().__init__()
+        self.setFixedWidth(110)
+        self.setAccessibleName("Stages")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(_Mark())
+        self.buttons: dict[str, StageButton] = {}
+        number = 1
+        for caption, names in groups:
+            column.addWidget(_Caption(caption))
+            for name in names:
+                button = StageButton(name, f"Ctrl+{number}")
+                button.clicked.connect(lambda _=False, n=name: self.picked.emit(n))
+                self.buttons[name] = button
+                column.addWidget(button)
+                number += 1
+        column.addStretch(1)
+
+    def paintEvent(self, event: object) -> None:
+        QPainter(self).fillRect(self.rect(), QColor(theme.current().rail))
+
+    def pick(self, name: str) -> None:
+        """Show a stage as chosen."""
+        self.buttons[name].setChecked(True)

@@ -1,0 +1,166 @@
+"""Along the arm: reserve and stiffness over stations, the weakest spot flagged, and a station that can be dragged."""
+
+from __future__ import annotations
+
+import numpy as np
+import pyqtgraph as pg
+from numpy.typing import NDArray
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
+
+from fravik.app import theme
+
+RESERVE_TOP = 4.0
+
+
+class Ruler(QWidget):
+    """Two plots on one station axis with a shared cursor."""
+
+    station_changed = pyqtSignal(float)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Along the part: left and right arrows move the station")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        self.pad = pg.GraphicsLayoutWidget()
+        column.addWidget(self.pad)
+        self.top = self.pad.addPlot(row=0, col=0)
+        self.low = self.pad.addPlot(row=1, col=0)
+        self.low.setXLink(self.top)
+        self.pad.ci.layout.setRowStretchFactor(0, 3)
+        self.pad.ci.layout.setRowStretchFactor(1, 2)
+        self.pad.ci.setSpacing(2)
+        self.pad.ci.setContentsMargins(0, 2, 4, 0)
+        for plot in (self.top, self.low):
+            plot.setMenuEnabled(False)
+            plot.hideButtons()
+            plot.setMouseEnabled(False, False)
+            plot.getAxis("left").setWidth(46)
+            plot.showGrid(y=True, alpha=0.12)
+        self.top.getAxis("bottom").setStyle(showValues=False)
+        self.top.setLabel("left", "Reserve")
+        self.low.setLabel("left", "EI, N·m²")
+        self.top.setYRange(0, RESERVE_TOP, padding=0)
+        self.top.getAxis("left").setTicks([[(v, str(v)) for v in (0, 1, 2, 3)] + [(4, "4+")]])
+        self.below = pg.LinearRegionItem((0, 1), orientation="horizontal", movable=False)
+        self.top.addItem(self.below)
+        self.one = pg.InfiniteLine(1.0, angle=0)
+        self.top.addItem(self.one)
+        self.curve = self.top.plot()
+        self.weak = pg.ScatterPlotItem(size=10, symbol="t")
+        self.top.addItem(self.weak)
+        self.up, self.side = self.low.plot(), self.low.plot()
+        self.up_text, self.side_text = pg.TextItem("EI up", anchor=(1, 1)), pg.TextItem("EI side", anchor=(1, 1))
+        self.low.addItem(self.up_text)
+        self.low.addItem(self.side_text)
+        self.cursor = pg.InfiniteLine(0.0, angle=90, movable=True)
+        self.cursor_low = pg.InfiniteLine(0.0, angle=90, movable=True)
+        self.top.addItem(self.cursor)
+        self.low.addItem(self.cursor_low)
+        self.flag = pg.TextItem("", anchor=(0, 0))
+        self.top.addItem(self.flag)
+        self._length = 1.0
+        self._x: NDArray[np.float64] = np.zeros(1)
+        self._reserve: NDArray[np.float64] = np.zeros(1)
+        self.cursor.sigPositionChanged.connect(lambda: self._moved(self.cursor))
+        self.cursor_low.sigPositionChanged.connect(lambda: self._moved(self.cursor_low))
+        self.pad.scene().sigMouseClicked.connect(self._clicked)
+        self._quiet = False
+        self.restyle()
+        theme.on_change(self.restyle)
+
+    def restyle(self) -> None:
+        """Take the palette in force."""
+        c = theme.current()
+        self.pad.setBackground(c.card)
+        for plot in (self.top, self.low):
+            for side in ("left", "bottom"):
+                axis = plot.getAxis(side)
+                axis.setPen(c.rule)
+                axis.setTextPen(c.muted)
+                axis.setTickFont(theme.mono(7))
+                axis.label.setFont(theme.sans(7.5))
+        self.below.setBrush(pg.mkBrush(c.fails + "26"))
+        for line in self.below.lines:
+            line.setPen(pg.mkPen(None))
+        self.one.setPen(pg.mkPen(c.fails, width=1, style=Qt.PenStyle.DashLine))
+        self.curve.setPen(pg.mkPen(c.fails, width=2))
+        self.up.setPen(pg.mkPen(c.accent, width=2))
+        self.side.setPen(pg.mkPen(c.skin, width=2, style=Qt.PenStyle.DashLine))
+        self.weak.setBrush(c.fails)
+        self.weak.setPen(None)
+        self.up_text.setColor(c.accent)
+        self.side_text.setColor(c.muted)
+        for item in (self.up_text, self.side_text):
+            item.setFont(theme.sans(7.5))
+        self.flag.setColor(c.ink)
+        self.flag.setFont(theme.mono(8))
+        for line in (self.cursor, self.cursor_low):
+            line.setPen(pg.mkPen(c.ink, width=1.6))
+            line.setHoverPen(pg.mkPen(c.accent, width=3))
+
+    def show_line(self, stations: NDArray[np.float64], reserve: NDArray[np.float64], up_nm2: NDArray[np.float64],
+                  side_nm2: NDArray[np.float64], length: float) -> None:  # fmt: skip
+        """Show another part, load case or recipe. EI in N m2."""
+        self._x, self._reserve, self._length = stations, reserve, length
+        self.curve.setData(stations, np.minimum(reserve, RESERVE_TOP))
+        worst = int(np.argmin(reserve))
+        self.weak.setData([float(stations[worst])], [min(float(reserve[worst]), RESERVE_TOP) + 0.28])
+        self.up.setData(stations, up_nm2)
+        self.side.setData(stations, side_nm2)
+        top = float(max(up_nm2.max(), side_nm2.max())) * 1.15
+        self.low.setYRange(0, top, padding=0)
+        self.top.setXRange(0, length, padding=0.01)
+        self.up_text.setPos(length, float(up_nm2[-1]))
+        self.side_text.setPos(length, float(side_nm2[-1]))
+        for line in (self.cursor, self.cursor_low):
+            line.setBounds((0, length))
+        self._place_flag()
+
+    def set_station(self, station_mm: float) -> None:
+        """Put the cursor somewhere without telling anyone."""
+        self._quiet = True
+        for line in (self.cursor, self.cursor_low):
+            line.setPos(station_mm)
+        self._quiet = False
+        self._place_flag()
+
+    @property
+    def station_mm(self) -> float:
+        """Where the cursor is."""
+        return float(self.cursor.value())
+
+    @property
+    def stations_mm(self) -> NDArray[np.float64]:
+        """Stations of the curves on show."""
+        return self._x
+
+    def _place_flag(self) -> None:
+        x = self.station_mm
+        r = float(np.interp(x, self._x, self._reserve))
+        self.flag.setText(f"{x:.0f} mm · reserve {r:.2f}" if r < 90 else f"{x:.0f} mm · reserve over 90")
+        self.flag.setAnchor((0, 0) if x < 0.6 * self._length else (1, 0))
+        self.flag.setPos(x, RESERVE_TOP)
+
+    def _moved(self, line: pg.InfiniteLine) -> None:
+        if self._quiet:
+            return
+        self.set_station(float(line.value()))
+        self.station_changed.emit(self.station_mm)
+
+    def _clicked(self, event: object) -> None:
+        at = self.top.vb.mapSceneToView(event.scenePos())  # type: ignore[attr-defined]
+        if 0 <= at.x() <= self._length:
+            self.cursor.setPos(at.x())
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = 5.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1.0
+        if event.key() == Qt.Key.Key_Left:
+            self.cursor.setPos(max(0.0, self.station_mm - step))
+        elif event.key() == Qt.Key.Key_Right:
+            self.cursor.setPos(min(self._length, self.station_mm + step))
+        else:
+            super().keyPressEvent(event)

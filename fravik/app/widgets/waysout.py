@@ -1,0 +1,150 @@
+"""Ways out: the cheapest levers for what does not hold, each with its price; try, keep, take back."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from fravik.app.session import Session
+from fravik.study.levers import Lever, open_margins
+from fravik.study.words import value_text
+
+from .basics import Card, clear, label
+from .glyphs import VerdictMark
+
+
+def price_text(lever: Lever) -> str:
+    """Price in grams, minutes and money."""
+    return f"{lever.grams:+.1f} g  {lever.minutes:+.0f} min  {lever.cost:+.2f}"
+
+
+class LeverSlip(Card):
+    """One lever: what it changes, what it costs, what becomes of the margins."""
+
+    def __init__(self, session: Session, lever: Lever) -> None:
+        super().__init__(name="slip")
+        self.lever = lever
+        self.column.setContentsMargins(9, 6, 9, 6)
+        self.column.setSpacing(2)
+        name = label(lever.title, wrap=True)
+        name.setStyleSheet("font-weight: bold;")
+        name.setFixedWidth(222)
+        self.column.addWidget(name)
+        row = QHBoxLayout()
+        row.addWidget(label(price_text(lever), "figureMuted"))
+        row.addStretch(1)
+        button = QPushButton("Try")
+        button.setFixedHeight(22)
+        button.setAccessibleName(f"Try: {lever.title}")
+        button.clicked.connect(lambda: session.try_lever(lever))
+        self.button = button
+        row.addWidget(button)
+        self.column.addLayout(row)
+        wanted = {m.id for m in open_margins(session.result.scores)} if session.result else set()
+        shown = [m for m in lever.scores.margins if m.id in wanted or m.id in lever.cures or m.id in lever.harms][:4]
+        line = QHBoxLayout()
+        line.setSpacing(3)
+        for m in shown:
+            line.addWidget(VerdictMark(m.verdict, 8))
+            text = label(f"{SHORT.get(m.metric, m.name)} {value_text(m)}", "small")
+            text.setToolTip(m.name)
+            line.addWidget(text)
+        line.addStretch(1)
+        self.column.addLayout(line)
+        self.setFixedWidth(244)
+
+
+SHORT = {
+    "flying_mass_g": "weight", "tip_sag_mm": "sag", "first_mode_hz": "mode", "least_reserve": "reserve", "flat_drop_m": "drop",
+    "arm_strike_m_s": "strike", "print_minutes": "time", "endurance_min": "hover", "thrust_to_weight": "thrust",
+    "material_cost": "cost",
+}  # fmt: skip
+
+
+class WaysOut(Card):
+    """The panel of levers under a view."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__("Ways out", name="warm")
+        self.session = session
+        self.column.setContentsMargins(12, 7, 12, 7)
+        self.bar = QProgressBar()
+        self.bar.setTextVisible(False)
+        self.bar.setFixedWidth(110)
+        self.stop = QPushButton("Stop")
+        self.stop.setObjectName("quiet")
+        self.stop.clicked.connect(session.cancel_levers)
+        self.head.addWidget(self.bar)
+        self.head.addWidget(self.stop)
+        self.keep = QPushButton("Keep it")
+        self.keep.setObjectName("strong")
+        self.keep.clicked.connect(session.take)
+        self.back = QPushButton("Take back")
+        self.back.clicked.connect(session.take_back)
+        self.again = QPushButton("Look again")
+        self.again.clicked.connect(lambda: session.ask_levers(session.lever_parts))
+        for button in (self.keep, self.back, self.again):
+            button.setFixedHeight(22)
+            self.head.addWidget(button)
+        self.shelf = QWidget()
+        self.row = QHBoxLayout(self.shelf)
+        self.row.setContentsMargins(0, 0, 0, 0)
+        self.row.setSpacing(8)
+        self.area = QScrollArea()
+        self.area.setWidget(self.shelf)
+        self.area.setWidgetResizable(True)
+        self.area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.area.setFixedHeight(94)
+        self.area.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.column.addWidget(self.area)
+        self.slips: list[LeverSlip] = []
+        self._shown: list[Lever] | None = None
+        session.levers_changed.connect(self.refresh)
+        session.trial_changed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the levers, the search, or the running trial."""
+        s = self.session
+        busy = s.levers_busy is not None
+        self.bar.setVisible(busy)
+        self.stop.setVisible(busy)
+        if s.levers_busy is not None:
+            self.bar.setRange(0, max(1, s.levers_busy[1]))
+            self.bar.setValue(s.levers_busy[0])
+        trial = s.trial
+        self.keep.setVisible(trial is not None)
+        self.back.setVisible(trial is not None)
+        old = s.levers_for is not s.project and trial is None
+        self.again.setVisible(old and not busy and not s.stale)
+        opened = open_margins(s.result.scores) if s.result else []
+        if trial is not None:
+            self.note.setText(f"trying: {trial.title}")
+        elif busy:
+            self.note.setText("trying changes in the background…")
+        elif not opened:
+            self.note.setText("")
+        else:
+            names = ", ".join(SHORT.get(m.metric, m.name) for m in opened)
+            self.note.setText(f"for {names}, best first" + (" · found for an earlier design" if old and s.levers else ""))
+        self._fill(opened)
+
+    def _fill(self, opened: list[object]) -> None:
+        s = self.session
+        if self._shown is s.levers and self.slips and s.trial is not None:
+            return
+        self._shown = s.levers
+        clear(self.row)
+        self.slips = []
+        if not opened and s.trial is None:
+            self.row.addWidget(QLabel("Every target holds. Nothing needs a way out."))
+        elif not s.levers:
+            text = "Trying…" if s.levers_busy is not None else "No single change helps; try two, or ease a target in the brief."
+            if s.levers_for is None or (s.levers_for is not s.project and s.levers_busy is None):
+                text = "Press Look again to try changes to this design."
+            self.row.addWidget(label(text, "muted"))
+        for lever in s.levers[:10] if opened or s.trial is not None else []:
+            slip = LeverSlip(s, lever)
+            self.slips.append(slip)
+            self.row.addWidget(slip)
+        self.row.addStretch(1)

@@ -1,0 +1,367 @@
+"""The main window: stage rail, margin strip, and one view at a time."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
+from PyQt6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QHBoxLayout,
+    QMainWindow,
+    QMessageBox,
+    QPushButton,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from fravik.app import theme
+from fravik.app.session import Session
+from fravik.app.views.airframe import AirframeView
+from fravik.app.views.brief import BriefView
+from fravik.app.views.parts import PartsView
+from fravik.app.views.vibration import VibrationView
+from fravik.app.widgets.basics import label
+from fravik.app.widgets.glyphs import worst
+from fravik.app.widgets.rail import StageRail
+from fravik.app.widgets.strip import MarginStrip
+from fravik.engine.export import KINDS, export_all
+from fravik.model.project import Project
+from fravik.store import FileProblem, ProjectFile, open_file, project_from_json
+from fravik.study.margins import METRICS
+from fravik.study.words import limit_text, spread_text, value_text
+
+STAGES = [("PLAN", ["Brief", "Airframe"]), ("SHAPE", ["Parts"]), ("PROVE", ["Vibration"])]
+STAGE_METRICS = {
+    "Brief": (),
+    "Airframe": ("flying_mass_g", "endurance_min", "thrust_to_weight"),
+    "Parts": ("tip_sag_mm", "least_reserve", "flat_drop_m", "arm_strike_m_s", "print_minutes", "material_cost"),
+    "Vibration": ("first_mode_hz",),
+}
+OPENING_STAGE = "Parts"
+
+
+class MainWindow(QMainWindow):
+    """One craft in one window."""
+
+    def __init__(self, project: Project, file: ProjectFile | None = None, *, notice: str = "") -> None:
+        super().__init__()
+        self.setWindowTitle("Fravik")
+        self.resize(1280, 800)
+        self.setMinimumSize(1000, 640)
+        self.session = Session(project, file)
+        self.notice = notice
+        self.picked_target: str | None = None
+        page = QWidget()
+        page.setObjectName("page")
+        across = QHBoxLayout(page)
+        across.setContentsMargins(0, 0, 0, 0)
+        across.setSpacing(0)
+        self.rail = StageRail(STAGES)
+        self.rail.picked.connect(self.show_stage)
+        across.addWidget(self.rail)
+        column = QVBoxLayout()
+        column.setContentsMargins(10, 5, 10, 10)
+        column.setSpacing(7)
+        column.addLayout(self._header())
+        self.strip = MarginStrip()
+        self.strip.clicked.connect(self.ask_why)
+        column.addWidget(self.strip)
+        column.addWidget(self._banner())
+        self.stack = QStackedWidget()
+        column.addWidget(self.stack, 1)
+        across.addLayout(column, 1)
+        self.setCentralWidget(page)
+        self.views: dict[str, Any] = {}
+        self._makers: dict[str, Callable[[], QWidget]] = {
+            "Brief": lambda: BriefView(self.session),
+            "Airframe": self._make_airframe,
+            "Parts": lambda: PartsView(self.session),
+            "Vibration": lambda: VibrationView(self.session),
+        }
+        self._menus()
+        self.session.changed.connect(self.refresh)
+        self.session.saved.connect(self._show_saved)
+        self.session.trial_changed.connect(self._show_header)
+        self._look = QTimer(self)
+        self._look.setSingleShot(True)
+        self._look.setInterval(700)
+        self._look.timeout.connect(lambda: self.session.ask_levers())
+        self.show_stage(OPENING_STAGE)
+        self._look.start()
+
+    def _make_airframe(self) -> QWidget:
+        view = AirframeView(self.session)
+        view.part_clicked.connect(self.open_part)
+        return view
+
+    def _header(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setSpacing(8)
+        self.title = label("", "title")
+        self.revision = label("", "figureMuted")
+        self.saved = label("", "figureMuted")
+        self.undo_button = QPushButton("Undo")
+        self.redo_button = QPushButton("Redo")
+        self.undo_button.clicked.connect(self.session.undo)
+        self.redo_button.clicked.connect(self.session.redo)
+        row.addWidget(self.title)
+        row.addWidget(self.revision, 1)
+        row.addWidget(self.saved)
+        for b in (self.undo_button, self.redo_button):
+            b.setFixedHeight(23)
+            row.addWidget(b)
+        self.export_button = QPushButton("Export…")
+        self.export_button.setFixedHeight(23)
+        self.export_button.clicked.connect(self.ask_export)
+        row.addWidget(self.export_button)
+        return row
+
+    def _banner(self) -> QWidget:
+        self.banner = QWidget()
+        row = QHBoxLayout(self.banner)
+        row.setContentsMargins(2, 0, 2, 0)
+        self.banner_text = label("", "problem", wrap=True)
+        row.addWidget(self.banner_text, 1)
+        self.banner.hide()
+        return self.banner
+
+    def _menus(self) -> None:
+        bar = self.menuBar()
+        assert bar is not None
+
+        def menu(title: str, items: list[tuple[str, str, Callable[[], Any]] | None]) -> None:
+            m = bar.addMenu(title)
+            assert m is not None
+            for item in items:
+                if item is None:
+                    m.addSeparator()
+                    continue
+                text, keys, call = item
+                action = QAction(text, self)
+                if keys:
+                    action.setShortcut(QKeySequence(keys))
+                action.triggered.connect(lambda _=False, c=call: c())
+                m.addAction(action)
+                self.actions_by_name[text] = action
+
+        self.actions_by_name: dict[str, QAction] = {}
+        menu("File", [
+            ("Open…", "Ctrl+O", self.ask_open), ("Open the Tern demo", "", self.open_demo), ("Save a copy…", "Ctrl+Shift+S", self.ask_save),
+            None, ("Export for the printer…", "Ctrl+E", self.ask_export), ("Read project JSON…", "", self.ask_json), None,
+            ("Close", "Ctrl+Q", self.close),
+        ])  # fmt: skip
+        menu("Edit", [("Undo", "Ctrl+Z", self.session.undo), ("Redo", "Ctrl+Shift+Z", self.session.redo), None,
+                      ("Look for ways out", "Ctrl+L", lambda: self.session.ask_levers()),
+                      ("Keep the trial", "Ctrl+Return", self.session.take),
+                      ("Take the trial back", "Ctrl+Backspace", self.session.take_back)])  # fmt: skip
+        menu("View", [("Light or dark", "Ctrl+D", self.toggle_theme)])
+        menu("Help", [("About the figures", "F1", self.about)])
+
+    def view(self, name: str) -> Any:
+        """A stage's view, made on first need."""
+        if name not in self.views:
+            self.views[name] = self._makers[name]()
+            self.stack.addWidget(self.views[name])
+        return self.views[name]
+
+    def show_stage(self, name: str) -> None:
+        """Bring a stage into view."""
+        self.rail.pick(name)
+        self.stack.setCurrentWidget(self.view(name))
+        self.stage = name
+        self.refresh()
+
+    def open_part(self, part_id: str) -> None:
+        """Open a part in Parts."""
+        self.view("Parts").open_part(part_id)
+        self.show_stage("Parts")
+
+    def refresh(self) -> None:
+        """Show the current project in header, strip, rail and the view on show."""
+        self._show_margins()
+        self._show_header()
+        self.view(self.stage).refresh()
+        if self.session.trial is None and self.session.levers_for is not self.session.project:
+            self.session.cancel_levers() if self.session.levers_busy else None
+            self._look.start()
+
+    def _show_margins(self) -> None:
+        result, s = self.session.result, self.session
+        if result is None:
+            return
+        shown = result.margins
+        self.strip.show_margins(shown, s.stale, self.picked_target)
+        by_metric = {m.metric: m.verdict for m in shown}
+        for name, button in self.rail.buttons.items():
+            found = [by_metric[k] for k in STAGE_METRICS[name] if k in by_metric]
+            if name == "Brief":
+                found = [m.verdict for m in shown]
+            button.show_verdict(worst(found))
+        if s.stale:
+            first = next((p for p in s.problems if p.severity == "error"), None)
+            more = sum(p.severity == "error" for p in s.problems) - 1
+            text = first.message if first else ""
+            self.banner_text.setText(f"Showing the last good result. {text}" + (f"  (+{more} more)" if more > 0 else ""))
+        elif s.file_message:
+            self.banner_text.setText(s.file_message)
+        else:
+            self.banner_text.setText(self.notice)
+        self.banner.setVisible(bool(self.banner_text.text()))
+
+    def _show_header(self) -> None:
+        s = self.session
+        self.title.setText(s.project.name)
+        self.setWindowTitle(f"{s.project.name} · Fravik")
+        what = f"trying: {s.trial.title}" if s.trial else s.label
+        self.revision.setText(f"edit {s.revision} · {what}")
+        for button, name, on in ((self.undo_button, "Undo", s.can_undo), (self.redo_button, "Redo", s.can_redo)):
+            button.setEnabled(on)
+            self.actions_by_name[name].setEnabled(on)
+        self.actions_by_name["Keep the trial"].setEnabled(s.trial is not None)
+        self.actions_by_name["Take the trial back"].setEnabled(s.trial is not None)
+        self._show_saved()
+
+    def _show_saved(self) -> None:
+        s = self.session
+        if s.file is None:
+            self.saved.setText("not in a file yet")
+        elif s.file_message:
+            self.saved.setText("not saved")
+        else:
+            self.saved.setText(f"saved in {s.file.path.name}")
+        self.saved.setToolTip(str(s.file.path) if s.file else "Save a copy to keep edits in a file")
+
+    def ask_why(self, target_id: str) -> None:
+        """A tile was clicked: show its stage, and what it is."""
+        result = self.session.result
+        if result is None:
+            return
+        m = next((m for m in result.margins if m.id == target_id), None)
+        if m is None:
+            return
+        self.picked_target = None if self.picked_target == target_id else target_id
+        self.notice = "" if self.picked_target is None else (
+            f"{m.name}: {METRICS[m.metric].about} Now {value_text(m)} {spread_text(m)}; limit {limit_text(m)}: {m.verdict}.")  # fmt: skip
+        stage = next((n for n, keys in STAGE_METRICS.items() if m.metric in keys), "Brief")
+        self.show_stage(stage)
+        if stage == "Parts" and m.metric in ("arm_strike_m_s", "flat_drop_m") and self.picked_target is not None:
+            view = self.view("Parts")
+            case = "arm strike" if m.metric == "arm_strike_m_s" else "flat drop"
+            order = result.break_order.get(case)
+            view.case = case
+            view.open_part(order[0][0] if order else view.part_id)
+
+    def toggle_theme(self) -> None:
+        """Switch between light and dark."""
+        app = QApplication.instance()
+        theme.set_mode("light" if theme.mode() == "dark" else "dark")
+        if isinstance(app, QApplication):
+            theme.apply(app)
+        self.refresh()
+
+    def _say(self, text: str) -> None:
+        QMessageBox.warning(self, "Fravik", text)
+
+    def ask_open(self) -> None:
+        """Choose a project file and open it."""
+        name, _ = QFileDialog.getOpenFileName(self, "Open a craft", "", "Fravik projects (*.fravik);;All files (*)")
+        if name:
+            self.open_path(Path(name))
+
+    def open_path(self, path: Path) -> bool:
+        """Open a project file in this window; on trouble say so and keep the current craft."""
+        try:
+            file, project = open_file(path)
+        except FileProblem as err:
+            self._say(str(err))
+            return False
+        self.load(project, file)
+        if file.read_only:
+            self.notice = f"{path.name} is read-only: edits are kept in memory only. Save a copy to keep them."
+            self.refresh()
+        return True
+
+    def load(self, project: Project, file: ProjectFile | None) -> None:
+        """Swap another craft into the window."""
+        s = self.session
+        s.open(project, file)
+        self.picked_target, self.notice = None, ""
+        self.refresh()
+
+    def open_demo(self) -> None:
+        """Open a fresh copy of the demo, in memory until saved."""
+        from fravik.demo import DEMOS
+
+        self.load(DEMOS["tern"](), None)
+
+    def ask_json(self) -> None:
+        """Choose a JSON file and put it in place of the project."""
+        name, _ = QFileDialog.getOpenFileName(self, "Read a project from JSON", "", "JSON (*.json);;All files (*)")
+        if not name:
+            return
+        try:
+            project = project_from_json(Path(name).read_text(encoding="utf-8"))
+        except (OSError, ValueError) as err:
+            self._say(f"{Path(name).name} was not read: {err}")
+            return
+        self.session.replace(project, f"read {Path(name).name}")
+
+    def ask_save(self) -> None:
+        """Choose a name and save a copy there."""
+        name, _ = QFileDialog.getSaveFileName(self, "Save a copy", "", "Fravik projects (*.fravik)")
+        if name:
+            self.save_to(Path(name))
+
+    def save_to(self, path: Path) -> bool:
+        """Save a copy to a path and go on there."""
+        path = path if path.suffix else path.with_suffix(".fravik")
+        try:
+            self.session.save_copy(path)
+        except FileProblem as err:
+            self._say(str(err))
+            return False
+        self.refresh()
+        return True
+
+    def ask_export(self) -> None:
+        """Choose a folder and export everything into it."""
+        name = QFileDialog.getExistingDirectory(self, "Export into folder")
+        if name:
+            self.export_to(Path(name))
+
+    def export_to(self, folder: Path) -> list[Path]:
+        """Export all kinds of file into a folder."""
+        result = self.session.result
+        if result is None or self.session.stale:
+            self._say("The design contradicts itself; put right what is marked, then export.")
+            return []
+        try:
+            written = export_all(self.session.engine, result, folder, KINDS)
+        except OSError as err:
+            self._say(f"The export into {folder} failed: {err.strerror}. Choose another folder or free some space.")
+            return []
+        self.notice = f"Exported {len(written)} files into {folder}."
+        self.refresh()
+        return written
+
+    def about(self) -> None:
+        """Say where figures come from and what they are not."""
+        QMessageBox.information(self, "Fravik", (
+            "Every figure here is computed from the part as printed: walls, skins, infill, layer direction and carbon. All are "
+            "live figures of simple models; whiskers carry the filament's low and high values. docs/ states equations and limits.\n\n"
+            "A margin that holds is no permission to fly. Propellers off on the bench, nobody below, and local rules decide."))  # fmt: skip
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        for view in self.views.values():
+            if hasattr(view, "scene"):
+                view.scene.shut()
+        self.session.close()
+        super().closeEvent(event)
+
+
