@@ -248,3 +248,5 @@ class Session(QObject):
         if self._notifier is not None:
             self._notifier.setEnabled(False)
         self.worker.stop()
+        self.engine.memo.clear()
+        self.result = None

@@ -363,5 +363,3 @@ class MainWindow(QMainWindow):
                 view.scene.shut()
         self.session.close()
         super().closeEvent(event)
-
-

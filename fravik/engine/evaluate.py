@@ -20,7 +20,7 @@ from fravik.printing.checks import recipe_problems
 from fravik.printing.mass import MassProperties, part_mass
 from fravik.printing.roads import fits_bed, print_figures
 from fravik.printing.zones import lay
-from fravik.shape.build import Mesh, ShapeInput, build_solid, mesh_of, motor_radius_mm, shape_input
+from fravik.shape.build import Mesh, ShapeInput, build_solid, fine_mesh_of, mesh_of, motor_radius_mm, shape_input
 from fravik.shape.checks import shape_problems
 from fravik.structure.beams import TipBody
 from fravik.structure.cases import (
@@ -79,6 +79,10 @@ class Engine:
         """The part's surface."""
         return self.memo.get("mesh", given, lambda: mesh_of(self.solid(given)))
 
+    def fine_mesh(self, given: ShapeInput) -> Mesh:
+        """The part's surface, fine enough to colour."""
+        return self.memo.get("fine mesh", given, lambda: fine_mesh_of(self.solid(given), 3.0))
+
     def part(self, part: Part, project: Project) -> PartResult:
         """One part as printed. Raises Refused when nothing printable is left."""
         given = shape_input(part, project)
@@ -134,9 +138,7 @@ class Engine:
             plastic = filament(part.recipe.filament)
             typical = printed_material(plastic, part.recipe, "typical")
             gj = self.memo.get("gj", (result.given, part.recipe), lambda: printed_torsion(member, typical))
-            return {
-                corner: solve_member(member, plastic, (part.recipe, corner), gj, part.carbon, tip, typical) for corner in CORNERS
-            }
+            return {corner: solve_member(member, plastic, (part.recipe, corner), gj, part.carbon, tip, typical) for corner in CORNERS}
 
         return member, self.memo.get("answers", key, make)
 

@@ -18,6 +18,10 @@ class Memo:
         self.hits = 0
         self.misses = 0
 
+    def clear(self) -> None:
+        """Forget everything."""
+        self._store.clear()
+
     def get(self, stage: str, key: Hashable, make: Callable[[], T]) -> T:
         """The stored result of a stage for this key, made on first need."""
         full = (stage, key)

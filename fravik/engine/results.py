@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-
 from fravik.flight.mass import Clearances
 from fravik.model.material import Corner
 from fravik.model.problem import Problem
@@ -64,10 +63,9 @@ class MemberResult:
 
     def mode_table(self) -> list[tuple[str, float, float, float]]:
         """(name, typical, low, high) of every mode."""
-        low, typ, high = (self.answers[c] for c in ("low", "typical", "high"))  # type: ignore[index]
+        low, typ, high = (self.answers[c] for c in ("low", "typical", "high"))
         return [
-            (typ.mode_names[i], float(typ.freqs_hz[i]), float(low.freqs_hz[i]), float(high.freqs_hz[i]))
-            for i in range(len(typ.freqs_hz))
+            (typ.mode_names[i], float(typ.freqs_hz[i]), float(low.freqs_hz[i]), float(high.freqs_hz[i])) for i in range(len(typ.freqs_hz))
         ]
 
 
@@ -111,5 +109,3 @@ class Refused(Exception):  # noqa: N818  a refusal is an answer, not a fault
     def __init__(self, problems: list[Problem]) -> None:
         super().__init__("; ".join(p.message for p in problems))
         self.problems = problems
-
-

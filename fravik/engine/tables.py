@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from fravik.model.shapes import ArmShape
+from fravik.structure.cases import CRASH_CASES
 
 from .results import Evaluation
 
@@ -40,8 +41,9 @@ def as_data(result: Evaluation) -> dict[str, Any]:
         ],
         "sections": [row for k, m in result.members.items() if isinstance(m.member.shape, ArmShape) for row in _sections(k, m)],
         "reserves": [
-            {"part": k, "case": case, "kind": c.kind, "station_mm": c.station_mm, "reserve": c.reserve}
-            for k, m in result.members.items() for case, c in m.cases["typical"].items() if case in m.cases["typical"]
+            {"part": k, "case": f"{case} at 1 m/s" if case in CRASH_CASES else case, "kind": c.kind,
+             "station_mm": c.station_mm, "reserve": c.reserve}
+            for k, m in result.members.items() for case, c in m.cases["typical"].items()
         ],
         "crash": [
             {"part": k, "case": case, "kind": b.kind, "station_mm": b.station_mm, "speed_m_s": b.speed_m_s, "height_m": b.height_m}

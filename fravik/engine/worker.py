@@ -55,9 +55,7 @@ def _serve(pipe: Connection, newest: Any) -> None:
         if cancelled():
             continue
         try:
-            result = JOBS[name](
-                engine, project, lambda a, b, job=job: pipe.send(Message(job, "progress", (a, b))), cancelled, *args
-            )
+            result = JOBS[name](engine, project, lambda a, b, job=job: pipe.send(Message(job, "progress", (a, b))), cancelled, *args)
             if not cancelled():
                 pipe.send(Message(job, "done", result))
         except (BrokenPipeError, KeyboardInterrupt):

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from fravik.model.craft import Block
-from fravik.model.project import Part, Project
+from fravik.model.project import Project
 from fravik.model.shapes import PlateShape
 from fravik.printing.mass import MassProperties, combine, move
 from fravik.printing.zones import Floats

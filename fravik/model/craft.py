@@ -27,7 +27,12 @@ class Motor(Frozen):
     mount_circle_mm: float = quantity(19.0, 6.0, 60.0, "mm", "Bolt circle", "motor base screws", step=0.5)
     kv_rpm_per_v: float = quantity(1300.0, 100.0, 8000.0, "rpm/V", "KV", "unloaded speed per volt", step=10)
     loaded_speed: float = quantity(
-        0.74, 0.4, 0.95, "", "Loaded speed ratio", "full-throttle rpm as a share of KV x voltage, with the propeller on",
+        0.74,
+        0.4,
+        0.95,
+        "",
+        "Loaded speed ratio",
+        "full-throttle rpm as a share of KV x voltage, with the propeller on",
         step=0.01,
     )
     efficiency: float = quantity(0.80, 0.3, 0.95, "", "Motor and ESC efficiency", "electrical to shaft power", step=0.01)
@@ -40,9 +45,7 @@ class Propeller(Frozen):
     pitch_mm: float = quantity(101.6, 20.0, 400.0, "mm", "Pitch", "advance per turn", step=1)
     blades: int = quantity(2, 2, 6, "", "Blades", "blade pass is blades x rpm", step=1)
     mass_g: float = quantity(7.0, 0.3, 100.0, "g", "Mass", "one propeller", step=0.5)
-    thrust_coefficient: float = quantity(
-        0.105, 0.02, 0.25, "", "Thrust coefficient", "static, T = C n^2 D^4 times air density", step=0.005
-    )
+    thrust_coefficient: float = quantity(0.105, 0.02, 0.25, "", "Thrust coefficient", "static, T = C n^2 D^4 times air density", step=0.005)
     figure_of_merit: float = quantity(
         0.60, 0.2, 0.85, "", "Figure of merit", "ideal over real hover power; small propellers reach 0.5 to 0.7", step=0.01
     )

@@ -36,8 +36,8 @@ class Brief(Frozen):
     ground_stiffness_n_mm: float = quantity(
         60.0, 1.0, 5000.0, "N/mm", "Ground stiffness", "turf about 20, shingle 60, concrete 2000", step=10
     )
-    working_low: float = quantity(0.7, 0.2, 1.0, "x hover thrust", "Working band from", "the gentlest steady flight", step=0.05)
-    working_high: float = quantity(1.5, 1.0, 4.0, "x hover thrust", "Working band to", "the hardest steady flight", step=0.05)
+    working_low: float = quantity(0.7, 0.2, 1.0, "× hover", "Working band from", "the gentlest steady flight", step=0.05)
+    working_high: float = quantity(1.5, 1.0, 4.0, "× hover", "Working band to", "the hardest steady flight", step=0.05)
 
 
 class Printer(Frozen):

@@ -76,7 +76,7 @@ def _plain(text: str) -> str:
 
 def write_sheet_pdf(path: Path, sheet: Sheet) -> None:
     """The sheet as PDF, A4."""
-    width, height = A4
+    _width, height = A4
     page = Canvas(str(path), pagesize=A4)
     page.setTitle(f"{sheet.project}: settings sheet")
     ink, muted = Color(0.11, 0.17, 0.18), Color(0.43, 0.46, 0.45)

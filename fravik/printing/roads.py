@@ -95,7 +95,7 @@ def print_figures(field: ZoneField, filament: Filament, printer: Printer) -> Pri
     plastic = v.wall_mm3 + v.skin_mm3 + v.core_mm3 * r.infill
     minutes = [float(s.sum()) * per_sample / 60.0 for s in (wall_s, skin_s, infill_s, travel_s)]
     return PrintFigures(
-        plastic * filament.density_g_cm3.typical * 1e-3, *minutes,
+        plastic * filament.density_g_cm3.typical * 1e-3, minutes[0], minutes[1], minutes[2], minutes[3],
         float((wall_mm + skin / lw + core_mm).sum()) * per_sample / 1e3,
     )  # fmt: skip
 

@@ -47,7 +47,7 @@ class Region:
 
     def sum_edges(self, values: Floats) -> Floats:
         """Sum a per-edge value over each layer, shape (layers,)."""
-        return np.bincount(self.slice_of_edge, values, self.slices)[self.slice_of_layer]
+        return np.asarray(np.bincount(self.slice_of_edge, values, self.slices)[self.slice_of_layer], dtype=np.float64)
 
     def areas_mm2(self) -> Floats:
         """Area of the region in each layer, shape (layers,)."""
@@ -138,6 +138,17 @@ def _covered(inner: list[CrossSection], outer: list[CrossSection], ids: list[int
     return out
 
 
+def _samples(height: float, layer_count: int, skin_mm: float) -> int:
+    """How many heights to slice at: every layer when there are few, else so that the skin is a whole number of samples."""
+    if layer_count <= MOST_LAYERS:
+        return layer_count
+    coarse = height / MOST_LAYERS
+    if skin_mm <= 0:
+        return MOST_LAYERS
+    pitch = skin_mm / math.ceil(skin_mm / coarse) if skin_mm > coarse else coarse
+    return min(layer_count, max(2, round(height / pitch)))
+
+
 def lay(solid: Manifold, recipe: Recipe) -> ZoneField:
     """Slice a solid as it lies on the plate and divide each layer into wall, skin and core.
 
@@ -150,7 +161,7 @@ def lay(solid: Manifold, recipe: Recipe) -> ZoneField:
     if solid.is_empty() or not math.isfinite(height) or height <= 0:
         raise ValueError("The solid is empty: nothing is left to print.")
     layer_count = max(1, round(height / recipe.layer_height_mm))
-    samples = min(layer_count, math.ceil(layer_count / math.ceil(layer_count / MOST_LAYERS)))
+    samples = _samples(height, layer_count, recipe.skin_layers * recipe.layer_height_mm)
     pitch = height / samples
     heights = box[2] + pitch * (np.arange(samples) + 0.5)
     outer: list[CrossSection] = []

@@ -86,6 +86,11 @@ def mesh_of(solid: Manifold) -> Mesh:
     )
 
 
+def fine_mesh_of(solid: Manifold, edge_mm: float) -> Mesh:
+    """The surface with no edge longer than asked, so that colours and bending can vary over it."""
+    return mesh_of(solid.refine_to_length(edge_mm))
+
+
 def motor_radius_mm(project: Project) -> float:
     """Craft centre to motor axis."""
     arm = first_arm(project)

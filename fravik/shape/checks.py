@@ -124,7 +124,11 @@ def _carbon(a: ArmShape, part: Part, length: float) -> list[Problem]:
         if c.count * (s.thickness_mm + gap) > 0.6 * low:
             out.append(Problem(at + "stock", f"The strips fill over 60 % of an arm {low:.1f} mm high; use thinner stock."))
         if c.count == 2 and abs(a.root_height_mm - a.tip_height_mm) > 0.3:
-            out.append(Problem(at + "count", "A strip on the top face needs an arm of even height; make root and tip height equal or use one strip."))
+            out.append(
+                Problem(
+                    at + "count", "A strip on the top face needs an arm of even height; make root and tip height equal or use one strip."
+                )
+            )
     else:
         bore = s.outer_mm + 2 * gap
         if bore + 2 * wall > low:
@@ -167,7 +171,9 @@ def _plate(s: PlateShape, at: str) -> list[Problem]:
     if s.corner_mm > short / 2:
         out.append(Problem(at + "corner_mm", f"A corner of {s.corner_mm:g} mm is more than half the plate ({short:g} mm)."))
     if s.stack_pitch_mm + s.stack_hole_mm + 4 > short:
-        out.append(Problem(at + "stack_pitch_mm", f"The stack holes need a plate at least {s.stack_pitch_mm + s.stack_hole_mm + 4:.0f} mm wide."))
+        out.append(
+            Problem(at + "stack_pitch_mm", f"The stack holes need a plate at least {s.stack_pitch_mm + s.stack_hole_mm + 4:.0f} mm wide.")
+        )
     for field, size, limit in (("window_length_mm", s.window_length_mm, s.length_mm), ("window_width_mm", s.window_width_mm, s.width_mm)):
         if size > limit - 16:
             out.append(Problem(at + field, f"The window leaves under 8 mm of plate at the edge; at most {limit - 16:.0f} mm."))

@@ -74,6 +74,7 @@ def element_matrices(beam: BeamLine) -> tuple[Floats, Floats]:
     """Stiffness and consistent mass of every element, (n, 12, 12); dofs u v w rx ry rz at each end."""
     ln = np.diff(beam.nodes_mm)
     n = len(ln)
+    dofs: tuple[int, ...]
     k, m = np.zeros((n, 12, 12)), np.zeros((n, 12, 12))
     bar = np.array([[1.0, -1.0], [-1.0, 1.0]])
     spread = np.array([[2.0, 1.0], [1.0, 2.0]]) / 6
@@ -149,11 +150,16 @@ def modes(k: Floats, m: Floats, count: int, clamped: bool = True) -> tuple[Float
     """Lowest natural frequencies in Hz (count,) and mass-normalised shapes (6(n+1), count)."""
     s = slice(6, None) if clamped else slice(0, None)
     kk, mm = k[s, s], m[s, s]
-    count = min(count, len(kk))
-    lam, vec = eigh(kk, mm, subset_by_index=(0, count - 1), check_finite=False)
+    size = len(kk)
+    count = min(count, size)
+    # solved upside down (M v = mu K v, largest mu): the lowest modes then keep all their digits; a free body needs a shift
+    shift = 0.0 if clamped else (2 * np.pi * 10.0) ** 2
+    mu, vec = eigh(mm, kk + shift * mm, subset_by_index=(size - count, size - 1), check_finite=False)
+    mu, vec = mu[::-1], vec[:, ::-1]
+    lam = np.maximum(1.0 / mu - shift, 0.0)
     shapes = np.zeros((len(k), count))
-    shapes[s] = vec
-    return np.sqrt(np.maximum(lam, 0.0)) / (2 * np.pi), shapes
+    shapes[s] = vec / np.sqrt(mu)
+    return np.sqrt(lam) / (2 * np.pi), shapes
 
 
 def name_mode(shape: Floats, gap: float = 0.0) -> str:

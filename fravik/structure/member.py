@@ -6,6 +6,7 @@ The root is held by the plates. Clamping is not perfect: the tongue gives as if 
 
 from __future__ import annotations
 
+import itertools
 import math
 from dataclasses import dataclass, replace
 
@@ -77,7 +78,7 @@ def member_nodes(shape: ArmShape | LegShape, length_mm: float) -> Floats:
     merged[-1] = length_mm
     step = length_mm / 20
     out = [merged[0]]
-    for a, b in zip(merged[:-1], merged[1:], strict=True):
+    for a, b in itertools.pairwise(merged):
         pieces = max(1, math.ceil((b - a) / step))
         out.extend(a + (b - a) * (i + 1) / pieces for i in range(pieces))
     return np.array(out)
@@ -206,8 +207,14 @@ def solve_member(
     units = unit_responses(k, ke, loads)
     freqs, shapes = modes(k, m, MODE_COUNT)
     width = float(np.nanmax(member.extents[0, 1] - member.extents[0, 0]))
-    names = tuple(name_mode(shapes[:, i], width) for i in range(shapes.shape[1]))
+    names = _ordinals([name_mode(shapes[:, i], width) for i in range(shapes.shape[1])])
     return MemberAnswer(corner, material, section, units, units.tip[:3, :3], freqs, shapes, names)
+
+
+def _ordinals(names: list[str]) -> tuple[str, ...]:
+    """Tell repeated names apart: 'vertical bending', 'second vertical bending', and so on."""
+    words = ("", "second ", "third ", "fourth ", "fifth ")
+    return tuple(words[min(names[:i].count(n), 4)] + n for i, n in enumerate(names))
 
 
 def _beam(member: Member, s: SectionLine) -> BeamLine:

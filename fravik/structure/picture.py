@@ -56,15 +56,13 @@ def section_picture(field: ZoneField, member: Member, station_mm: float) -> Sect
         near = int(np.argmin(np.abs(member.stations_mm - station_mm)))
         if c.area_mm2[near] > 0:
             round_ = abs(c.half_height_mm - c.half_width_mm) < 1e-9
-            inner = 0.0
+            bore = 0.0
             if round_:
                 full = float(c.area_mm2.max())
-                inner = float(np.sqrt(max(c.half_width_mm**2 - full / np.pi, 0.0)))
-            shown.append((c.y_mm, c.z_mm, c.half_width_mm, inner, c.half_height_mm))
+                bore = float(np.sqrt(max(c.half_width_mm**2 - full / np.pi, 0.0)))
+            shown.append((c.y_mm, c.z_mm, c.half_width_mm, bore, c.half_height_mm))
     layers = {0: "facing you", 1: "upright", 2: "level"}[field.stack_axis]
-    return SectionPicture(
-        tuple(strips), tuple(shown), (min(ys), min(zs)), (max(ys), max(zs)), layers, field.recipe.layer_height_mm
-    )
+    return SectionPicture(tuple(strips), tuple(shown), (min(ys), min(zs)), (max(ys), max(zs)), layers, field.recipe.layer_height_mm)
 
 
 def _spans(t: RowTables, region: int) -> dict[int, list[tuple[float, float]]]:

@@ -53,7 +53,7 @@ class RowTables:
         return np.stack([w[0] - w[1], w[1] - w[2], w[2]])
 
 
-def _cross_lines(region: Region, stations: Floats, axis: int, sign: float) -> tuple[NDArray[np.int64], ...]:
+def _cross_lines(region: Region, stations: Floats, axis: int, sign: float) -> tuple[NDArray[np.int64], NDArray[np.int64], Floats, Floats]:
     """Crossings of every slice with lines axis = station: (slice, station index, other coordinate, sign)."""
     p, q = region.start[:, axis], region.end[:, axis]
     hit = (p[:, None] <= stations) != (q[:, None] <= stations)
@@ -61,7 +61,7 @@ def _cross_lines(region: Region, stations: Floats, axis: int, sign: float) -> tu
     t = (stations[s] - p[e]) / (q[e] - p[e])
     o = 1 - axis
     value = region.start[e, o] + t * (region.end[e, o] - region.start[e, o])
-    return region.slice_of_edge[e], s, value, np.where(q[e] > p[e], -1.0, 1.0) * sign
+    return region.slice_of_edge[e], s.astype(np.int64), value, np.where(q[e] > p[e], -1.0, 1.0) * sign
 
 
 def _along_layers(region: Region, stations: Floats, flip: float) -> Crossings:
@@ -110,9 +110,7 @@ def row_tables(field: ZoneField, stations_mm: Floats) -> RowTables:
         for power in range(3):
             weight = c.sign * c.value ** (power + 1) / (power + 1)
             moments[i, power] = np.bincount(flat, weight, shape[0] * shape[1]).reshape(shape)
-    return RowTables(
-        stations_mm, rows, pitch, "y" if axis == 1 else "z", moments, (cross[0], cross[1], cross[2]), low, high
-    )
+    return RowTables(stations_mm, rows, pitch, "y" if axis == 1 else "z", moments, (cross[0], cross[1], cross[2]), low, high)
 
 
 @dataclass(frozen=True)

@@ -107,7 +107,7 @@ def ladders(project: Project, part: Part) -> Iterator[list[Step]]:
             kind = filaments().get(spool.filament)
             if kind is None or spool.filament in (recipe.filament, "tpu"):
                 continue
-            if kind.abrasive and not project.printer.hardened_nozzle or kind.needs_enclosure and not project.printer.enclosed:
+            if (kind.abrasive and not project.printer.hardened_nozzle) or (kind.needs_enclosure and not project.printer.enclosed):
                 continue
             yield [Step("filament", f"{part.name} in {kind.name}", ((at + "recipe.filament", spool.filament),))]
 
@@ -207,7 +207,8 @@ def _ranked(found: list[Lever]) -> list[Lever]:
     for lever in sorted(found, key=lambda v: (-_worth(v)[0], -_worth(v)[1])):
         unique.setdefault(lever.title, lever)
     kinds: dict[str, int] = {}
-    first, rest = [], []
+    first: list[Lever] = []
+    rest: list[Lever] = []
     for lever in unique.values():
         kinds[lever.kind] = kinds.get(lever.kind, 0) + 1
         (first if kinds[lever.kind] == 1 else rest).append(lever)

@@ -34,12 +34,12 @@ METRICS: dict[Metric, MetricInfo] = {
         "First arm mode", "Hz", "outside", 0, 5.0, "clear of 1/rev by, %",
         "The arm's lowest natural frequency against 1/rev over the working speeds."),
     "least_reserve": MetricInfo(
-        "Least flight reserve", "", "at least", 2, 1.5, "at least",
+        "Flight reserve", "", "at least", 2, 1.5, "at least",
         "Strength over stress at the weakest spot of all arms and legs, over hover, full throttle, pull-up and hard landing."),
     "flat_drop_m": MetricInfo(
-        "Flat drop survived", "m", "at least", 2, 1.0, "at least, m", "Height of a flat fall onto the legs before the first part breaks."),
+        "Drop survived", "m", "at least", 2, 1.0, "at least, m", "Height of a flat fall onto the legs before the first part breaks."),
     "arm_strike_m_s": MetricInfo(
-        "Arm strike survived", "m/s", "at least", 1, 4.0, "at least, m/s", "Speed at which a front motor may hit a pole."),
+        "Strike survived", "m/s", "at least", 1, 4.0, "at least, m/s", "Speed at which a front motor may hit a pole."),
     "print_minutes": MetricInfo("Print time", "min", "at most", 0, 900.0, "at most, min", "All parts and copies on the printer."),
     "endurance_min": MetricInfo("Endurance", "min", "at least", 1, 15.0, "at least, min", "Hovering in still air on the usable charge."),
     "thrust_to_weight": MetricInfo("Thrust to weight", "", "at least", 1, 2.0, "at least", "All motors at full throttle over weight."),

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from importlib import resources
+from pathlib import Path
 
 from PyQt6.QtGui import QFont, QFontDatabase
 from PyQt6.QtWidgets import QApplication
 
-from .palette import current
+from .palette import current, mode
 
 _SANS, _MONO = "B612", "B612 Mono"
 
@@ -36,9 +37,15 @@ def mono(size: float = 9.0, bold: bool = False) -> QFont:
     return font
 
 
+def face_file() -> str:
+    """Path of the bundled text face, for pictures drawn outside the tool kit."""
+    return str(Path(__file__).parent / "fonts" / "B612-Regular.otf")
+
+
 def sheet() -> str:
     """The style sheet of the palette in force."""
     p = current()
+    folder = Path(__file__).parent.as_posix()
     return f"""
 * {{ font-family: "B612"; font-size: 9pt; color: {p.ink}; }}
 QMainWindow, QWidget#page, QDialog {{ background: {p.paper}; }}
@@ -61,6 +68,10 @@ QLineEdit {{ font-family: "B612 Mono"; }}
 QLineEdit[wrong="true"] {{ border: 1px solid {p.fails}; }}
 QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus {{ border: 1px solid {p.accent}; }}
 QComboBox::drop-down {{ border: none; width: 18px; }}
+QComboBox::down-arrow {{ image: url("{folder}/chevron-{mode()}.svg"); width: 10px; height: 10px; }}
+QCheckBox::indicator {{ width: 14px; height: 14px; border: 1px solid {p.rule}; border-radius: 3px; background: {p.sunk}; }}
+QCheckBox::indicator:checked {{ background: {p.accent}; border-color: {p.accent}; image: url("{folder}/tick-{mode()}.svg"); }}
+QCheckBox::indicator:focus {{ border-color: {p.accent}; }}
 QComboBox QAbstractItemView {{ background: {p.card}; border: 1px solid {p.rule}; selection-background-color: {p.accent};
   selection-color: {p.card}; outline: none; }}
 QPushButton {{ background: {p.sunk}; border: 1px solid {p.rule}; border-radius: 4px; padding: 3px 10px; }}

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QTabWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from fravik.app import theme
 from fravik.app.session import Session
@@ -82,23 +82,25 @@ class AirframeView(QWidget):
     def _components(self) -> Card:
         card = Card("Components")
         card.setFixedWidth(330)
-        self.tabs = QTabWidget()
-        self.tabs.setUsesScrollButtons(True)
-        card.column.addWidget(self.tabs, 1)
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 4, 0)
+        column.setSpacing(6)
         self.forms: list[Form] = []
         for title, cls, at in (("Layout", Layout, "layout"), ("Motor", Motor, "components.motor"),
-                               ("Prop", Propeller, "components.propeller"), ("Battery", Battery, "components.battery")):  # fmt: skip
+                               ("Propeller", Propeller, "components.propeller"), ("Battery", Battery, "components.battery")):  # fmt: skip
             form = Form()
+            form.heading(title)
             for name, info in cls.model_fields.items():
                 path = f"{at}.{name}"
                 form.add(TextField(self.session, path) if info.annotation is str else NumberField(self.session, path))
-            form.finish()
             self.forms.append(form)
-            self.tabs.addTab(scrolled(form), title)
-        page = QWidget()
-        self.block_column = QVBoxLayout(page)
-        self.block_column.setContentsMargins(0, 2, 4, 2)
-        self.tabs.addTab(scrolled(page), "Other")
+            column.addWidget(form)
+        self.block_column = QVBoxLayout()
+        self.block_column.setSpacing(6)
+        column.addLayout(self.block_column)
+        column.addStretch(1)
+        card.column.addWidget(scrolled(page), 1)
         self.block_forms: list[Form] = []
         return card
 
@@ -111,6 +113,7 @@ class AirframeView(QWidget):
             self.block_forms = []
             for b in blocks:
                 form = Form()
+                form.heading(b.name)
                 for name, info in Block.model_fields.items():
                     if name != "id":
                         path = f"components.blocks.{b.id}.{name}"
@@ -125,7 +128,6 @@ class AirframeView(QWidget):
             add = QPushButton("Add component")
             add.clicked.connect(self._add_block)
             self.block_column.addWidget(add)
-            self.block_column.addStretch(1)
         for form in self.block_forms:
             form.refresh()
 
@@ -155,7 +157,7 @@ class AirframeView(QWidget):
         p, gap, com = r.power, r.clearances, r.craft.com_mm
         texts = {
             "Flying weight": f"{r.craft.mass_g:.0f} g",
-            "Centre of mass": f"{com[0]:+.1f} {com[1]:+.1f} {com[2]:+.1f} mm",
+            "Centre of mass": " ".join(f"{round(float(v), 1) + 0.0:+.1f}" for v in com) + " mm",
             "Hover throttle": f"{p.hover_throttle:.0%}",
             "Hover speed": f"{p.hover_rpm:.0f} rpm",
             "Hover power": f"{p.hover_power_w:.0f} W, {p.hover_current_a:.1f} A",

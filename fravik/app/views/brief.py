@@ -40,13 +40,13 @@ class BriefView(QWidget):
         left.setSpacing(8)
         left.addWidget(self._purpose(), 2)
         left.addWidget(self._loads(), 3)
-        row.addLayout(left, 31)
-        row.addWidget(self._targets(), 40)
+        row.addLayout(left, 28)
+        row.addWidget(self._targets(), 44)
         right = QVBoxLayout()
         right.setSpacing(8)
         right.addWidget(self._printer(), 5)
         right.addWidget(self._shelf(), 4)
-        row.addLayout(right, 32)
+        row.addLayout(right, 31)
         self._spool_ids: tuple[str, ...] = ()
         self._target_ids: tuple[str, ...] = ()
 
@@ -73,7 +73,7 @@ class BriefView(QWidget):
         for name in ("pull_up_g", "landing_m_s", "ground_stiffness_n_mm", "working_low", "working_high"):
             form.add(NumberField(self.session, f"brief.{name}"))
         form.fields["brief.ground_stiffness_n_mm"].set_hint("turf about 20, shingle 60, concrete 2000")
-        form.fields["brief.working_high"].set_hint("the speeds at which it flies for long; arms must not ring there")
+        form.fields["brief.working_high"].set_hint("thrust at which it flies for long; arms must not ring there")
         form.finish()
         self.forms.append(form)
         card.column.addWidget(scrolled(form), 1)
@@ -124,12 +124,12 @@ class BriefView(QWidget):
             self._target_ids = ids
             clear(self.target_grid)
             self.target_fields = {}
-            for col, text in enumerate(("Target", "Limit", "Now", "")):
+            for col, text in ((0, "Target"), (2, "Limit"), (4, "Now")):
                 self.target_grid.addWidget(label(text, "small"), 0, col)
             for i, t in enumerate(self.session.project.targets):
                 self._target_row(1 + 2 * i, t)
             if not ids:
-                self.target_grid.addWidget(label("No targets yet. Add what the craft must reach.", "muted", True), 1, 0, 1, 4)
+                self.target_grid.addWidget(label("No targets yet. Add what the craft must reach.", "muted", True), 1, 0, 1, 6)
         margins = {m.id: m for m in self.session.result.margins} if self.session.result else {}
         for key, (field, mark, now) in self.target_fields.items():
             field.refresh()
@@ -150,27 +150,25 @@ class BriefView(QWidget):
         field.extra = {"step": {"least_reserve": 0.1, "tip_sag_mm": 0.1, "arm_strike_m_s": 0.5, "flat_drop_m": 0.1,
                                 "print_minutes": 30.0, "flying_mass_g": 25.0}.get(t.metric, 1.0)}  # fmt: skip
         field.unit.setText("%" if t.metric == "first_mode_hz" else info.unit)
-        field.setFixedWidth(172)
+        field.setFixedWidth(150)
         field.edit.setAccessibleName(f"{info.name} {info.limit_label}")
         mark, now = VerdictMark(), label("", "figure")
-        now.setMinimumWidth(84)
+        now.setMinimumWidth(78)
         drop = QToolButton()
         drop.setText("×")
+        drop.setFixedSize(20, 21)
         drop.setToolTip(f"Drop the target {info.name.lower()}")
         drop.setAccessibleName(f"Drop the target {info.name.lower()}")
         drop.clicked.connect(lambda: self._drop_target(t.id))
-        both = QHBoxLayout()
-        both.addWidget(mark)
-        both.addWidget(now, 1)
-        self.target_grid.addWidget(name, row, 0)
-        self.target_grid.addWidget(field, row, 1)
-        self.target_grid.addLayout(both, row, 2)
-        self.target_grid.addWidget(drop, row, 3)
-        note = info.limit_label if t.metric == "first_mode_hz" else info.sense
-        under = QHBoxLayout()
-        under.addWidget(label(note, "small"))
-        under.addWidget(field.message, 1)
-        self.target_grid.addLayout(under, row + 1, 0, 1, 4)
+        sense = {"at most": "≤", "at least": "≥", "outside": "clear of 1/rev by"}[info.sense]
+        words = label(sense, "small")
+        for col, w in enumerate((name, words, field, mark, now, drop)):
+            self.target_grid.addWidget(w, row, col)
+        about = QVBoxLayout()
+        about.setSpacing(0)
+        about.addWidget(label(info.about, "small", wrap=True))
+        about.addWidget(field.message)
+        self.target_grid.addLayout(about, row + 1, 0, 1, 6)
         self.target_fields[t.id] = (field, mark, now)
 
     def _printer(self) -> Card:
@@ -221,15 +219,15 @@ class BriefView(QWidget):
             kinds = [(k, f.name) for k, f in filaments().items()]
             for row, s in enumerate(self.session.project.spools):
                 kind = ChoiceField(self.session, f"spools.{s.id}.filament", kinds)
-                left = NumberField(self.session, f"spools.{s.id}.grams_left")
-                price = NumberField(self.session, f"spools.{s.id}.price_per_kg")
+                left = NumberField(self.session, f"spools.{s.id}.grams_left", buttons=False)
+                price = NumberField(self.session, f"spools.{s.id}.price_per_kg", buttons=False)
                 drop = QToolButton()
                 drop.setText("×")
                 drop.setToolTip("Remove this spool")
                 drop.setAccessibleName(f"Remove the spool {s.id}")
                 drop.clicked.connect(lambda _=False, i=s.id: self._drop_spool(i))
-                left.setFixedWidth(112)
-                price.setFixedWidth(98)
+                left.setFixedWidth(70)
+                price.setFixedWidth(74)
                 for col, w in enumerate((kind, left, price, drop)):
                     self.spool_grid.addWidget(w, 2 * row, col)
                 self.spool_grid.addWidget(left.message, 2 * row + 1, 0, 1, 4)

@@ -16,7 +16,7 @@ from fravik.app import theme
 from fravik.app.session import Session
 from fravik.app.widgets.basics import Card, clear, label
 from fravik.app.widgets.glyphs import VerdictMark
-from fravik.app.widgets.scene import Scene, poly
+from fravik.app.widgets.scene import Scene, blend, poly
 from fravik.engine.results import MemberResult
 from fravik.model.shapes import ArmShape
 from fravik.structure.excitation import orders
@@ -73,6 +73,7 @@ class VibrationView(QWidget):
         card.column.addLayout(self.mode_row)
         self.mode_group = QButtonGroup(self)
         self.scene = Scene(self._draw, "The arm swinging in the chosen mode")
+        self.scene.view_from = (-0.7, -1.7, 0.9)
         card.column.addWidget(self.scene, 1)
         self.pause = QPushButton("Pause")
         self.pause.setCheckable(True)
@@ -138,7 +139,7 @@ class VibrationView(QWidget):
             slope = order.per_rev * 1e3 / 60
             end = min(full, ceiling / slope)
             self.plot.plot([idle, end], [idle * slope, end * slope], pen=pg.mkPen(colours[order.name], width=2))
-            self._text(order.name, end * 0.97, end * slope * 0.97, colours[order.name], (1, 1))
+            self._text(order.name, end * 0.86, end * slope * 0.86, colours[order.name], (0, 0))
         hover = power.hover_rpm / 1e3
         self.plot.addItem(pg.InfiniteLine(hover, angle=90, pen=pg.mkPen(c.muted, width=1, style=Qt.PenStyle.DashLine)))
         self._text(f"hover {power.hover_rpm:.0f} rpm", hover, 0, c.muted, (0, 1))
@@ -149,7 +150,7 @@ class VibrationView(QWidget):
             self.plot.addItem(pg.LinearRegionItem((low, high), orientation="horizontal", movable=False,
                                                   brush=pg.mkBrush(c.skin + ("70" if chosen else "38")), pen=pg.mkPen(None)))  # fmt: skip
             self.plot.plot([0, full * 1.02], [freq, freq], pen=pg.mkPen(c.wall, width=2.4 if chosen else 1.2))
-            self._text(f"{name} {freq:.0f} Hz", full * 1.02, freq, c.ink, (1, 1))
+            self._text(f"{name} {freq:.0f} Hz", 0.02 * full, freq, c.ink, (0, 1))
         for x in self._points(result):
             marks = pg.ScatterPlotItem([x.rpm / 1e3], [x.freq_hz], size=12, symbol="x" if x.in_working_band else "o",
                                        pen=pg.mkPen(c.fails if x.in_working_band else c.muted, width=2),
@@ -174,9 +175,8 @@ class VibrationView(QWidget):
         member = self.member()
         if member is None:
             return
-        short = {"vertical bending": "Vertical", "in-plane bending": "In-plane", "torsion": "Torsion"}
         for i, (name, freq, low, high) in enumerate(member.mode_table()[:4]):
-            button = QPushButton(f"{short[name]} {freq:.0f}")
+            button = QPushButton(f"{name.replace(' bending', '').capitalize()} {freq:.0f}")
             button.setCheckable(True)
             button.setChecked(i == self.mode)
             button.setFixedHeight(24)
@@ -217,14 +217,14 @@ class VibrationView(QWidget):
         if member is None or result is None:
             return
         c = theme.current()
-        mesh = self.session.engine.mesh(result.parts[member.part_id].given)
+        mesh = self.session.engine.fine_mesh(result.parts[member.part_id].given)
         self._base = mesh.vertices_mm
         self._motion = mode_motion(member.member, member.answers["typical"], self.mode, mesh.vertices_mm)
         still = poly(mesh.vertices_mm, mesh.faces)
         plotter.add_mesh(still, name="still", color=c.rule, opacity=0.25, render=False, reset_camera=False)
         self._surface = poly(mesh.vertices_mm.copy(), mesh.faces)
         self._surface.point_data["swing"] = np.linalg.norm(self._motion, axis=1)
-        plotter.add_mesh(self._surface, name="part", scalars="swing", cmap=[c.card, c.skin, c.wall], show_scalar_bar=False,
+        plotter.add_mesh(self._surface, name="part", scalars="swing", cmap=blend(c.sunk, c.skin, c.wall), show_scalar_bar=False,
                          ambient=0.35, diffuse=0.7, specular=0.0, render=False, reset_camera=False)  # fmt: skip
         self._run(not self.pause.isChecked())
 
@@ -249,4 +249,3 @@ class VibrationView(QWidget):
     def hideEvent(self, event: QHideEvent | None) -> None:
         self.timer.stop()
         super().hideEvent(event)
-

@@ -144,7 +144,7 @@ class Field(QWidget):
 class NumberField(Field):
     """A number with unit; arrows, keys and wheel step it. Percentages are shown as percent."""
 
-    def __init__(self, session: Session, path: str, title: str | None = None, percent: bool = False) -> None:
+    def __init__(self, session: Session, path: str, title: str | None = None, *, percent: bool = False, buttons: bool = True) -> None:
         super().__init__(session, path, title)
         self.scale = 100.0 if percent else 1.0
         unit = "%" if percent else str(self.extra.get("unit") or "")
@@ -159,7 +159,7 @@ class NumberField(Field):
         row.addWidget(self.edit, 1)
         self.unit = label(unit, "small")
         self.unit.setMinimumWidth(30)
-        for text, way in (("−", -1), ("+", 1)):
+        for text, way in (("−", -1), ("+", 1)) if buttons else ():
             button = QToolButton()
             button.setText(text)
             button.setFixedSize(20, 21)
@@ -312,6 +312,7 @@ class TextField(Field):
     def refresh(self) -> None:
         if self.edit.text() != str(self.current()):
             self.edit.setText(str(self.current()))
+            self.edit.setCursorPosition(0)
 
 
 class Form(QWidget):
@@ -324,6 +325,7 @@ class Form(QWidget):
         self.grid.setVerticalSpacing(2)
         self.grid.setHorizontalSpacing(8)
         self.grid.setColumnStretch(1, 1)
+        self.grid.setColumnMinimumWidth(0, 118)
         self.fields: dict[str, Field] = {}
         self._row = 0
 

@@ -43,7 +43,7 @@ class Ruler(QWidget):
         self.top.getAxis("bottom").setStyle(showValues=False)
         self.top.setLabel("left", "Reserve")
         self.low.setLabel("left", "EI, N·m²")
-        self.top.setYRange(0, RESERVE_TOP, padding=0)
+        self.top.setYRange(0, RESERVE_TOP * 1.06, padding=0)
         self.top.getAxis("left").setTicks([[(v, str(v)) for v in (0, 1, 2, 3)] + [(4, "4+")]])
         self.below = pg.LinearRegionItem((0, 1), orientation="horizontal", movable=False)
         self.top.addItem(self.below)
@@ -53,7 +53,7 @@ class Ruler(QWidget):
         self.weak = pg.ScatterPlotItem(size=10, symbol="t")
         self.top.addItem(self.weak)
         self.up, self.side = self.low.plot(), self.low.plot()
-        self.up_text, self.side_text = pg.TextItem("EI up", anchor=(1, 1)), pg.TextItem("EI side", anchor=(1, 1))
+        self.up_text, self.side_text = pg.TextItem("EI up", anchor=(0.5, 0.8)), pg.TextItem("EI side", anchor=(0.5, 0.9))
         self.low.addItem(self.up_text)
         self.low.addItem(self.side_text)
         self.cursor = pg.InfiniteLine(0.0, angle=90, movable=True)
@@ -111,11 +111,13 @@ class Ruler(QWidget):
         self.weak.setData([float(stations[worst])], [min(float(reserve[worst]), RESERVE_TOP) + 0.28])
         self.up.setData(stations, up_nm2)
         self.side.setData(stations, side_nm2)
-        top = float(max(up_nm2.max(), side_nm2.max())) * 1.15
+        body = stations < 0.85 * length
+        top = float(max(up_nm2[body].max(), side_nm2[body].max())) * 1.3
         self.low.setYRange(0, top, padding=0)
         self.top.setXRange(0, length, padding=0.01)
-        self.up_text.setPos(length, float(up_nm2[-1]))
-        self.side_text.setPos(length, float(side_nm2[-1]))
+        near = int(np.searchsorted(stations, 0.62 * length))
+        self.up_text.setPos(float(stations[near]), float(up_nm2[near]))
+        self.side_text.setPos(float(stations[near]), float(side_nm2[near]))
         for line in (self.cursor, self.cursor_low):
             line.setBounds((0, length))
         self._place_flag()
@@ -142,8 +144,8 @@ class Ruler(QWidget):
         x = self.station_mm
         r = float(np.interp(x, self._x, self._reserve))
         self.flag.setText(f"{x:.0f} mm · reserve {r:.2f}" if r < 90 else f"{x:.0f} mm · reserve over 90")
-        self.flag.setAnchor((0, 0) if x < 0.6 * self._length else (1, 0))
-        self.flag.setPos(x, RESERVE_TOP)
+        self.flag.setAnchor((0, 1) if x < 0.6 * self._length else (1, 1))
+        self.flag.setPos(x, 0.0)
 
     def _moved(self, line: pg.InfiniteLine) -> None:
         if self._quiet:

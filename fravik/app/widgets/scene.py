@@ -24,6 +24,14 @@ def poly(vertices: Floats, faces: NDArray[np.int64]) -> Any:
     return pv.PolyData(vertices, cells)
 
 
+def blend(*colours: str, steps: int = 24) -> list[str]:
+    """A ramp through some colours, as a list."""
+    rgb = np.array([[int(c[i : i + 2], 16) for i in (1, 3, 5)] for c in colours], dtype=float)
+    at = np.linspace(0, len(colours) - 1, steps)
+    mixed = np.stack([np.interp(at, np.arange(len(colours)), rgb[:, k]) for k in range(3)], axis=1)
+    return ["#" + "".join(f"{round(v):02x}" for v in row) for row in mixed]
+
+
 class Scene(QWidget):
     """Holds one 3D view; ``draw`` is called with it whenever the picture is out of date and visible."""
 
@@ -36,6 +44,7 @@ class Scene(QWidget):
         self.plotter: Any = None
         self._dirty = True
         self._fitted = False
+        self.view_from = (-1.0, -1.9, 1.25)
         self.setAccessibleName(name)
         self.setMinimumSize(160, 120)
         self.column = QVBoxLayout(self)
@@ -99,9 +108,19 @@ class Scene(QWidget):
         """The standard three-quarter view of everything."""
         if self.plotter is None:
             return
-        self.plotter.camera_position = [(-1.0, -1.9, 1.25), (0, 0, 0), (0, 0, 1)]
-        self.plotter.reset_camera()
-        self.plotter.camera.zoom(1.25)
+        box = np.array(self.plotter.bounds).reshape(3, 2)
+        if not np.isfinite(box).all() or (box[:, 1] < box[:, 0]).any():
+            return
+        centre, toward = box.mean(axis=1), np.array(self.view_from) / np.linalg.norm(self.view_from)
+        right = np.cross((0.0, 0.0, 1.0), toward)
+        right /= np.linalg.norm(right)
+        corners = np.array([[x, y, z] for x in box[0] for y in box[1] for z in box[2]]) - centre
+        half_wide = np.abs(corners @ right).max()
+        half_tall = np.abs(corners @ np.cross(toward, right)).max()
+        reach = float(np.linalg.norm(box[:, 1] - box[:, 0]))
+        self.plotter.camera_position = [centre + toward * 3 * reach, centre, (0, 0, 1)]
+        self.plotter.camera.parallel_scale = max(half_tall, half_wide * self.height() / max(self.width(), 1)) * 1.12
+        self.plotter.reset_camera_clipping_range()
         self.plotter.render()
 
     def _restyle(self) -> None:

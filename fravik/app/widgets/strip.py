@@ -125,7 +125,9 @@ class MarginTile(QWidget):
         p.setPen(QPen(QColor(c.ink), 1.6))
         for t in ticks:
             p.drawLine(QPointF(x(t), bar.top() - 3), QPointF(x(t), bar.bottom() + 3))
-        assert m.value is not None and m.low is not None and m.high is not None
+        assert m.value is not None
+        assert m.low is not None
+        assert m.high is not None
         colour = QColor(theme.verdict_colour(m.verdict))
         p.setPen(QPen(colour, 2.4))
         mid = bar.center().y()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QScrollArea, QWidget
 
 from fravik.app.session import Session
 from fravik.study.levers import Lever, open_margins
@@ -15,7 +15,11 @@ from .glyphs import VerdictMark
 
 def price_text(lever: Lever) -> str:
     """Price in grams, minutes and money."""
-    return f"{lever.grams:+.1f} g  {lever.minutes:+.0f} min  {lever.cost:+.2f}"
+
+    def signed(value: float, decimals: int) -> str:
+        return f"{round(value, decimals) + 0.0:+.{decimals}f}"
+
+    return f"{signed(lever.grams, 1)} g {signed(lever.minutes, 0)} min {signed(lever.cost, 2)}"
 
 
 class LeverSlip(Card):
@@ -41,13 +45,13 @@ class LeverSlip(Card):
         row.addWidget(button)
         self.column.addLayout(row)
         wanted = {m.id for m in open_margins(session.result.scores)} if session.result else set()
-        shown = [m for m in lever.scores.margins if m.id in wanted or m.id in lever.cures or m.id in lever.harms][:4]
+        shown = [m for m in lever.scores.margins if m.id in wanted or m.id in lever.cures or m.id in lever.harms][:3]
         line = QHBoxLayout()
         line.setSpacing(3)
         for m in shown:
             line.addWidget(VerdictMark(m.verdict, 8))
-            text = label(f"{SHORT.get(m.metric, m.name)} {value_text(m)}", "small")
-            text.setToolTip(m.name)
+            text = label(f"{SHORT.get(m.metric, m.name)} {value_text(m).removesuffix(m.unit).strip()}", "small")
+            text.setToolTip(f"{m.name} {value_text(m)}: {m.verdict}")
             line.addWidget(text)
         line.addStretch(1)
         self.column.addLayout(line)

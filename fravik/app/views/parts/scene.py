@@ -46,7 +46,13 @@ def draw_part(plotter: Any, mesh: Mesh, member: MemberResult | None, reserves: C
         plotter.add_mesh(
             _sphere(spot, 0.012 * member.member.length_mm), name="spot", color=c.fails, ambient=0.8, render=False, reset_camera=False
         )
-        plotter.spot = tuple(spot)
+        text = f"{reserves.kind}\nreserve {reserves.reserve * scale:.2f}"
+        plotter.add_point_labels(
+            np.array([spot + np.array([0.0, 0.0, 0.14 * member.member.length_mm])]), [text], name="flag", font_size=11,
+            font_file=theme.face_file(), text_color=c.ink,
+            shape_color=c.card, shape="rect", shape_opacity=0.9, margin=4, show_points=False, always_visible=True, render=False,
+            reset_camera=False,
+        )  # fmt: skip
     else:
         plotter.add_mesh(
             surface, name="part", color=c.skin, smooth_shading=False, ambient=0.35, diffuse=0.7, specular=0.0, render=False,

@@ -64,8 +64,8 @@ class PartsView(QWidget):
         grid.addWidget(self._ruler_card(), 1, 0)
         self.ways = WaysOut(session)
         grid.addWidget(self.ways, 2, 0)
-        grid.setRowStretch(0, 5)
-        grid.setRowStretch(1, 4)
+        grid.setRowStretch(0, 10)
+        grid.setRowStretch(1, 9)
         right = QVBoxLayout()
         right.setSpacing(8)
         right.addWidget(self._section_card(), 4)
@@ -97,6 +97,7 @@ class PartsView(QWidget):
         self.verdict = label("", "problem", wrap=True)
         card.column.addWidget(self.verdict)
         self.scene = Scene(self._draw, "The part in 3D, coloured by reserve")
+        self.scene.view_from = (-0.55, -1.7, 1.05)
         card.column.addWidget(self.scene, 1)
         low = QHBoxLayout()
         self.key = ReserveKey()
@@ -119,6 +120,7 @@ class PartsView(QWidget):
         card.column.addWidget(self.ruler, 1)
         card.column.addWidget(self.no_ruler)
         card.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        card.setMinimumHeight(210)
         return card
 
     def _section_card(self) -> Card:
@@ -295,6 +297,5 @@ class PartsView(QWidget):
         shown = result.parts[self.part_id]
         found = self.reserves()
         member = self._member()
-        draw_part(plotter, self.session.engine.mesh(shown.given), member, found[1] if found else None, found[2] if found else 1.0)
-
-
+        mesh = self.session.engine.fine_mesh(shown.given) if member is not None else self.session.engine.mesh(shown.given)
+        draw_part(plotter, mesh, member, found[1] if found else None, found[2] if found else 1.0)
