@@ -49,15 +49,10 @@ def run(demo: str | None = None, file: Path | None = None) -> int:
         project = DEMOS[demo or "tern"]()
         handle, notice = working_copy(project, demo or "tern")
     os.environ.setdefault("QT_QPA_PLATFORM", "xcb")
-    from PyQt6.QtWidgets import QApplication
-
     from fravik.app import theme
     from fravik.app.window import MainWindow
 
-    app = QApplication(sys.argv[:1])
-    app.setApplicationName("Fravik")
-    theme.load_fonts()
-    theme.apply(app)
+    app = theme.make_app(sys.argv[:1])
     window = MainWindow(project, handle, notice=notice)
     window.show()
     return app.exec()

@@ -218,7 +218,11 @@ class Session(QObject):
         if self.stale or self.result is None:
             return
         self.lever_parts = parts
-        self._job = self.worker.submit("levers", self.project, parts)
+        try:
+            self._job = self.worker.submit("levers", self.project, parts)
+        except OSError as err:
+            self.file_message = f"The search for ways out could not start: {err}."
+            return
         if self._notifier is None:
             self._notifier = QSocketNotifier(self.worker.descriptor, QSocketNotifier.Type.Read, self)
             self._notifier.activated.connect(self._hear)

@@ -59,9 +59,7 @@ def main(argv: list[str]) -> int:
     folder = Path(argv[0]) if argv else Path("docs/screenshots")
     folder.mkdir(parents=True, exist_ok=True)
     wanted = argv[1:]
-    app = QApplication(sys.argv[:1])
-    theme.load_fonts()
-    theme.apply(app)
+    app = theme.make_app(sys.argv[:1])
     window = MainWindow(tern())
     window.show()
     window.resize(1280, 800)

@@ -32,7 +32,6 @@ from fravik.structure.cases import (
     break_point,
     leg_combinations,
     leg_stiffness_n_mm,
-    reserves_by_case,
     tip_sag_mm,
     touchdown,
 )
@@ -43,11 +42,9 @@ from fravik.structure.member import (
     build_member,
     carbon_mass_g,
     carbon_price,
-    printed_torsion,
     solve_member,
 )
-from fravik.structure.printed import printed_material
-from fravik.structure.reserves import stress_basis
+from fravik.structure.reserves import all_reserves, stress_basis
 from fravik.study.margins import Margin, Scores, margin
 
 from .memo import Memo
@@ -135,10 +132,7 @@ class Engine:
         key = (result.given, part.recipe, (c.motor, c.propeller) if tip else None)
 
         def make() -> Answers:
-            plastic = filament(part.recipe.filament)
-            typical = printed_material(plastic, part.recipe, "typical")
-            gj = self.memo.get("gj", (result.given, part.recipe), lambda: printed_torsion(member, typical))
-            return {corner: solve_member(member, plastic, (part.recipe, corner), gj, part.carbon, tip, typical) for corner in CORNERS}
+            return solve_member(member, filament(part.recipe.filament), part.recipe, part.carbon, tip)
 
         return member, self.memo.get("answers", key, make)
 
@@ -187,7 +181,7 @@ class Engine:
                     combos = leg_combinations(loads, shape, down)
                 else:
                     combos = arm_combinations(loads, answers[corner], down)
-                cases = reserves_by_case(basis, combos)
+                cases = all_reserves(basis, combos)
                 bases, all_cases, breaks = per_corner[k]
                 bases[corner], all_cases[corner] = basis, cases
                 breaks[corner] = {n: break_point(cases[n], basis) for n in CRASH_CASES if n in cases}

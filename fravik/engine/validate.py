@@ -5,6 +5,7 @@ Every check runs the same code as the product. The expected side never calls it.
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -139,7 +140,7 @@ def _painted_torsion(parts: list[tuple[float, float, float, float]], cells: floa
 
     def grid(marks: list[float]) -> np.ndarray:
         out = [marks[0]]
-        for a, b in zip(marks[:-1], marks[1:], strict=True):
+        for a, b in itertools.pairwise(marks):
             n = min(60, max(2, math.ceil((b - a) / cells)))
             out += [a + (b - a) * (i + 1) / n for i in range(n)]
         return np.array(out)
@@ -178,7 +179,7 @@ def _torsion() -> list[Check]:
 
 
 def _bar_section(lies: str, infill: float, walls: int, skin: int, bore_mm: float = 0.0) -> tuple[Any, Any, Recipe]:
-    recipe = Recipe(lies=lies, infill=infill, walls=walls, skin_layers=skin, line_width_mm=0.5, layer_height_mm=0.2)  # type: ignore[arg-type]
+    recipe = Recipe(lies=lies, infill=infill, walls=walls, skin_layers=skin, line_width_mm=0.5, layer_height_mm=0.2)
     solid = Manifold.cube((100.0, 20.0, 8.0)).translate((0.0, -10.0, 0.0))
     if bore_mm:
         bore = Manifold.cylinder(200.0, bore_mm / 2, bore_mm / 2, 256).rotate((0.0, 90.0, 0.0)).translate((-50.0, 0.0, 4.0))
@@ -219,7 +220,7 @@ def _ei() -> list[Check]:
     exact = m.e_mpa[0] * (20 * 8**3 / 12 - math.pi / 4 * r**4) + 120000.0 * i
     out.append(Check("EI up, solid with a carbon tube", "transformed section", exact, float(s.ei_up_nmm2[0]), 0.01))
     line = CarbonLine(0.0, 8.5, 6.0 * two, 0.5 * two, 18.0 * two, 2.0, 0.5, 3.0, 14.0, 5.0, 120000.0, 4000.0, 900.0, 8.0, 0 * two)
-    field, tables, recipe = _bar_section("flat", 1.0, 40, 4)
+    _field, tables, recipe = _bar_section("flat", 1.0, 40, 4)
     s = section_line(tables, m, 1.27e-9, (line,), np.ones(2))
     e1, a1, e2, a2 = m.e_mpa[0], 160.0, 120000.0, 6.0
     centre = (e1 * a1 * 4.0 + e2 * a2 * 8.5) / (e1 * a1 + e2 * a2)

@@ -6,7 +6,9 @@ descriptor the window can watch.
 
 from __future__ import annotations
 
-import multiprocessing as mp
+import socket
+import subprocess
+import sys
 from collections.abc import Callable
 from dataclasses import dataclass
 from multiprocessing.connection import Connection
@@ -38,51 +40,50 @@ def _levers(engine: Engine, project: Project, progress: Callable[[int, int], Non
 JOBS: dict[str, Callable[..., Any]] = {"levers": _levers}
 
 
-def _serve(pipe: Connection, newest: Any) -> None:
+def serve(descriptor: int) -> None:
+    """Work through requests until the pipe closes. Anything new on the pipe ends the job under way."""
+    pipe = Connection(descriptor)
     engine = Engine()
     while True:
         try:
             request = pipe.recv()
+            if request is None or pipe.poll():
+                continue
+            job, name, project, args = request
+
+            def tell(done: int, total: int, job: int = job) -> None:
+                pipe.send(Message(job, "progress", (done, total)))
+
+            try:
+                result = JOBS[name](engine, project, tell, pipe.poll, *args)
+                if not pipe.poll():
+                    pipe.send(Message(job, "done", result))
+            except OSError:
+                return
+            except Exception as err:  # a job must never take the worker down
+                pipe.send(Message(job, "error", f"{type(err).__name__}: {err}"))
         except (EOFError, OSError, KeyboardInterrupt):
             return
-        if request is None:
-            return
-        job, name, project, args = request
-
-        def cancelled(job: int = job) -> bool:
-            return bool(newest.value != job)
-
-        if cancelled():
-            continue
-        try:
-            result = JOBS[name](engine, project, lambda a, b, job=job: pipe.send(Message(job, "progress", (a, b))), cancelled, *args)
-            if not cancelled():
-                pipe.send(Message(job, "done", result))
-        except (BrokenPipeError, KeyboardInterrupt):
-            return
-        except Exception as err:  # a job must never take the worker down
-            pipe.send(Message(job, "error", f"{type(err).__name__}: {err}"))
 
 
 class Worker:
     """A single background process, started on first need."""
 
     def __init__(self) -> None:
-        self._process: Any = None
+        self._process: subprocess.Popen[bytes] | None = None
         self._pipe: Connection | None = None
-        self._newest: Any = None
         self._job = 0
 
     def start(self) -> None:
         """Start the process if it is not running."""
-        if self._process is not None and self._process.is_alive():
+        if self._process is not None and self._process.poll() is None:
             return
-        context = mp.get_context("spawn")
-        self._pipe, other = context.Pipe()
-        self._newest = context.Value("q", self._job)
-        self._process = context.Process(target=_serve, args=(other, self._newest), daemon=True, name="fravik-worker")
-        self._process.start()
-        other.close()
+        ours, theirs = socket.socketpair()
+        self._pipe = Connection(ours.detach())
+        code = f"from fravik.engine.worker import serve; serve({theirs.fileno()})"
+        command = [sys.executable, "-c", code]
+        self._process = subprocess.Popen(command, pass_fds=(theirs.fileno(),), stdin=subprocess.DEVNULL)
+        theirs.close()
 
     @property
     def descriptor(self) -> int:
@@ -90,20 +91,32 @@ class Worker:
         assert self._pipe is not None
         return self._pipe.fileno()
 
+    @property
+    def pid(self) -> int | None:
+        """Process id, None when not started."""
+        return self._process.pid if self._process is not None else None
+
     def submit(self, name: str, project: Project, *args: Any) -> int:
         """Queue a job, cancelling the one before; returns its number."""
         self.start()
         assert self._pipe is not None
         self._job += 1
-        self._newest.value = self._job
         self._pipe.send((self._job, name, project, args))
         return self._job
 
     def cancel(self) -> None:
         """Give up the running job; it stops at its next step."""
         self._job += 1
-        if self._newest is not None:
-            self._newest.value = self._job
+        if self._pipe is not None:
+            try:
+                self._pipe.send(None)
+            except OSError:
+                self._drop()
+
+    def _drop(self) -> None:
+        if self._pipe is not None:
+            self._pipe.close()
+        self._process = self._pipe = None
 
     def messages(self) -> list[Message]:
         """All messages waiting, of the newest job only. A dead worker says so once."""
@@ -114,14 +127,15 @@ class Worker:
                 if message.job == self._job:
                     out.append(message)
         except (EOFError, OSError):
-            self._process = self._pipe = None
-            out.append(Message(self._job, "error", "The background worker stopped; it starts again at the next edit."))
+            self._drop()
+            out.append(Message(self._job, "error", "The background worker stopped; it starts again at the next search."))
         return out
 
     def stop(self) -> None:
         """End the process."""
-        self.cancel()
-        if self._process is not None and self._process.is_alive():
-            self._process.terminate()
-            self._process.join(1.0)
-        self._process = self._pipe = None
+        process = self._process
+        self._drop()
+        if process is not None:
+            process.terminate()
+            process.wait(2.0)
+

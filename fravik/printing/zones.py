@@ -19,7 +19,7 @@ from fravik.model.recipe import Recipe
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
-MOST_LAYERS = 56
+MOST_LAYERS = 40
 PRINT_FROM_PART: dict[str, Floats] = {
     "flat": np.array([[1.0, 0.0, 0.0], [0.0, 1.0, 0.0], [0.0, 0.0, 1.0]]),
     "on_side": np.array([[1.0, 0.0, 0.0], [0.0, 0.0, -1.0], [0.0, 1.0, 0.0]]),
@@ -110,7 +110,31 @@ def _region(layers: list[CrossSection]) -> Region:
 def _same(a: CrossSection, b: CrossSection) -> bool:
     if a.num_vert() != b.num_vert() or abs(a.area() - b.area()) > 1e-3:
         return False
-    return bool(np.allclose(a.bounds(), b.bounds(), atol=1e-4))
+    return all(abs(p - q) < 1e-4 for p, q in zip(a.bounds(), b.bounds(), strict=True))
+
+
+def _slices(laid: Manifold, heights: Floats) -> list[CrossSection]:
+    """Slices at all heights; runs of layers between two vertex levels whose ends are alike share one slice."""
+    levels = np.unique(np.round(np.asarray(laid.to_mesh().vert_properties)[:, 2], 3))
+    band = np.searchsorted(levels, heights)
+    out: list[CrossSection] = []
+    raw = CrossSection()
+    start = 0
+    while start < len(heights):
+        stop = start
+        while stop + 1 < len(heights) and band[stop + 1] == band[start]:
+            stop += 1
+        first, last = laid.slice(float(heights[start])), laid.slice(float(heights[stop]))
+        if stop == start or _same(first, last):
+            cuts = [first] * (stop - start + 1)
+        else:
+            cuts = [first, *(laid.slice(float(h)) for h in heights[start + 1 : stop]), last]
+        for cut in cuts:
+            same = bool(out) and (cut is raw or _same(cut, raw))
+            raw = cut
+            out.append(out[-1] if same else cut.simplify(0.015))
+        start = stop + 1
+    return out
 
 
 def _covered(inner: list[CrossSection], outer: list[CrossSection], ids: list[int], window: int) -> list[CrossSection]:
@@ -164,19 +188,8 @@ def lay(solid: Manifold, recipe: Recipe) -> ZoneField:
     samples = _samples(height, layer_count, recipe.skin_layers * recipe.layer_height_mm)
     pitch = height / samples
     heights = box[2] + pitch * (np.arange(samples) + 0.5)
-    outer: list[CrossSection] = []
-    ids: list[int] = []
-    last: CrossSection | None = None
-    for h in heights:
-        cut = laid.slice(float(h))
-        same = last is not None and _same(cut, last)
-        last = cut
-        if same:
-            outer.append(outer[-1])
-            ids.append(ids[-1])
-        else:
-            outer.append(cut.simplify(0.015))
-            ids.append(len(outer))
+    outer = _slices(laid, heights)
+    ids = [id(c) for c in outer]
     inset = -recipe.walls * recipe.line_width_mm
     insides: dict[int, CrossSection] = {}
     for k, c in zip(ids, outer, strict=True):

@@ -6,7 +6,7 @@ import math
 
 from manifold3d import CrossSection, JoinType
 
-CHORD_TOLERANCE_MM = 0.04
+CHORD_TOLERANCE_MM = 0.06
 
 
 def segments_for(radius_mm: float) -> int:

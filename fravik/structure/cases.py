@@ -25,7 +25,7 @@ from .impact import (
     toughness_speed_factor,
 )
 from .member import MemberAnswer
-from .reserves import BRITTLE_KINDS, KINDS, CaseReserves, StressBasis, case_reserves
+from .reserves import BRITTLE_KINDS, KINDS, CaseReserves, StressBasis
 
 STATIC_CASES = ("hover", "full throttle", "pull-up", "hard landing")
 CRASH_CASES = ("flat drop", "arm strike")
@@ -100,11 +100,6 @@ def leg_combinations(loads: CraftLoads, shape: LegShape, down: Touchdown) -> dic
     tilt = math.radians(shape.splay_deg)
     push = np.array([-math.cos(tilt), 0.0, math.sin(tilt), 0.0, 0.0])
     return {"hard landing": push * down.leg_n * loads.landing_m_s, "flat drop": push * down.leg_n}
-
-
-def reserves_by_case(basis: StressBasis, combinations: dict[str, Floats]) -> dict[str, CaseReserves]:
-    """Reserves in every case; in crash cases they are the reserve at 1 m/s."""
-    return {name: case_reserves(basis, c) for name, c in combinations.items()}
 
 
 @dataclass(frozen=True)

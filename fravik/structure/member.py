@@ -14,7 +14,7 @@ import numpy as np
 
 from fravik.library import carbon_stock
 from fravik.model.material import CarbonStock, Corner, Filament
-from fravik.model.recipe import Carbon
+from fravik.model.recipe import Carbon, Recipe
 from fravik.model.shapes import ArmShape, LegShape
 from fravik.printing.zones import Floats, ZoneField
 from fravik.shape.arm import bore_places, pocket_spans
@@ -27,6 +27,7 @@ CLAMP_SHARE = 0.5
 GLUE_SHEAR_MPA = 500.0
 LOADS = ("tip_x", "tip_y", "tip_z", "tip_twist", "up_accel")
 MODE_COUNT = 5
+CORNERS: tuple[Corner, Corner, Corner] = ("typical", "low", "high")
 
 
 @dataclass(frozen=True)
@@ -173,42 +174,53 @@ def build_member(shape: ArmShape | LegShape, length_mm: float, carbon: Carbon | 
     return Member(shape, length_mm, nodes, tables, _extents(tables), overhang_share, lines, nominal)
 
 
-def printed_torsion(member: Member, material: PrintedMaterial) -> Floats:
-    """GJ of the printed zones; other corners of the same material scale from it."""
-    return torsion_line(member.tables, material)
-
-
 def _mean_shear(material: PrintedMaterial) -> float:
     return 0.5 * (material.g_xy_mpa[0] + material.g_xz_mpa[0])
 
 
 def solve_member(
-    member: Member, filament: Filament, recipe_corner: tuple[object, Corner], gj_typical: Floats,
-    carbon: Carbon | None, tip: TipBody | None, typical: PrintedMaterial,
-) -> MemberAnswer:  # fmt: skip
-    """Sections, unit-load answers and modes of a member at one corner of its material."""
-    recipe, corner = recipe_corner
-    material = printed_material(filament, recipe, corner)  # type: ignore[arg-type]
-    gj = gj_typical * (_mean_shear(material) / _mean_shear(typical))
-    lines: tuple[CarbonLine, ...] = ()
-    if carbon is not None and isinstance(member.shape, ArmShape):
-        lines = tuple(carbon_lines(member.shape, carbon, member.length_mm, member.stations_mm, corner))
-    section = section_line(member.tables, material, filament.density_g_cm3.at("typical") * 1e-9, lines, gj)
-    beam = _beam(member, section)
+    member: Member,
+    filament: Filament,
+    recipe: Recipe,
+    carbon: Carbon | None,
+    tip: TipBody | None,
+) -> dict[Corner, MemberAnswer]:
+    """Sections, unit-load answers and modes of a member at every corner of its material.
+
+    Mode shapes are solved for the typical material. The low and high frequencies are Rayleigh quotients of those shapes:
+    the corners change all stiffnesses nearly in proportion, which leaves shapes, and so the quotient, all but exact.
+    """
+    typical = printed_material(filament, recipe, "typical")
+    gj_typical = torsion_line(member.tables, typical)
     if tip is not None:
         tip = replace(tip, mass_t=tip.mass_t + member.overhang_mass_share)
-    k, m, ke = assemble(beam, tip)
-    loads = np.zeros((len(k), len(LOADS)))
-    for col, dof in enumerate((-6, -5, -4, -3)):
-        loads[dof, col] = 1.0
-    up = np.zeros(len(k))
-    up[2::6] = 1.0
-    loads[:, 4] = m @ up
-    units = unit_responses(k, ke, loads)
-    freqs, shapes = modes(k, m, MODE_COUNT)
+    out: dict[Corner, MemberAnswer] = {}
     width = float(np.nanmax(member.extents[0, 1] - member.extents[0, 0]))
-    names = _ordinals([name_mode(shapes[:, i], width) for i in range(shapes.shape[1])])
-    return MemberAnswer(corner, material, section, units, units.tip[:3, :3], freqs, shapes, names)
+    shapes: Floats | None = None
+    names: tuple[str, ...] = ()
+    for corner in CORNERS:
+        material = typical if corner == "typical" else printed_material(filament, recipe, corner)
+        gj = gj_typical * (_mean_shear(material) / _mean_shear(typical))
+        lines: tuple[CarbonLine, ...] = ()
+        if carbon is not None and isinstance(member.shape, ArmShape):
+            lines = tuple(carbon_lines(member.shape, carbon, member.length_mm, member.stations_mm, corner))
+        section = section_line(member.tables, material, filament.density_g_cm3.typical * 1e-9, lines, gj)
+        k, m, ke = assemble(_beam(member, section), tip)
+        loads = np.zeros((len(k), len(LOADS)))
+        for col, dof in enumerate((-6, -5, -4, -3)):
+            loads[dof, col] = 1.0
+        up = np.zeros(len(k))
+        up[2::6] = 1.0
+        loads[:, 4] = m @ up
+        units = unit_responses(k, ke, loads)
+        if shapes is None:
+            freqs, shapes = modes(k, m, MODE_COUNT)
+            names = _ordinals([name_mode(shapes[:, i], width) for i in range(shapes.shape[1])])
+        else:
+            ratio = np.einsum("ij,ij->j", shapes, k @ shapes) / np.einsum("ij,ij->j", shapes, m @ shapes)
+            freqs = np.sqrt(ratio) / (2 * np.pi)
+        out[corner] = MemberAnswer(corner, material, section, units, units.tip[:3, :3], freqs, shapes, names)
+    return out
 
 
 def _ordinals(names: list[str]) -> tuple[str, ...]:

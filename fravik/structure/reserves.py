@@ -122,6 +122,8 @@ class StressBasis:
     side: Floats
     row_shear: Floats
     bond_area_mm2: Floats
+    twist_shear: Floats
+    wall_mm: float
     carbon: Carbon | None
 
 
@@ -131,36 +133,35 @@ def stress_basis(member: Member, answer: MemberAnswer, carbon: Carbon | None) ->
     up, side = _factors(member, raisers)
     widths = member.tables.zone_widths().sum(axis=1) * member.tables.pitch_mm
     bond = widths[WALL] + widths[SKIN] + answer.material.core_share * widths[CORE]
-    return StressBasis(member, answer, up, side, _row_shear(member, answer), bond, carbon)
+    return StressBasis(member, answer, up, side, _row_shear(member, answer), bond, _twist_shear(member, answer), _wall_mm(member), carbon)
 
 
-def case_reserves(basis: StressBasis, combination: Floats) -> CaseReserves:
-    """Reserves of a member under a combination of the unit loads, shape (len(LOADS),)."""
+def all_reserves(basis: StressBasis, combinations: dict[str, Floats]) -> dict[str, CaseReserves]:
+    """Reserves of a member in every case; each case is a combination of the unit loads, shape (len(LOADS),)."""
     member, answer = basis.member, basis.answer
     m, s, nom = answer.material, answer.section, member.nominal
-    force = np.abs(answer.units.forces[:, 1:, :] @ combination)
-    axial, v_side, v_up, twist, m_up, m_side = force
-    ea, ei_up, ei_side = s.ea_n[nom], s.ei_up_nmm2[nom], s.ei_side_nmm2[nom]
+    # (6 forces, stations, cases); the first element is the clamp
+    every = np.abs(answer.units.forces @ np.stack(list(combinations.values()), axis=1))
+    axial, v_side, v_up, twist, m_up, m_side = every[:, 1:]
+
+    def col(a: Floats) -> Floats:
+        return a[..., None]
+
     reach = member.extents[:, :, nom]
     z_far = np.maximum(np.abs(reach[:, 3] - s.z_c_mm[nom]), np.abs(reach[:, 2] - s.z_c_mm[nom]))
     y_far = np.maximum(np.abs(reach[:, 1] - s.y_c_mm[nom]), np.abs(reach[:, 0] - s.y_c_mm[nom]))
-    strain = axial / ea + basis.up * m_up * z_far / ei_up + basis.side * m_side * y_far / ei_side
-    stress = np.nan_to_num(np.array(m.e_mpa)[:, None] * strain)
+    strain = axial / col(s.ea_n[nom]) + m_up * col(basis.up * z_far / s.ei_up_nmm2[nom])
+    strain = strain + m_side * col(basis.side * y_far / s.ei_side_nmm2[nom])
+    stress = np.nan_to_num(np.array(m.e_mpa)[:, None, None] * strain)
 
-    high = member.extents[0, 3] - member.extents[0, 2]
-    wide = member.extents[0, 1] - member.extents[0, 0]
-    thin, thick = np.minimum(high, wide), np.maximum(high, wide)
-    saint_venant = 1.0 - 0.324 * (thin / thick) ** 2
-    g_wall = max(m.g_xy_mpa[WALL], m.g_xz_mpa[WALL])
-    tau_twist = twist * g_wall * thin * saint_venant / np.maximum(s.gj_nmm2, 1e-9)
-    area = basis.bond_area_mm2
+    tau_twist = twist * col(basis.twist_shear)
+    area = col(basis.bond_area_mm2)
     if m.across_layers:
         tau = 1.5 * (v_up + v_side) / area + tau_twist
-        worst = stress.max(axis=0)
-        split = ((worst / m.layer_split_mpa) ** 2 + (tau / m.layer_shear_mpa) ** 2) ** 0.5
+        split = ((stress.max(axis=0) / m.layer_split_mpa) ** 2 + (tau / m.layer_shear_mpa) ** 2) ** 0.5
     else:
         across, along = (v_up, v_side) if member.tables.across_rows == "z" else (v_side, v_up)
-        tau = basis.row_shear * across + tau_twist
+        tau = col(basis.row_shear) * across + tau_twist
         split = np.zeros_like(tau)
         stress[SKIN] = np.hypot(stress[SKIN], m.strength_mpa[SKIN] / m.plane_shear_mpa * 1.5 * along / area)
 
@@ -172,60 +173,83 @@ def case_reserves(basis: StressBasis, combination: Floats) -> CaseReserves:
         np.minimum(1.0 / np.maximum(split, 1.0 / CAP), CAP),
         full if m.across_layers else _ratio(m.layer_shear_mpa, tau),
         *_carbon_rows(basis, axial, m_up, m_side, v_up, v_side),
-        *_bolt_rows(basis, combination),
+        *_bolt_rows(basis, every[:, 0]),
     ])  # fmt: skip
-    k, i = np.unravel_index(int(np.argmin(values)), values.shape)
-    return CaseReserves(values, KINDS[k], float(member.stations_mm[i]), float(values[k, i]))
+    out = {}
+    for c, name in enumerate(combinations):
+        here = values[:, :, c]
+        k, i = np.unravel_index(int(np.argmin(here)), here.shape)
+        out[name] = CaseReserves(here, KINDS[k], float(member.stations_mm[i]), float(here[k, i]))
+    return out
 
 
 def _carbon_rows(basis: StressBasis, axial: Floats, m_up: Floats, m_side: Floats, v_up: Floats, v_side: Floats) -> list[Floats]:
     s = basis.answer.section
-    fibre, bond = np.full(len(axial), CAP), np.full(len(axial), CAP)
+    fibre, bond = np.full(axial.shape, CAP), np.full(axial.shape, CAP)
     if basis.carbon is None or not basis.member.carbon:
         return [fibre, bond]
+
+    def col(a: Floats) -> Floats:
+        return a[:, None]
+
     for c in basis.member.carbon:
-        there = c.area_mm2 > 0
+        there = col(c.area_mm2 > 0)
         dz, dy = np.abs(c.z_mm - s.z_c_mm), np.abs(c.y_mm - s.y_c_mm)
-        strain = axial / s.ea_n + m_up * (dz + c.half_height_mm) / s.ei_up_nmm2 + m_side * (dy + c.half_width_mm) / s.ei_side_nmm2
+        strain = axial / col(s.ea_n) + m_up * col((dz + c.half_height_mm) / s.ei_up_nmm2)
+        strain = strain + m_side * col((dy + c.half_width_mm) / s.ei_side_nmm2)
         fibre = np.where(there, np.minimum(fibre, _ratio(c.strength_mpa, c.modulus_mpa * strain)), fibre)
-        flow = c.modulus_mpa * c.area_mm2 * (v_up * dz / s.ei_up_nmm2 + v_side * dy / s.ei_side_nmm2) / c.perimeter_mm
+        pull_up, pull_side = col(dz / s.ei_up_nmm2), col(dy / s.ei_side_nmm2)
+        flow = c.modulus_mpa * col(c.area_mm2) * (v_up * pull_up + v_side * pull_side) / c.perimeter_mm
         # at an end the load that the full bar would carry has one entry length to get in
-        share = c.area_mm2 / max(float(c.area_mm2.max()), 1e-9)
-        held = c.modulus_mpa * float(c.area_mm2.max()) * (m_up * dz / s.ei_up_nmm2 + m_side * dy / s.ei_side_nmm2)
-        entry = held * (1 - share) / (c.perimeter_mm * c.entry_mm)
+        most = max(float(c.area_mm2.max()), 1e-9)
+        held = c.modulus_mpa * most * (m_up * pull_up + m_side * pull_side)
+        entry = held * col(1 - c.area_mm2 / most) / (c.perimeter_mm * c.entry_mm)
         bond = np.where(there, np.minimum(bond, _ratio(c.bond_mpa, flow + entry)), bond)
     return [fibre, bond]
 
 
-def _bolt_rows(basis: StressBasis, combination: Floats) -> list[Floats]:
-    """Bearing and tear-out of the tongue bolts, which take sideways bending and pull as a couple; at station 0."""
-    count = len(basis.member.stations_mm)
-    bearing, tear = np.full(count, CAP), np.full(count, CAP)
+def _bolt_rows(basis: StressBasis, root: Floats) -> list[Floats]:
+    """Bearing and tear-out of the tongue bolts, which take sideways bending and pull as a group; at station 0.
+
+    ``root`` (6, cases) are the forces at the clamp.
+    """
     shape, m = basis.member.shape, basis.answer.material
+    blank = (len(basis.member.stations_mm), root.shape[1])
+    bearing, tear = np.full(blank, CAP), np.full(blank, CAP)
     if not isinstance(shape, ArmShape):
         return [bearing, tear]
-    axial, v_side, _, _, _, m_side = np.abs(basis.answer.units.forces[:, 0, :] @ combination)
+    axial, v_side, m_side = root[0], root[1], root[5]
     bolts = np.array(tongue_bolts(shape))
     centre = bolts.mean(axis=0)
-    arms = bolts - centre
-    radius = np.hypot(arms[:, 0], arms[:, 1])
+    radius = np.hypot(*(bolts - centre).T)
     moment = m_side + v_side * abs(float(centre[0]))
     # elastic bolt group: every bolt takes its share of the pull and of the couple
-    force = float(moment * radius.max() / (radius**2).sum() + np.hypot(v_side, axial) / len(bolts))
+    force = moment * radius.max() / (radius**2).sum() + np.hypot(v_side, axial) / len(bolts)
     d, h = shape.tongue_bolt_mm, shape.root_height_mm
-    bearing[0] = _ratio(BEARING_FACTOR * (m.layer_split_mpa if m.across_layers else m.strength_mpa[WALL]), np.array(force / (d * h)))
+    crush = m.layer_split_mpa if m.across_layers else m.strength_mpa[WALL]
+    bearing[0] = _ratio(BEARING_FACTOR * crush, force / (d * h))
     edge = min(shape.tongue_width_mm / 2 - float(bolts[:, 1].max()), float(bolts[:, 0].min()) + shape.tongue_length_mm)
-    wall = _wall_mm(basis)
     depth = max(edge - d / 2, 0.1)
-    shear_area = 2 * h * (min(depth, 2 * wall) + m.core_share * max(depth - 2 * wall, 0.0))
-    tear[0] = _ratio(m.layer_shear_mpa if m.across_layers else m.plane_shear_mpa, np.array(force / shear_area))
+    shear_area = 2 * h * (min(depth, 2 * basis.wall_mm) + m.core_share * max(depth - 2 * basis.wall_mm, 0.0))
+    tear[0] = _ratio(m.layer_shear_mpa if m.across_layers else m.plane_shear_mpa, force / shear_area)
     return [bearing, tear]
 
 
-def _wall_mm(basis: StressBasis) -> float:
-    c_out, c_in = basis.member.tables.crossings[:2]
+def _wall_mm(member: Member) -> float:
+    """Thickness of the walls at the root, read off the section."""
+    c_out, c_in = member.tables.crossings[:2]
     outer = c_out.value[c_out.station == 0]
     inner = c_in.value[c_in.station == 0]
     if len(inner) == 0:
         return float(outer.max() - outer.min()) / 2
     return float(outer.max() - inner.max())
+
+
+def _twist_shear(member: Member, answer: MemberAnswer) -> Floats:
+    """Largest shear stress per unit of torque at each station: Saint-Venant, between a square and a thin strip."""
+    m, s = answer.material, answer.section
+    high = member.extents[0, 3] - member.extents[0, 2]
+    wide = member.extents[0, 1] - member.extents[0, 0]
+    thin, thick = np.minimum(high, wide), np.maximum(high, wide)
+    g_wall = max(m.g_xy_mpa[WALL], m.g_xz_mpa[WALL])
+    return np.asarray(g_wall * thin * (1.0 - 0.324 * (thin / thick) ** 2) / np.maximum(s.gj_nmm2, 1e-9))

@@ -200,53 +200,94 @@ def section_line(
 
 
 def torsion_line(tables: RowTables, material: PrintedMaterial) -> Floats:
-    """GJ of the printed zones at every station, N mm2; smooth runs are solved at every second one."""
+    """GJ of the printed zones at every station, N mm2.
+
+    A few stations of every run of like sections are solved; between them GJ follows the ratio of GJ to
+    4 G Ip1 Ip2 / (Ip1 + Ip2), which is constant for ellipses and nearly so along a taper.
+    """
     g_v, g_r = np.array(material.g_xy_mpa), np.array(material.g_xz_mpa)
     if tables.across_rows == "y":
         g_v, g_r = g_r, g_v
     count = len(tables.stations_mm)
     area = tables.moments[0, 0].sum(axis=0)
+    proxy, kind = _torsion_proxy(tables, g_v), _run_keys(tables)
+    grids = _Painter(tables)
     out = np.zeros(count)
-    smooth = np.zeros(count, dtype=bool)
-    if count > 4:
-        # between two stations of nearly equal section the one in the middle follows from them
-        bend = np.abs(tables.moments[:, 0].sum(axis=1)[:, 1:-1] * 2 - tables.moments[:, 0].sum(axis=1)[:, :-2]
-                      - tables.moments[:, 0].sum(axis=1)[:, 2:])  # fmt: skip
-        step = np.abs(area[2:] - area[:-2])
-        mid = (bend.max(axis=0) < 0.004 * area[1:-1]) & (step < 0.12 * area[1:-1])
-        smooth[1:-1] = mid
-        smooth[::2] = False
-    for s in range(count):
-        if area[s] <= 0 or smooth[s]:
-            continue
-        v_edges, r_edges, share = painted(tables, s, TORSION_ROWS, TORSION_COLS)
-        out[s] = torsion_stiffness(v_edges, r_edges, np.tensordot(g_v, share, 1), np.tensordot(g_r, share, 1))
-    inside = np.nonzero(smooth)[0]
-    out[inside] = np.sqrt(out[inside - 1] * out[inside + 1])
+    start = 0
+    while start < count:
+        stop = start
+        while stop + 1 < count and kind[stop + 1] == kind[start]:
+            stop += 1
+        picks = sorted({start, stop} | ({(start + stop) // 2} if stop - start > 5 else set()))
+        solved = []
+        for s in picks:
+            if area[s] <= 0:
+                solved.append(0.0)
+                continue
+            v_edges, r_edges, share = grids.paint(s, TORSION_ROWS, TORSION_COLS)
+            gj = torsion_stiffness(v_edges, r_edges, np.tensordot(g_v, share, 1), np.tensordot(g_r, share, 1))
+            solved.append(gj / max(proxy[s], 1e-12))
+        run = np.arange(start, stop + 1)
+        out[run] = np.interp(run, picks, solved) * proxy[run]
+        start = stop + 1
     return out
 
 
-def painted(tables: RowTables, station: int, rows: int, cols: int) -> tuple[Floats, Floats, Floats]:
-    """One section on a grid: (v edges, row edges, share of wall, skin, core in each cell (3, rows, cols))."""
-    full = tables.moments[0, 0, :, station]
-    used = np.nonzero(full > 1e-9)[0]
-    first, last = int(used[0]), int(used[-1]) + 1
-    layers = last - first
-    rows = max(2, min(rows, layers))
-    group = (np.arange(layers) * rows) // layers
+def _torsion_proxy(tables: RowTables, g: Floats) -> Floats:
+    zones = np.stack([tables.moments[0] - tables.moments[1], tables.moments[1] - tables.moments[2], tables.moments[2]])
+    w = np.tensordot(g, zones, 1)
+    r = tables.rows_mm[:, None]
+    a, sv, sr = w[0].sum(axis=0), w[1].sum(axis=0), (w[0] * r).sum(axis=0)
+    a = np.maximum(a, 1e-12)
+    iv = w[2].sum(axis=0) - sv**2 / a
+    ir = (w[0] * r * r).sum(axis=0) - sr**2 / a
+    return np.asarray(4 * iv * ir / np.maximum(iv + ir, 1e-12))
+
+
+def _run_keys(tables: RowTables) -> list[tuple[int, int]]:
+    """What a section must share with its neighbour for torsion to vary smoothly: its number of edges, and a steady area."""
     outer = tables.crossings[0]
-    here = outer.value[outer.station == station]
-    v_edges = np.linspace(here.min(), here.max(), cols + 1)
-    base = tables.rows_mm[0] - tables.pitch_mm / 2
-    starts = np.concatenate([np.searchsorted(group, np.arange(rows)), [layers]]) + first
-    r_edges = base + starts * tables.pitch_mm
-    share = np.zeros((3, rows, cols))
-    for i, c in enumerate(tables.crossings):
-        pick = (c.station == station) & (c.row >= first) & (c.row < last)
-        row, value, sign = group[c.row[pick] - first], c.value[pick], c.sign[pick]
-        reach = np.minimum(value[:, None], v_edges) * sign[:, None]
-        cover = np.zeros((rows, cols + 1))
-        np.add.at(cover, row, reach)
-        share[i] = np.diff(cover, axis=1) / np.diff(v_edges) / np.diff(starts)[:, None]
-    share = np.stack([share[0] - share[1], share[1] - share[2], share[2]])
-    return v_edges, r_edges, np.clip(share, 0.0, 1.0)
+    edges = np.bincount(outer.station, minlength=len(tables.stations_mm)) // np.maximum((tables.moments[0, 0] > 1e-9).sum(axis=0), 1)
+    area = tables.moments[0, 0].sum(axis=0)
+    step = np.abs(np.diff(area, prepend=area[0])) > 0.12 * area
+    group = np.cumsum(step)
+    return [(int(e), int(k)) for e, k in zip(edges, group, strict=True)]
+
+
+class _Painter:
+    """Paints sections on grids; crossings are sorted by station once."""
+
+    def __init__(self, tables: RowTables) -> None:
+        self.tables = tables
+        self.sorted: list[tuple[Crossings, NDArray[np.int64]]] = []
+        for c in tables.crossings:
+            order = np.argsort(c.station, kind="stable")
+            ordered = Crossings(c.row[order], c.station[order], c.value[order], c.sign[order])
+            self.sorted.append((ordered, np.searchsorted(ordered.station, np.arange(len(tables.stations_mm) + 1))))
+
+    def paint(self, station: int, rows: int, cols: int) -> tuple[Floats, Floats, Floats]:
+        """One section on a grid: (v edges, row edges, share of wall, skin, core in each cell (3, rows, cols))."""
+        t = self.tables
+        used = np.nonzero(t.moments[0, 0, :, station] > 1e-9)[0]
+        first, last = int(used[0]), int(used[-1]) + 1
+        layers = last - first
+        rows = max(2, min(rows, layers))
+        group = (np.arange(layers) * rows) // layers
+        outer, at = self.sorted[0]
+        here = outer.value[at[station] : at[station + 1]]
+        v_edges = np.linspace(here.min(), here.max(), cols + 1)
+        starts = np.concatenate([np.searchsorted(group, np.arange(rows)), [layers]])
+        r_edges = t.rows_mm[0] - t.pitch_mm / 2 + (starts + first) * t.pitch_mm
+        cover = np.empty((3, rows, cols + 1))
+        width = cols + 1
+        for i, (c, at) in enumerate(self.sorted):
+            span = slice(at[station], at[station + 1])
+            row, value, sign = c.row[span] - first, c.value[span], c.sign[span]
+            keep = (row >= 0) & (row < layers)
+            reach = np.minimum(value[keep, None], v_edges) * sign[keep, None]
+            flat = group[row[keep]][:, None] * width + np.arange(width)
+            cover[i] = np.bincount(flat.ravel(), reach.ravel(), rows * width).reshape(rows, width)
+        share = np.diff(cover, axis=2) / (v_edges[1] - v_edges[0]) / np.diff(starts)[:, None]
+        share[0] -= share[1]
+        share[1] -= share[2]
+        return v_edges, r_edges, np.clip(share, 0.0, 1.0)

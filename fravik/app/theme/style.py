@@ -5,12 +5,23 @@ from __future__ import annotations
 from importlib import resources
 from pathlib import Path
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QFont, QFontDatabase
 from PyQt6.QtWidgets import QApplication
 
 from .palette import current, mode
 
 _SANS, _MONO = "B612", "B612 Mono"
+
+
+def make_app(arguments: list[str]) -> QApplication:
+    """The application with our faces and colours; siblings of the 3D surface stay ordinary widgets, which paint faster."""
+    QApplication.setAttribute(Qt.ApplicationAttribute.AA_DontCreateNativeWidgetSiblings)
+    app = QApplication(arguments)
+    app.setApplicationName("Fravik")
+    load_fonts()
+    apply(app)
+    return app
 
 
 def load_fonts() -> None:

@@ -60,3 +60,12 @@ def clear(layout: QLayout) -> None:
             widget.deleteLater()
         elif inner is not None:
             clear(inner)
+
+
+def set_role(widget: QWidget, name: str) -> None:
+    """Give a widget another of the style sheet's roles."""
+    if widget.objectName() != name:
+        widget.setObjectName(name)
+        style = widget.style()
+        if style is not None:
+            style.polish(widget)

@@ -18,7 +18,7 @@ from fravik.model.base import label_of
 from fravik.model.paths import EditError, get_at, owner_of
 from fravik.model.recipe import LIES_LABELS
 
-from .basics import label
+from .basics import label, set_role
 
 WORDS = {**LIES_LABELS, "lines": "Lines", "grid": "Grid", "triangles": "Triangles", "honeycomb": "Honeycomb", "gyroid": "Gyroid"}
 
@@ -115,11 +115,7 @@ class Field(QWidget):
         soft = [p.message for p in found if p.severity == "warning"]
         text = self._refused or next(iter(hard), "") or next(iter(soft), "")
         role = "problem" if self._refused or hard else "caution"
-        if self.message.objectName() != role:
-            self.message.setObjectName(role)
-            style = self.message.style()
-            if style is not None:
-                style.polish(self.message)
+        set_role(self.message, role)
         self.message.setText(text)
         self.message.setVisible(bool(text))
         self.mark(bool(self._refused or hard))
@@ -182,8 +178,9 @@ class NumberField(Field):
     def refresh(self) -> None:
         value = self.current()
         self._refused = ""
-        if not (self.edit.hasFocus() and self.edit.isModified()):
-            self.edit.setText(self._text(value))
+        text = self._text(value)
+        if self.edit.text() != text and not (self.edit.hasFocus() and self.edit.isModified()):
+            self.edit.setText(text)
         self._show_message()
 
     def step(self, times: int) -> None:

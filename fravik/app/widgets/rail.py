@@ -30,6 +30,8 @@ class StageButton(QAbstractButton):
 
     def show_verdict(self, verdict: str) -> None:
         """Mark the stage."""
+        if verdict == self.verdict and self.accessibleName():
+            return
         self.verdict = verdict
         self.setAccessibleName(f"{self.text()}: {verdict}")
         self.update()

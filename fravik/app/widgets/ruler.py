@@ -38,6 +38,7 @@ class Ruler(QWidget):
             plot.setMenuEnabled(False)
             plot.hideButtons()
             plot.setMouseEnabled(False, False)
+            plot.disableAutoRange()
             plot.getAxis("left").setWidth(46)
             plot.showGrid(y=True, alpha=0.12)
         self.top.getAxis("bottom").setStyle(showValues=False)

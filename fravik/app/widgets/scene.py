@@ -53,6 +53,14 @@ class Scene(QWidget):
         self.wait.setObjectName("muted")
         self.wait.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.column.addWidget(self.wait)
+        # the 3D surface is a native window; its ancestors must not become native too, or every repaint of the window slows
+        self.holder = QWidget()
+        self.holder.setAttribute(Qt.WidgetAttribute.WA_DontCreateNativeAncestors)
+        self.holder.setAttribute(Qt.WidgetAttribute.WA_NativeWindow)
+        self.inside = QVBoxLayout(self.holder)
+        self.inside.setContentsMargins(0, 0, 0, 0)
+        self.holder.hide()
+        self.column.addWidget(self.holder)
         self._later = QTimer(self)
         self._later.setSingleShot(True)
         self._later.setInterval(0)
@@ -72,12 +80,13 @@ class Scene(QWidget):
         from pyvistaqt import QtInteractor
 
         try:
-            self.plotter = QtInteractor(self, auto_update=False, multi_samples=4)
+            self.plotter = QtInteractor(self.holder, auto_update=False, multi_samples=4)
         except Exception as err:
             self.wait.setText(f"No 3D picture: {err}")
             return
         self.wait.hide()
-        self.column.addWidget(self.plotter)
+        self.inside.addWidget(self.plotter)
+        self.holder.show()
         self.plotter.set_background(theme.current().card)
         self.plotter.enable_parallel_projection()
         self._refresh()

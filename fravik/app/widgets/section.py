@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPen
+from PyQt6.QtGui import QColor, QPainter, QPen, QRegion
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from fravik.app import theme
@@ -68,27 +70,26 @@ class SectionView(QWidget):
                 p.drawRect(box(y - half_w, z - half_h, y + half_w, z + half_h))
         self._sizes(p, box(*pic.low_mm, *pic.high_mm), w, h)
 
-    def _core_pattern(self, p: QPainter, pic: SectionPicture, box: object, k: float) -> None:
+    def _core_pattern(self, p: QPainter, pic: SectionPicture, box: Callable[[float, float, float, float], QRectF], k: float) -> None:
         if self.infill <= 0.0 or self.infill >= 0.95:
             return
-        c = theme.current()
-        p.save()
-        p.setPen(QPen(QColor(c.core_line), 1.0))
-        gap = max(5.0, 0.45 / self.infill * k)
+        core = QRegion()
         for s in pic.strips:
             if s.zone == 2:
-                r = box(s.y0, s.z0, s.y1, s.z1)  # type: ignore[operator]
-                first = int(r.left() // gap) + 1
-                x = first * gap
-                while x < r.right():
-                    # slanting strokes, offset by height, join up over the strips
-                    shift = (r.top() * 0.6) % gap
-                    if r.left() <= x - shift <= r.right():
-                        p.drawLine(QPointF(x - shift, r.bottom()), QPointF(min(x - shift + r.height() * 0.6, r.right()), r.top()))
-                    x += gap
+                core += box(s.y0, s.z0, s.y1, s.z1).toAlignedRect()
+        if core.isEmpty():
+            return
+        p.save()
+        p.setClipRegion(core)
+        p.setPen(QPen(QColor(theme.current().core_line), 1.0))
+        gap, around = max(5.0, 0.45 / self.infill * k), QRectF(core.boundingRect())
+        x = around.left() - around.height()
+        while x < around.right():
+            p.drawLine(QPointF(x, around.bottom()), QPointF(x + 0.6 * around.height(), around.top()))
+            x += gap
         p.restore()
 
-    def _layers(self, p: QPainter, pic: SectionPicture, box: object, k: float) -> None:
+    def _layers(self, p: QPainter, pic: SectionPicture, box: Callable[[float, float, float, float], QRectF], k: float) -> None:
         pitch = pic.layer_mm * k
         if pic.layers == "facing you" or pitch < 1.6:
             return
@@ -98,7 +99,7 @@ class SectionView(QWidget):
         for s in pic.strips:
             if s.zone == 2:
                 continue
-            r = box(s.y0, s.z0, s.y1, s.z1)  # type: ignore[operator]
+            r = box(s.y0, s.z0, s.y1, s.z1)
             if pic.layers == "level":
                 p.drawLine(r.bottomLeft(), r.bottomRight())
             else:

@@ -43,6 +43,8 @@ class MarginTile(QWidget):
 
     def show_margin(self, margin: Margin, stale: bool, picked: bool) -> None:
         """Show a margin; a stale one is the last good result."""
+        if (margin, stale, picked) == (self.margin, self.stale, self.picked):
+            return
         self.margin, self.stale, self.picked = margin, stale, picked
         text = f"{margin.name}: {value_text(margin)}, limit {limit_text(margin)}, {margin.verdict}"
         self.setAccessibleName(text + (" (last good result)" if stale else ""))

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QPushButton, QS
 
 from fravik.app import theme
 from fravik.app.session import Session
-from fravik.app.widgets.basics import Card, clear, label
+from fravik.app.widgets.basics import Card, clear, label, set_role
 from fravik.app.widgets.ruler import Ruler
 from fravik.app.widgets.scene import Scene
 from fravik.app.widgets.section import SectionView, ZoneKey
@@ -246,11 +246,8 @@ class PartsView(QWidget):
         self.ruler_card.note.setText(f"station 0 at the plate edge, {member.member.length_mm:.0f} mm at {tip}")
         least = reserves.reserve * factor
         speed = f" at {1 / factor:.1f} m/s" if case in CRASH_CASES else ""
-        self.verdict.setObjectName("problem" if least < 1 else "muted")
+        set_role(self.verdict, "problem" if least < 1 else "muted")
         self.verdict.setText(f"Weakest: {reserves.kind} at {reserves.station_mm:.0f} mm, reserve {least:.2f} in {case}{speed}")
-        style = self.verdict.style()
-        if style is not None:
-            style.polish(self.verdict)
         self.verdict.show()
 
     def _show_section(self) -> None:

@@ -1,0 +1,186 @@
+"""The speed table: how long an edit takes to reach the margins, the 3D picture, start-up time and memory.
+
+All window figures come from the real window on the Tern demo. Start-up is timed on a fresh process, a second run (warm disk).
+"""
+
+from __future__ import annotations
+
+import argparse
+import json
+import random
+import subprocess
+import sys
+import time
+from typing import Any
+
+import numpy as np
+
+EDITS = 200
+RANGES: dict[str, tuple[float, float, int]] = {
+    "root_width_mm": (15.0, 28.0, 1), "tip_width_mm": (12.0, 24.0, 1), "root_height_mm": (8.0, 15.0, 1), "tip_height_mm": (7.0, 13.0, 1),
+    "root_fillet_mm": (0.4, 8.0, 1), "pad_fillet_mm": (0.4, 8.0, 1), "pad_diameter_mm": (26.0, 36.0, 1), "bolt_circle_mm": (17.0, 20.0, 1),
+    "bolt_hole_mm": (2.4, 3.4, 1), "shaft_hole_mm": (0.0, 10.0, 1), "tongue_length_mm": (24.0, 30.0, 1), "tongue_width_mm": (29.0, 36.0, 1),
+    "tongue_bolt_rows": (1, 2, 0), "tongue_bolt_mm": (2.2, 4.2, 1), "pocket_count": (0, 3, 0), "pocket_length_mm": (8.0, 16.0, 1),
+    "pocket_width_mm": (3.0, 7.0, 1), "pocket_corner_mm": (0.3, 1.5, 2), "bar_height_mm": (0.0, 5.0, 1), "bar_width_mm": (1.4, 4.0, 1),
+    "length_mm": (95.0, 125.0, 1),
+}  # fmt: skip
+RECIPE: dict[str, list[Any]] = {
+    "walls": [2, 3, 4, 5], "infill": [0.0, 0.15, 0.3, 0.6, 1.0], "skin_layers": [2, 4, 6], "pattern": ["grid", "gyroid", "triangles"],
+    "lies": ["flat", "on_side", "flat"], "filament": ["petg", "pla", "pa_cf"],
+}  # fmt: skip
+
+
+def edits_in_window() -> dict[str, float]:
+    """200 random edits over all arm parameters in the real window: figures painted, then the 3D picture."""
+    from fravik.app import theme
+    from fravik.app.shots import ready, settle
+    from fravik.app.window import MainWindow
+    from fravik.demo import tern
+
+    app = theme.make_app(sys.argv[:1])
+    window = MainWindow(tern())
+    window.show()
+    settle(app, window, lambda: ready(window))
+    window._look.setInterval(10**7)
+    scene = window.view("Parts").scene
+    rng = random.Random(7)
+    figures, pictures, refused = [], [], 0
+    while len(figures) < EDITS:
+        if rng.random() < 0.85:
+            name = rng.choice(list(RANGES))
+            low, high, digits = RANGES[name]
+            path, value = f"parts.arm.shape.{name}", round(rng.uniform(low, high), digits) if digits else rng.randint(int(low), int(high))
+        else:
+            name = rng.choice(list(RECIPE))
+            path, value = f"parts.arm.recipe.{name}", rng.choice(RECIPE[name])
+        before = window.session.project
+        start = time.perf_counter()
+        window.session.edit(path, value)
+        scene._later.stop()
+        app.processEvents()  # every paint event that the edit asked for
+        shown = time.perf_counter()
+        scene._refresh()
+        drawn = time.perf_counter()
+        rest(app)
+        if window.session.project is before:
+            continue
+        if window.session.stale:
+            refused += 1
+            window.session.undo()
+            rest(app)
+            continue
+        figures.append((shown - start) * 1e3)
+        pictures.append((drawn - start) * 1e3)
+    memory = idle_memory_mb(app, window)
+    window.close()
+    return {
+        "edit to painted margins, median ms": float(np.median(figures)),
+        "edit to painted margins, 95th percentile ms": float(np.percentile(figures, 95)),
+        "edit to 3D picture, 95th percentile ms": float(np.percentile(pictures, 95)),
+        "edits refused as contradictory and taken back": float(refused),
+        **memory,
+    }
+
+
+def rest(app: Any, seconds: float = 0.12) -> None:
+    """Let the window and the display server come to rest, as between two presses of a key."""
+    end = time.perf_counter() + seconds
+    while time.perf_counter() < end:
+        app.processEvents()
+        time.sleep(0.005)
+
+
+def idle_memory_mb(app: Any, window: Any) -> dict[str, float]:
+    """Memory of the window's process and of its background worker, as proportional set size."""
+    import psutil
+
+    for name in ("Brief", "Airframe", "Parts", "Vibration"):
+        window.show_stage(name)
+        for _ in range(40):
+            app.processEvents()
+            time.sleep(0.01)
+    own = psutil.Process()
+    total = own.memory_full_info().pss / 1e6
+    child = sum(c.memory_full_info().pss / 1e6 for c in own.children(recursive=True))
+    return {"memory of the window with all views open, MB": total, "memory of the background worker, MB": child}
+
+
+START = """
+import time, sys
+t = time.perf_counter()
+from fravik.app import theme
+from fravik.app.window import MainWindow
+from fravik.demo import tern
+app = theme.make_app([])
+w = MainWindow(tern()); w.show(); w._look.stop()
+for _ in range(5): app.processEvents()
+w.session.edit("parts.arm.shape.root_height_mm", 12.5)
+w.repaint()
+sys.stdout.write(str(time.perf_counter() - t)); sys.stdout.flush()
+import os; os._exit(0)
+"""
+
+
+def start_up() -> dict[str, float]:
+    """Seconds from launch to a window that has taken an edit, whole process, best of three after a warm-up."""
+    runs = []
+    for _ in range(4):
+        start = time.perf_counter()
+        subprocess.run([sys.executable, "-c", START], check=True, capture_output=True)
+        runs.append(time.perf_counter() - start)
+    return {"launch to usable window, s": min(runs[1:])}
+
+
+def stages() -> dict[str, float]:
+    """The live tier without the window: a cold project, a warm edit, and the ways out."""
+    from fravik.demo import tern
+    from fravik.engine.evaluate import Engine
+    from fravik.model.paths import set_at
+    from fravik.study.levers import find_levers
+
+    project = tern()
+    engine = Engine()
+    start = time.perf_counter()
+    base = engine.evaluate(project)
+    cold = time.perf_counter() - start
+    times = []
+    for i in range(20):
+        edited = set_at(project, "parts.arm.shape.root_height_mm", 10.0 + 0.1 * i)
+        start = time.perf_counter()
+        engine.evaluate(edited)
+        times.append(time.perf_counter() - start)
+    start = time.perf_counter()
+    levers = find_levers(project, base.scores, engine.scores)
+    ways = time.perf_counter() - start
+    return {
+        "evaluate Tern, nothing remembered, ms": cold * 1e3,
+        "evaluate one arm edit, no window, median ms": float(np.median(times)) * 1e3,
+        "all ways out for Tern, s": ways,
+        "ways out found": float(len(levers)),
+    }
+
+
+LIMITS = {
+    "edit to painted margins, median ms": 60.0, "edit to painted margins, 95th percentile ms": 100.0,
+    "edit to 3D picture, 95th percentile ms": 250.0, "launch to usable window, s": 3.0,
+    "memory of the window with all views open, MB": 600.0,
+}  # fmt: skip
+
+
+def main() -> int:
+    """Print the table."""
+    parser = argparse.ArgumentParser(prog="bench")
+    parser.add_argument("--json", action="store_true")
+    args = parser.parse_args()
+    found = {**stages(), **start_up(), **edits_in_window()}
+    if args.json:
+        print(json.dumps(found, indent=1))
+        return 0
+    for name, value in found.items():
+        limit = LIMITS.get(name)
+        print(f"{name:<50} {value:>9.1f}" + (f"   at most {limit:g}" if limit is not None else ""))
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
