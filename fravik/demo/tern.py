@@ -25,7 +25,7 @@ def tern() -> Project:
             Target(id="sag", metric="tip_sag_mm", limit=1.5),
             Target(id="mode", metric="first_mode_hz", limit=5.0),
             Target(id="reserve", metric="least_reserve", limit=2.0),
-            Target(id="drop", metric="flat_drop_m", limit=0.55),
+            Target(id="drop", metric="flat_drop_m", limit=0.8),
             Target(id="strike", metric="arm_strike_m_s", limit=3.5),
             Target(id="time", metric="print_minutes", limit=960.0),
             Target(id="endurance", metric="endurance_min", limit=16.0),

@@ -138,4 +138,3 @@ class Worker:
         if process is not None:
             process.terminate()
             process.wait(2.0)
-

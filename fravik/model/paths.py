@@ -29,7 +29,7 @@ def _step(node: Any, key: str, path: str) -> Any:
         raise EditError(path, f"Nothing called {key!r} in {path!r}; known here: {known}.")
     if isinstance(node, BaseModel) and key in type(node).model_fields:
         return getattr(node, key)
-    if (node is None and path.endswith(key)) or node is None:
+    if node is None:
         raise EditError(path, f"{path!r} is not set, so {key!r} cannot be reached; set its parent first.")
     known = ", ".join(type(node).model_fields) if isinstance(node, BaseModel) else "nothing below"
     raise EditError(path, f"There is no field {key!r} in {path!r}; fields there: {known}.")

@@ -132,7 +132,7 @@ def _slices(laid: Manifold, heights: Floats) -> list[CrossSection]:
         for cut in cuts:
             same = bool(out) and (cut is raw or _same(cut, raw))
             raw = cut
-            out.append(out[-1] if same else cut.simplify(0.015))
+            out.append(out[-1] if same else cut.simplify(0.003))
         start = stop + 1
     return out
 

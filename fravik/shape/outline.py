@@ -7,13 +7,14 @@ import math
 from manifold3d import CrossSection, JoinType
 
 CHORD_TOLERANCE_MM = 0.06
+FILLET_TOLERANCE_MM = 0.02
 
 
-def segments_for(radius_mm: float) -> int:
+def segments_for(radius_mm: float, tolerance_mm: float = CHORD_TOLERANCE_MM) -> int:
     """Segments of a full circle whose chords stay within the chord tolerance, a multiple of 4."""
-    if radius_mm <= CHORD_TOLERANCE_MM:
+    if radius_mm <= tolerance_mm:
         return 8
-    n = math.pi / math.acos(1.0 - CHORD_TOLERANCE_MM / radius_mm)
+    n = math.pi / math.acos(1.0 - tolerance_mm / radius_mm)
     return int(min(96, max(12, 4 * math.ceil(n / 4))))
 
 
@@ -47,6 +48,6 @@ def fillet_inner(shape: CrossSection, radius_mm: float) -> CrossSection:
     """Fill every concave corner with an arc of the radius (a morphological closing)."""
     if radius_mm < 1e-3:
         return shape
-    n = segments_for(radius_mm)
+    n = segments_for(radius_mm, FILLET_TOLERANCE_MM)
     grown = shape.offset(radius_mm, JoinType.Round, 2.0, n)
-    return grown.offset(-radius_mm, JoinType.Round, 2.0, n).simplify(0.01)
+    return grown.offset(-radius_mm, JoinType.Round, 2.0, n).simplify(0.002)

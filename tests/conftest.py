@@ -1,0 +1,80 @@
+"""Shared fixtures: the demo craft, one engine that remembers, and the real window."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from hypothesis import HealthCheck, settings
+
+from fravik.demo import tern
+from fravik.engine.evaluate import Engine
+from fravik.engine.results import Evaluation
+from fravik.model.paths import set_many
+from fravik.model.project import Project
+
+settings.register_profile("steady", deadline=None, derandomize=True, max_examples=25, suppress_health_check=list(HealthCheck))
+settings.load_profile("steady")
+
+
+@pytest.fixture(scope="session")
+def project() -> Project:
+    return tern()
+
+
+@pytest.fixture(scope="session")
+def engine() -> Engine:
+    return Engine()
+
+
+@pytest.fixture(scope="session")
+def result(engine: Engine, project: Project) -> Evaluation:
+    return engine.evaluate(project)
+
+
+@pytest.fixture
+def with_edits(engine: Engine, project: Project) -> Callable[..., Evaluation]:
+    """Evaluate the demo with some fields changed; dots in names are written as double underscores."""
+
+    def run(edits: dict[str, Any]) -> Evaluation:
+        return engine.evaluate(set_many(project, tuple(edits.items())))
+
+    return run
+
+
+@pytest.fixture(scope="session")
+def qapp() -> Iterator[Any]:
+    from fravik.app import theme
+
+    return theme.make_app(["fravik"])
+
+
+def until(qapp: Any, condition: Callable[[], bool], seconds: float = 30.0) -> bool:
+    """Run the event loop until a condition holds."""
+    end = time.monotonic() + seconds
+    while time.monotonic() < end:
+        qapp.processEvents()
+        if condition():
+            return True
+        time.sleep(0.005)
+    return False
+
+
+@pytest.fixture
+def window(qapp: Any, tmp_path: Path) -> Iterator[Any]:
+    """The real window on the demo, kept in a file."""
+    from fravik.app import theme
+    from fravik.app.window import MainWindow
+    from fravik.store import create
+
+    theme.set_mode("light")
+    theme.apply(qapp)
+    made = MainWindow(tern(), create(tmp_path / "tern.fravik", tern()))
+    made.show()
+    qapp.processEvents()
+    yield made
+    made.close()
+    qapp.processEvents()
