@@ -65,7 +65,7 @@ def test_rounded_rectangle_area() -> None:
 def test_fillet_fills_exactly_the_corner(radius: float) -> None:
     cross = rectangle(-20, -5, 20, 5) + rectangle(-5, -20, 5, 20)
     extra = fillet_inner(cross, radius).area() - cross.area()
-    assert extra == pytest.approx(4 * (1 - math.pi / 4) * radius**2, rel=0.1, abs=0.02)
+    assert extra == pytest.approx(4 * (1 - math.pi / 4) * radius**2, rel=0.15, abs=0.02)
 
 
 @pytest.mark.parametrize(

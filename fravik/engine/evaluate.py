@@ -91,7 +91,8 @@ class Engine:
         at = f"parts.{part.id}.shape"
         if solid.is_empty():
             raise Refused([Problem(at, f"{part.name}: nothing is left of the solid.")])
-        pieces = len(solid.decompose())
+        # a bore closed at both ends is a cavity: a shell of negative volume, not a loose piece
+        pieces = sum(p.volume() > 0 for p in solid.decompose())
         if pieces > 1:
             raise Refused([Problem(at, f"{part.name} falls into {pieces} pieces: make pockets or windows smaller.")])
         field = lay(solid, part.recipe)

@@ -50,7 +50,7 @@ class Check:
     @property
     def passed(self) -> bool:
         """Whether the error is within what is asked."""
-        return math.isfinite(self.got) and self.error <= self.within
+        return bool(math.isfinite(self.got) and self.error <= self.within)
 
     def as_data(self) -> dict[str, Any]:
         """As JSON-ready data."""
@@ -201,7 +201,7 @@ def _ei() -> list[Check]:
     plastic = filament("petg")
     out = []
     for lies, infill, walls, skin in (("flat", 0.0, 3, 4), ("flat", 0.3, 3, 4), ("on_side", 0.3, 2, 5), ("flat", 1.0, 4, 3)):
-        field, tables, recipe = _bar_section(lies, infill, walls, skin)
+        _, tables, recipe = _bar_section(lies, infill, walls, skin)
         m = printed_material(plastic, recipe, "typical")
         s = section_line(tables, m, 1.27e-9, (), np.ones(2))
         y, z = (walls * 0.5, skin * 0.2) if lies == "flat" else (skin * 0.2, walls * 0.5)

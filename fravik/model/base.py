@@ -67,6 +67,8 @@ def explain(error: ValidationError, cls: type[BaseModel] | None = None) -> list[
             text = f"{label} {value}{unit} is below the least allowed, {next(iter(ctx.values()))}{unit}{tail}"
         elif kind in ("less_than_equal", "less_than"):
             text = f"{label} {value}{unit} is above the most allowed, {next(iter(ctx.values()))}{unit}{tail}"
+        elif kind == "int_from_float":
+            text = f"{label} needs a whole number; {value!r} is not one."
         elif kind.startswith(("float", "int", "finite")):
             text = f"{label} needs a number; {value!r} is not one."
         elif kind == "literal_error":

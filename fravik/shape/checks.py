@@ -136,6 +136,15 @@ def _carbon(a: ArmShape, part: Part, length: float) -> list[Problem]:
                                f"this one is {low:.1f} mm at its lowest. Raise the arm or take thinner stock."))  # fmt: skip
         if max(abs(y) for y, _ in bore_places(a, c, s, length)) + bore / 2 + wall > narrow / 2:
             out.append(Problem(at + "count", f"{c.count} bores of {bore:.1f} mm do not fit an arm {narrow:.1f} mm wide."))
+    if s.form != "strip" and c.start_mm > -a.tongue_length_mm:
+        out.append(
+            Problem(
+                at + "start_mm",
+                f"The bore is closed at both ends: pause the print to lay the profile in, or start it at {-a.tongue_length_mm:g} mm "
+                "to push it in from the back.",
+                "warning",
+            )
+        )
     for x0, x1 in pocket_spans(a, length):
         if x1 > c.start_mm and x0 < c.end_mm:
             for y, _ in bore_places(a, c, s, length):

@@ -74,6 +74,9 @@ def create(path: Path, project: Project) -> ProjectFile:
     temporary = path.with_name(f".{path.name}.{os.getpid()}.new")
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
+    except OSError as err:
+        raise FileProblem(f"{path} could not be made: {err.strerror}.") from None
+    try:
         with closing(sqlite3.connect(temporary)) as db, db:
             db.execute(f"PRAGMA application_id = {APPLICATION_ID}")
             db.execute(f"PRAGMA user_version = {SCHEMA_VERSION}")

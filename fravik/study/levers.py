@@ -20,6 +20,10 @@ from fravik.model.shapes import ArmShape, LegShape
 from .margins import Margin, Scores
 
 Edits = tuple[tuple[str, Any], ...]
+PRICE_WEIGHT = 0.02
+CURE_WEIGHT = 0.6
+LEAST_GAIN = 0.05
+HARM_WEIGHT = 1.0
 
 
 @dataclass(frozen=True)
@@ -48,8 +52,8 @@ class Lever:
 
     @property
     def price(self) -> float:
-        """One figure to sort by: grams, half-hours and money weigh alike."""
-        return max(self.grams, 0.0) + max(self.minutes, 0.0) / 30.0 + max(self.cost, 0.0)
+        """One figure to sort by: a gram, half an hour and one unit of money weigh alike; what is saved counts too."""
+        return self.grams + self.minutes / 30.0 + self.cost
 
 
 def open_margins(scores: Scores) -> list[Margin]:
@@ -115,7 +119,7 @@ def ladders(project: Project, part: Part) -> Iterator[list[Step]]:
 def _carbon_ladder(project: Project, part: Part, shape: ArmShape, count: int) -> list[Step]:
     length = shape.length_mm or max(25.0, project.layout.motor_to_motor_mm / 2 - project.layout.clamp_radius_mm)
     end = math.floor(length - shape.bolt_circle_mm / 2 - shape.bolt_hole_mm - 1)
-    start = -math.floor(shape.tongue_length_mm * 0.7)
+    start = -shape.tongue_length_mm
     out = []
     for stock in carbon_stocks().values():
         if stock.form == "rod" and stock.outer_mm < 2:
@@ -126,7 +130,7 @@ def _carbon_ladder(project: Project, part: Part, shape: ArmShape, count: int) ->
         edits: Edits = ((f"parts.{part.id}.carbon", carbon),)
         if shape.pocket_count:
             edits = (*edits, (f"parts.{part.id}.shape.pocket_count", 0))
-        title = f"{part.name}: {'two' if count == 2 else 'one'} {stock.name[0].lower()}{stock.name[1:]} glued in"
+        title = f"{part.name}: {count} × {stock.name[0].lower()}{stock.name[1:]} glued in"
         out.append((stock.price_per_m, Step("carbon", title, edits)))
     return [s for _, s in sorted(out, key=lambda pair: pair[0])]
 
@@ -145,12 +149,13 @@ def weigh(base: Scores, step: Step, scores: Scores) -> Lever | None:
     for m in scores.margins:
         old = before[m.id]
         if m.id in wanted:
-            gain += min(_closeness(old), 1.0) - min(_closeness(m), 1.0)
+            start = max(_closeness(old), 1e-9)
+            gain += (start - min(_closeness(m), 2 * start)) / start
         if rank[m.verdict] < rank[old.verdict]:
             cures.append(m.id)
         elif rank[m.verdict] > rank[old.verdict]:
             harms.append(m.id)
-    if gain <= 1e-3:
+    if gain <= LEAST_GAIN:
         return None
     return Lever(step.kind, step.title, step.edits, scores, scores.grams - base.grams, scores.minutes - base.minutes,
                  scores.cost - base.cost, tuple(cures), tuple(harms), gain)  # fmt: skip
@@ -165,7 +170,7 @@ def find_levers(
     progress: Callable[[int, int], None] | None = None,
     cancelled: Callable[[], bool] | None = None,
 ) -> list[Lever]:
-    """Try every ladder and return the levers that help, best first: most targets cured, fewest harmed, then cheapest.
+    """Try every ladder and return the levers that help, best first: help to the open targets less price and harm.
 
     ``evaluate`` returns None for a design that cannot be built.
     """
@@ -198,13 +203,14 @@ def find_levers(
     return _ranked(found)
 
 
-def _worth(lever: Lever) -> tuple[float, float]:
-    return (len(lever.cures) - 1.5 * len(lever.harms), lever.gain - 0.01 * lever.price)
+def _worth(lever: Lever) -> float:
+    """Share of the way that the open targets come, one for each that is cured, less the price and a penalty for harm."""
+    return lever.gain + CURE_WEIGHT * len(lever.cures) - PRICE_WEIGHT * lever.price - HARM_WEIGHT * len(lever.harms)
 
 
 def _ranked(found: list[Lever]) -> list[Lever]:
     unique: dict[str, Lever] = {}
-    for lever in sorted(found, key=lambda v: (-_worth(v)[0], -_worth(v)[1])):
+    for lever in sorted(found, key=lambda v: -_worth(v)):
         unique.setdefault(lever.title, lever)
     kinds: dict[str, int] = {}
     first: list[Lever] = []

@@ -6,6 +6,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
+from PyQt6.QtCore import QObject, pyqtSignal
+
 
 @dataclass(frozen=True)
 class Palette:
@@ -54,8 +56,15 @@ DARK = Palette(
     reserve=("#ee7559", "#e29c58", "#dcbb6d", "#a8c9a9", "#5fb3a6"), warm_card="#33291f", warm_rule="#5d4836",
 )  # fmt: skip
 
+
+class _Switch(QObject):
+    """Tells widgets of a switch; a widget that is gone is no longer told."""
+
+    thrown = pyqtSignal()
+
+
 _state: dict[str, Palette] = {"palette": LIGHT}
-_listeners: list[Callable[[], None]] = []
+_switch = _Switch()
 
 
 def current() -> Palette:
@@ -71,14 +80,12 @@ def mode() -> Literal["light", "dark"]:
 def set_mode(name: str) -> None:
     """Switch palettes and tell every listener."""
     _state["palette"] = DARK if name == "dark" else LIGHT
-    for call in list(_listeners):
-        call()
+    _switch.thrown.emit()
 
 
-def on_change(call: Callable[[], None]) -> Callable[[], None]:
-    """Call back after a switch; returns the function that ends it."""
-    _listeners.append(call)
-    return lambda: _listeners.remove(call) if call in _listeners else None
+def on_change(call: Callable[[], None]) -> None:
+    """Call a widget's method after every switch."""
+    _switch.thrown.connect(call)
 
 
 def verdict_colour(verdict: str) -> str:

@@ -112,7 +112,7 @@ class PartControls(QTabWidget):
         if on and isinstance(part.shape, ArmShape):
             a = part.shape
             end = arm_length_mm(a, project.layout) - a.bolt_circle_mm / 2 - a.bolt_hole_mm - 1
-            carbon = Carbon(start_mm=-round(0.7 * a.tongue_length_mm), end_mm=float(int(end)))
+            carbon = Carbon(start_mm=-a.tongue_length_mm, end_mm=float(int(end)))
         self.session.edit(f"parts.{self.part_id}.carbon", carbon, "carbon added" if on else "carbon removed")
 
     def show_hints(self, result: PartResult, member: MemberResult | None) -> None:

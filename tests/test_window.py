@@ -1,0 +1,441 @@
+"""The real window, driven as a maker would: the whole path, and every view."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import pytest
+from conftest import until
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QLabel, QMessageBox
+
+from fravik.app import theme
+from fravik.app.widgets.fields import ChoiceField, NumberField
+from fravik.demo import tern
+from fravik.engine.evaluate import Engine
+from fravik.model.project import Project
+from fravik.store import open_file, project_from_json
+from fravik.study.words import value_text
+
+
+def number(window: Any, path: str) -> NumberField:
+    for form in window.view("Parts").controls.forms.values():
+        if path in form.fields:
+            return form.fields[path]
+    raise KeyError(path)
+
+
+def type_into(field: NumberField, text: str) -> None:
+    field.edit.setFocus()
+    field.edit.selectAll()
+    QTest.keyClicks(field.edit, text)
+    QTest.keyClick(field.edit, Qt.Key.Key_Return)
+
+
+def shown(window: Any) -> dict[str, str]:
+    return {t.margin.id: value_text(t.margin) for t in window.strip.tiles}
+
+
+def test_the_whole_path(window: Any, qapp: Any, tmp_path: Path) -> None:
+    # read the margins
+    expected = {m.id: value_text(m) for m in Engine().evaluate(tern()).margins}
+    assert shown(window) == expected
+    verdicts = [t.margin.verdict for t in window.strip.tiles]
+    assert verdicts.count("fails") == 2
+    assert verdicts.count("tight") == 1
+
+    # change an arm, see the margins move, and take it back
+    type_into(number(window, "parts.arm.shape.root_height_mm"), "13.5")
+    after = shown(window)
+    assert after["sag"] != expected["sag"]
+    assert after["weight"] != expected["weight"]
+    QTest.mouseClick(window.undo_button, Qt.MouseButton.LeftButton)
+    assert shown(window) == expected
+    QTest.mouseClick(window.redo_button, Qt.MouseButton.LeftButton)
+    assert shown(window) == after
+    window.session.undo()
+
+    # try a way out, take it back, try again and keep it
+    assert until(qapp, lambda: window.session.levers_for is window.session.project and bool(window.view("Parts").ways.slips))
+    ways = window.view("Parts").ways
+    assert len({s.lever.kind for s in ways.slips}) >= 4
+    slip = ways.slips[0]
+    QTest.mouseClick(slip.button, Qt.MouseButton.LeftButton)
+    assert window.session.trial is slip.lever
+    assert [m.verdict for m in window.session.result.margins] == [m.verdict for m in slip.lever.scores.margins]
+    QTest.mouseClick(ways.back, Qt.MouseButton.LeftButton)
+    assert shown(window) == expected
+    assert window.session.trial is None
+    window.session.try_lever(slip.lever)
+    QTest.mouseClick(ways.keep, Qt.MouseButton.LeftButton)
+    kept = shown(window)
+    assert window.session.trial is None
+    assert kept != expected
+
+    # export, and read back what was written
+    written = window.export_to(tmp_path / "out")
+    assert len(written) == 9
+    assert "Exported 9 files" in window.banner_text.text()
+    assert project_from_json(next(p for p in written if p.suffix == ".json").read_text()) == window.session.project
+
+    # close and reopen: the same figures
+    path = window.session.file.path
+    window.close()
+    from fravik.app.window import MainWindow
+
+    again = MainWindow(*reversed(open_file(path)))
+    again.show()
+    assert shown(again) == kept
+    again.close()
+
+
+def test_every_edit_is_in_the_file_at_once(window: Any) -> None:
+    path = window.session.file.path
+    for text in ("11", "11.5"):
+        type_into(number(window, "parts.arm.shape.root_height_mm"), text)
+        assert open_file(path)[1] == window.session.project
+    window.session.undo()
+    assert open_file(path)[1] == window.session.project
+
+
+@pytest.mark.parametrize(
+    ("path", "text", "says"),
+    [
+        ("parts.arm.shape.root_height_mm", "95", "above the most allowed, 40"),
+        ("parts.arm.shape.root_height_mm", "-3", "below the least allowed, 2"),
+        ("parts.arm.shape.root_height_mm", "", "is empty"),
+        ("parts.arm.shape.root_height_mm", "tall", "is not a number"),
+        ("parts.arm.shape.root_height_mm", "nan", "needs a number"),
+        ("parts.arm.recipe.infill", "140", "above the most allowed"),
+        ("parts.arm.recipe.walls", "2.5", "needs a whole number"),
+    ],
+)
+def test_a_refused_value_says_why_and_changes_nothing(window: Any, path: str, text: str, says: str) -> None:
+    before = window.session.project
+    field = number(window, path)
+    if text:
+        type_into(field, text)
+    else:
+        field.edit.setFocus()
+        field.edit.selectAll()
+        QTest.keyClick(field.edit, Qt.Key.Key_Delete)
+        QTest.keyClick(field.edit, Qt.Key.Key_Return)
+    assert window.session.project is before
+    assert says in field.message.text()
+    assert not field.message.isHidden()
+    assert field.edit.property("wrong") is True
+    type_into(field, "13" if "height" in path else "4" if "walls" in path else "30")
+    assert field.message.isHidden()
+    assert window.session.project is not before
+
+
+def test_a_contradiction_keeps_the_last_good_result(window: Any) -> None:
+    good = shown(window)
+    type_into(number(window, "parts.arm.shape.pocket_count"), "2")
+    moved = shown(window)
+    type_into(number(window, "parts.arm.shape.pocket_width_mm"), "30")
+    assert window.session.stale
+    assert shown(window) == moved
+    assert all(t.stale for t in window.strip.tiles)
+    assert window.banner.isVisible()
+    assert "last good result" in window.banner_text.text()
+    assert "cut the arm in two" in number(window, "parts.arm.shape.pocket_width_mm").message.text()
+    window.session.undo()
+    window.session.undo()
+    assert not window.session.stale
+    assert not window.banner.isVisible()
+    assert shown(window) == good
+
+
+@pytest.mark.parametrize("infill", ["0", "100"])
+def test_no_and_full_infill_work(window: Any, infill: str) -> None:
+    type_into(number(window, "parts.arm.recipe.infill"), infill)
+    assert not window.session.stale
+    assert "nan" not in " ".join(shown(window).values()).lower()
+
+
+def test_walls_that_fill_the_section_work(window: Any) -> None:
+    type_into(number(window, "parts.arm.recipe.walls"), "30")
+    assert not window.session.stale
+    picture = window.view("Parts").section.picture
+    assert {s.zone for s in picture.strips} == {0}
+
+
+def test_carbon_that_does_not_fit_is_said_at_its_field(window: Any) -> None:
+    view = window.view("Parts")
+    view.controls.carbon_box.click()
+    assert window.session.project.part("arm").carbon is not None
+    view.controls.forms["carbon"].fields["parts.arm.carbon.stock"].commit("tube_10x8")
+    assert window.session.stale
+    assert "needs an arm" in view.controls.forms["carbon"].fields["parts.arm.carbon.stock"].message.text()
+    view.controls.forms["carbon"].fields["parts.arm.carbon.stock"].commit("tube_6x4")
+    assert not window.session.stale
+    assert any(name == "carbon" for name, _ in view.zone_key.items)
+    view.controls.carbon_box.click()
+    assert window.session.project.part("arm").carbon is None
+
+
+def test_steps_by_key_and_button(window: Any) -> None:
+    field = number(window, "parts.arm.recipe.walls")
+    field.edit.setFocus()
+    QTest.keyClick(field.edit, Qt.Key.Key_Up)
+    assert window.session.value("parts.arm.recipe.walls") == 4
+    field.step(-1)
+    assert window.session.value("parts.arm.recipe.walls") == 3
+    length = number(window, "parts.arm.shape.length_mm")
+    assert length.edit.placeholderText().startswith("110")
+    length.step(1)
+    assert window.session.value("parts.arm.shape.length_mm") == 111
+    type_into(length, "120")
+    length.edit.selectAll()
+    QTest.keyClick(length.edit, Qt.Key.Key_Backspace)
+    QTest.keyClick(length.edit, Qt.Key.Key_Return)
+    assert window.session.value("parts.arm.shape.length_mm") is None
+
+
+def test_choices_edit_the_recipe(window: Any) -> None:
+    field = window.view("Parts").controls.forms["made"].fields["parts.arm.recipe.filament"]
+    assert isinstance(field, ChoiceField)
+    field.box.setCurrentIndex(field.box.findData("pa_cf"))
+    field.box.activated.emit(field.box.currentIndex())
+    assert window.session.value("parts.arm.recipe.filament") == "pa_cf"
+    assert "hardened" in field.message.text()
+    assert field.message.objectName() == "caution"
+
+
+def test_the_ruler_station_moves_the_section(window: Any) -> None:
+    view = window.view("Parts")
+    view.ruler.setFocus()
+    for _ in range(4):
+        QTest.keyClick(view.ruler, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+    assert view.ruler.station_mm == pytest.approx(20.0)
+    assert "Section at 20 mm" in view.section_card.title.text()
+    wide = view.section.picture.high_mm[0]
+    view.ruler.cursor.setPos(105.0)
+    assert view.section.picture.high_mm[0] > wide
+    assert "105 mm" in view.ruler.flag.textItem.toPlainText()
+
+
+def test_parts_and_load_cases_can_be_picked(window: Any) -> None:
+    view = window.view("Parts")
+    view.pick_buttons["leg"].click()
+    assert view.title.text() == "Landing leg"
+    assert [view.cases.itemData(i) for i in range(view.cases.count())] == ["worst in flight", "hard landing", "flat drop"]
+    view.cases.setCurrentIndex(2)
+    view._pick_case(2)
+    assert "flat drop at" in view.verdict.text()
+    view.pick_buttons["top"].click()
+    assert view.ruler.isHidden()
+    assert "not judged" in view.no_ruler.text()
+    view.pick_buttons["arm"].click()
+    assert view.ruler.isVisible()
+
+
+def test_a_tile_says_why_and_opens_its_stage(window: Any) -> None:
+    tile = next(t for t in window.strip.tiles if t.margin.id == "strike")
+    QTest.mouseClick(tile, Qt.MouseButton.LeftButton)
+    assert "Speed at which a front motor may hit a pole" in window.banner_text.text()
+    assert window.stage == "Parts"
+    assert window.view("Parts").case == "arm strike"
+    assert "at 3.5 m/s" in window.view("Parts").verdict.text()
+    QTest.keyClick(next(t for t in window.strip.tiles if t.margin.id == "mode"), Qt.Key.Key_Return)
+    assert window.stage == "Vibration"
+    assert "fails" in tile.accessibleName()
+
+
+def test_brief_edits_targets_printer_and_shelf(window: Any) -> None:
+    window.show_stage("Brief")
+    view = window.view("Brief")
+    count = len(window.strip.tiles)
+    view.metric.setCurrentIndex(view.metric.findData("thrust_to_weight"))
+    QTest.mouseClick(view.add_button, Qt.MouseButton.LeftButton)
+    assert len(window.strip.tiles) == count + 1
+    field, mark, now = view.target_fields["sag"]
+    type_into(field, "9")
+    assert next(t.margin.verdict for t in window.strip.tiles if t.margin.id == "sag") == "holds"
+    assert mark.accessibleName() == "holds"
+    assert now.text().endswith("mm")
+    view._drop_target("sag")
+    assert "sag" not in shown(window)
+    before = shown(window)["time"]
+    type_into(view.forms[2].fields["printer.wall_speed_mm_s"], "25")
+    assert shown(window)["time"] != before
+    spools = len(window.session.project.spools)
+    view._add_spool()
+    assert len(window.session.project.spools) == spools + 1
+    view._drop_spool(window.session.project.spools[-1].id)
+    view.purpose.setPlainText("Look for seals")
+    assert open_file(window.session.file.path)[1].brief.purpose == "Look for seals"
+    for _ in range(7):
+        window.session.undo()
+    assert window.session.project == tern()
+    assert view.purpose.toPlainText() == tern().brief.purpose
+
+
+def test_typing_a_name_is_one_step_of_the_history(window: Any) -> None:
+    window.show_stage("Brief")
+    edit = window.view("Brief").name.edit
+    edit.setFocus()
+    edit.selectAll()
+    QTest.keyClicks(edit, "Petrel")
+    assert window.session.project.name == "Petrel"
+    assert window.title.text() == "Petrel"
+    assert open_file(window.session.file.path)[1].name == "Petrel"
+    window.session.undo()
+    assert window.session.project.name == "Tern survey quad"
+
+
+def test_airframe_shows_and_edits_the_craft(window: Any, qapp: Any) -> None:
+    window.show_stage("Airframe")
+    view = window.view("Airframe")
+    qapp.processEvents()
+    assert view.figures["Flying weight"].text() == "870 g"
+    type_into(view.forms[0].fields["layout.motor_to_motor_mm"], "240")
+    assert "propeller disks touch" in view.remark.text()
+    window.session.undo()
+    type_into(view.forms[3].fields["components.battery.x_mm"], "60")
+    assert "slide the battery" in view.remark.text()
+    window.session.undo()
+    blocks = len(window.session.project.components.blocks)
+    view._add_block()
+    assert len(view.block_forms) == blocks + 1
+    view._drop_block(window.session.project.components.blocks[-1].id)
+    assert len(view.block_forms) == blocks
+
+
+def test_a_part_picked_in_plan_opens_in_parts(window: Any, qapp: Any) -> None:
+    window.show_stage("Airframe")
+    plan = window.view("Airframe").plan
+    plan.repaint()
+    qapp.processEvents()
+    k = (min(plan.width(), plan.height()) - 30) / (2 * (160 / 2**0.5 + 88.9))
+    out = int(k * 90 / 2**0.5)
+    QTest.mouseClick(plan, Qt.MouseButton.LeftButton, pos=QPoint(plan.width() // 2 - out, plan.height() // 2 - out))
+    assert window.stage == "Parts"
+    assert window.view("Parts").part_id == "arm"
+
+
+def test_vibration_lists_every_crossing(window: Any, qapp: Any) -> None:
+    window.show_stage("Vibration")
+    view = window.view("Vibration")
+    labels = [w.text() for w in view.findChildren(QLabel)]
+    found = window.session.result.crossings["arm"]
+    assert f"of {len(found)} in the working band" in view.crossing_card.note.text()
+    assert any(f"{found[0].rpm:.0f} rpm" in t for t in labels)
+    view.pick_mode(1)
+    assert "in-plane" in view.mode_card.note.text()
+    assert until(qapp, lambda: view.scene.plotter is not None and view._motion is not None)
+    assert abs(view._motion[:, 1]).max() > 3 * abs(view._motion[:, 2]).max()
+    first = view._surface.points.copy()
+    assert until(qapp, lambda: abs(view._surface.points - first).max() > 0.1, 5.0)
+    view.pause.click()
+    assert not view.timer.isActive()
+
+
+def test_the_part_picture_is_drawn_and_follows_edits(window: Any, qapp: Any) -> None:
+    view = window.view("Parts")
+    assert until(qapp, lambda: view.scene.plotter is not None)
+    image = view.scene.picture()
+    assert image.std() > 5
+    window.session.edit("parts.arm.shape.root_height_mm", 25.0)
+    assert until(qapp, lambda: not view.scene._dirty)
+    assert abs(view.scene.picture().astype(int) - image.astype(int)).max() > 20
+
+
+def test_light_and_dark(window: Any) -> None:
+    window.toggle_theme()
+    assert theme.mode() == "dark"
+    assert window.grab().toImage().pixelColor(700, 40).lightness() < 80
+    window.toggle_theme()
+    assert theme.mode() == "light"
+    assert window.grab().toImage().pixelColor(700, 40).lightness() > 180
+
+
+def test_every_stage_can_be_reached_by_keyboard_and_fits(window: Any, qapp: Any) -> None:
+    window.resize(1280, 800)
+    for i, name in enumerate(("Brief", "Airframe", "Parts", "Vibration"), start=1):
+        button = window.rail.buttons[name]
+        assert button.shortcut().toString() == f"Ctrl+{i}"
+        button.setFocus()
+        QTest.keyClick(button, Qt.Key.Key_Space)
+        qapp.processEvents()
+        assert window.stage == name
+        assert (window.width(), window.height()) == (1280, 800)
+
+
+def test_stage_verdicts_are_the_worst_inside(window: Any) -> None:
+    marks = {name: b.verdict for name, b in window.rail.buttons.items()}
+    assert marks == {"Brief": "fails", "Airframe": "holds", "Parts": "fails", "Vibration": "holds"}
+
+
+def test_trouble_with_files_is_said_and_nothing_is_lost(window: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    said: list[str] = []
+    monkeypatch.setattr(QMessageBox, "warning", lambda *a: said.append(a[2]))
+    before = window.session.project
+    (tmp_path / "bad.fravik").write_text("hello")
+    assert not window.open_path(tmp_path / "bad.fravik")
+    assert not window.open_path(tmp_path / "none.fravik")
+    assert not window.save_to(window.session.file.path)
+    assert window.export_to(Path("/proc/nowhere")) == []
+    assert len(said) == 4
+    assert window.session.project is before
+    assert window.save_to(tmp_path / "copy")
+    assert window.session.file.path == tmp_path / "copy.fravik"
+    assert window.open_path(tmp_path / "copy.fravik")
+    assert window.session.project == before
+
+
+def test_a_file_that_cannot_be_written_is_said_in_the_window(window: Any, monkeypatch: pytest.MonkeyPatch) -> None:
+    from fravik.store import FileProblem
+
+    def fail(*_: object) -> None:
+        raise FileProblem("craft.fravik could not be saved: the disk is full.")
+
+    monkeypatch.setattr(window.session.file, "write", fail)
+    window.session.edit("parts.arm.recipe.walls", 4)
+    assert "disk is full" in window.banner_text.text()
+    assert window.saved.text() == "not saved"
+    assert window.session.value("parts.arm.recipe.walls") == 4
+
+
+def test_search_can_be_stopped_and_a_dead_worker_is_survived(window: Any, qapp: Any) -> None:
+    session = window.session
+    session.ask_levers()
+    assert session.levers_busy is not None
+    session.cancel_levers()
+    assert session.levers_busy is None
+    session.ask_levers()
+    session.worker._process.kill()
+    assert until(qapp, lambda: session.levers_busy is None)
+    session.ask_levers()
+    assert until(qapp, lambda: session.levers_busy is None and len(session.levers) > 3)
+
+
+def test_demo_and_empty_project_open(window: Any) -> None:
+    window.load(Project(name="Empty"), None)
+    for name in ("Brief", "Airframe", "Parts", "Vibration"):
+        window.show_stage(name)
+    assert window.saved.text() == "not in a file yet"
+    window.open_demo()
+    window.show_stage("Parts")
+    assert shown(window)["weight"] == "870 g"
+
+
+def test_working_copies_of_the_demo_keep_earlier_edits(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    from fravik.app.main import working_copy
+    from fravik.model.paths import set_at
+
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path))
+    first, _ = working_copy(tern(), "tern")
+    again, _ = working_copy(tern(), "tern")
+    assert first is not None
+    assert again is not None
+    assert again.path == first.path
+    first.write(set_at(tern(), "name", "mine"))
+    second, notice = working_copy(tern(), "tern")
+    assert second is not None
+    assert second.path != first.path
+    assert notice == ""
+    assert open_file(first.path)[1].name == "mine"
