@@ -193,7 +193,7 @@ def _carbon_rows(basis: StressBasis, axial: Floats, m_up: Floats, m_side: Floats
         return a[:, None]
 
     for c in basis.member.carbon:
-        there = col(c.area_mm2 > 0)
+        there = (c.area_mm2 > 0)[:, None]
         dz, dy = np.abs(c.z_mm - s.z_c_mm), np.abs(c.y_mm - s.y_c_mm)
         strain = axial / col(s.ea_n) + m_up * col((dz + c.half_height_mm) / s.ei_up_nmm2)
         strain = strain + m_side * col((dy + c.half_width_mm) / s.ei_side_nmm2)
