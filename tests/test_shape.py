@@ -29,6 +29,7 @@ from fravik.shape.build import (
     shape_input,
 )
 from fravik.shape.checks import shape_problems
+from fravik.shape.defaults import project_for, shape_for
 from fravik.shape.outline import disc, fillet_inner, rectangle, rounded_rectangle, segments_for
 
 PLAIN = ArmShape(pocket_count=0, bar_height_mm=0.0, shaft_hole_mm=0.0, root_height_mm=8.0, tip_height_mm=8.0)
@@ -291,6 +292,34 @@ def test_carbon_and_pockets_exclude_each_other() -> None:
 def test_leg_and_plate_contradictions(part: str, changes: dict[str, float], says: str) -> None:
     edited = set_many(tern(), tuple((f"parts.{part}.shape.{k}", v) for k, v in changes.items()))
     assert any(says in p.message for p in shape_problems(edited.part(part), edited))
+
+
+@pytest.mark.parametrize(
+    ("span", "propeller", "motor", "battery"),
+    [(320, 178, 45, 335), (220, 127, 33, 220), (150, 76, 10, 80), (110, 50, 5, 30), (450, 254, 90, 700), (600, 330, 150, 1500)],
+)
+def test_defaults_suit_the_layout(span: float, propeller: float, motor: float, battery: float) -> None:
+    made = project_for("new", span, propeller, motor, battery)
+    assert [p for part in made.parts for p in shape_problems(part, made) if p.severity == "error"] == []
+    for part in made.parts:
+        solid = build_solid(shape_input(part, made))
+        assert len(solid.decompose()) == 1
+        assert shape_for(part.shape, made) == part.shape
+
+
+def test_larger_craft_get_larger_arms() -> None:
+    small, large = (project_for("n", s, 0.55 * s, s / 8, s).part("arm").shape for s in (160.0, 400.0))
+    assert isinstance(small, ArmShape)
+    assert isinstance(large, ArmShape)
+    assert large.root_height_mm > small.root_height_mm
+    assert large.root_width_mm > small.root_width_mm
+
+
+def test_every_shape_field_has_a_reason() -> None:
+    for cls in (ArmShape, LegShape, PlateShape):
+        for name, info in cls.model_fields.items():
+            if name not in ("kind", "place"):
+                assert info.json_schema_extra["why"], name  # type: ignore[index,call-overload]
 
 
 def test_the_demo_has_no_problems(project: Project) -> None:

@@ -185,7 +185,7 @@ def test_steps_by_key_and_button(window: Any) -> None:
     field.step(-1)
     assert window.session.value("parts.arm.recipe.walls") == 3
     length = number(window, "parts.arm.shape.length_mm")
-    assert length.edit.placeholderText().startswith("110")
+    assert length.edit.placeholderText() == "auto 110"
     length.step(1)
     assert window.session.value("parts.arm.shape.length_mm") == 111
     type_into(length, "120")
@@ -227,16 +227,18 @@ def test_parts_and_load_cases_can_be_picked(window: Any) -> None:
     view._pick_case(2)
     assert "flat drop at" in view.verdict.text()
     view.pick_buttons["top"].click()
-    assert view.ruler.isHidden()
+    assert view.ruler_card.isHidden()
     assert "not judged" in view.no_ruler.text()
     view.pick_buttons["arm"].click()
-    assert view.ruler.isVisible()
+    assert view.ruler_card.isVisible()
 
 
 def test_a_tile_says_why_and_opens_its_stage(window: Any) -> None:
     tile = next(t for t in window.strip.tiles if t.margin.id == "strike")
     QTest.mouseClick(tile, Qt.MouseButton.LeftButton)
     assert "Speed at which a front motor may hit a pole" in window.banner_text.text()
+    assert "docs/crash.md" in window.banner_text.text()
+    assert window.banner_text.objectName() == "small"
     assert window.stage == "Parts"
     assert window.view("Parts").case == "arm strike"
     assert "at 3.5 m/s" in window.view("Parts").verdict.text()
@@ -411,6 +413,43 @@ def test_search_can_be_stopped_and_a_dead_worker_is_survived(window: Any, qapp: 
     assert until(qapp, lambda: session.levers_busy is None)
     session.ask_levers()
     assert until(qapp, lambda: session.levers_busy is None and len(session.levers) > 3)
+
+
+def test_a_new_craft_from_five_figures(qapp: Any) -> None:
+    from fravik.app.dialogs import NewCraftDialog
+
+    dialog = NewCraftDialog()
+    dialog.edits["motor_to_motor_mm"].setText("wide")
+    dialog._make()
+    assert "needs a number above zero" in dialog.message.text()
+    dialog.edits["motor_to_motor_mm"].setText("9000")
+    dialog._make()
+    assert dialog.project is None
+    assert "9000" in dialog.message.text()
+    dialog.edits["motor_to_motor_mm"].setText("250")
+    dialog._make()
+    assert dialog.project is not None
+    assert dialog.project.layout.motor_to_motor_mm == 250
+
+
+def test_export_of_some_parts_and_kinds(window: Any, tmp_path: Path) -> None:
+    from fravik.app.dialogs import ExportDialog
+
+    dialog = ExportDialog(window.session.project, window)
+    for box in (*dialog.parts.values(), *dialog.kinds.values()):
+        box.setChecked(False)
+    dialog.parts["leg"].setChecked(True)
+    dialog.kinds["stl"].setChecked(True)
+    dialog.folder.setText(str(tmp_path / "some"))
+    assert [p.name for p in window.export_to(*dialog.chosen())] == ["leg_x4.stl"]
+
+
+def test_a_field_offers_what_suits_the_layout(window: Any) -> None:
+    field = number(window, "parts.arm.shape.pad_diameter_mm")
+    assert 24 < field.sensible() < 36
+    field.commit(field.sensible())
+    assert window.session.value("parts.arm.shape.pad_diameter_mm") == field.sensible()
+    assert number(window, "parts.arm.recipe.walls").sensible() is None
 
 
 def test_demo_and_empty_project_open(window: Any) -> None:

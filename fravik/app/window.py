@@ -21,12 +21,13 @@ from PyQt6.QtWidgets import (
 )
 
 from fravik.app import theme
+from fravik.app.dialogs import ExportDialog, NewCraftDialog
 from fravik.app.session import Session
 from fravik.app.views.airframe import AirframeView
 from fravik.app.views.brief import BriefView
 from fravik.app.views.parts import PartsView
 from fravik.app.views.vibration import VibrationView
-from fravik.app.widgets.basics import label
+from fravik.app.widgets.basics import label, set_role
 from fravik.app.widgets.glyphs import worst
 from fravik.app.widgets.rail import StageRail
 from fravik.app.widgets.strip import MarginStrip
@@ -203,16 +204,33 @@ class MainWindow(QMainWindow):
             if name == "Brief":
                 found = [m.verdict for m in shown]
             button.show_verdict(worst(found))
-        if s.stale:
-            first = next((p for p in s.problems if p.severity == "error"), None)
-            more = sum(p.severity == "error" for p in s.problems) - 1
-            text = first.message if first else ""
-            self.banner_text.setText(f"Showing the last good result. {text}" + (f"  (+{more} more)" if more > 0 else ""))
+        self._show_banner()
+
+    def _show_banner(self) -> None:
+        s = self.session
+        errors = [p for p in s.problems if p.severity == "error"]
+        if s.stale and errors:
+            more = f"  (+{len(errors) - 1} more)" if len(errors) > 1 else ""
+            role, text = "problem", f"Showing the last good result. {errors[0].message}{more}"
         elif s.file_message:
-            self.banner_text.setText(s.file_message)
+            role, text = "problem", s.file_message
         else:
-            self.banner_text.setText(self.notice)
-        self.banner.setVisible(bool(self.banner_text.text()))
+            role, text = "small", self._why() or self.notice
+        set_role(self.banner_text, role)
+        self.banner_text.setText(text)
+        self.banner.setVisible(bool(text))
+
+    def _why(self) -> str:
+        """What the picked tile's figure is, where it stands now, and where it comes from."""
+        result = self.session.result
+        m = next((m for m in result.margins if m.id == self.picked_target), None) if result is not None else None
+        if m is None:
+            return ""
+        info = METRICS[m.metric]
+        return (
+            f"{m.name}: {info.about} Now {value_text(m)}, {spread_text(m)}; limit {limit_text(m)}: {m.verdict}. "
+            f"Live figure; docs/{info.page}.md says how it is computed."
+        )
 
     def _show_header(self) -> None:
         s = self.session
@@ -246,8 +264,7 @@ class MainWindow(QMainWindow):
         if m is None:
             return
         self.picked_target = None if self.picked_target == target_id else target_id
-        self.notice = "" if self.picked_target is None else (
-            f"{m.name}: {METRICS[m.metric].about} Now {value_text(m)} {spread_text(m)}; limit {limit_text(m)}: {m.verdict}.")  # fmt: skip
+        self.notice = ""
         stage = next((n for n, keys in STAGE_METRICS.items() if m.metric in keys), "Brief")
         self.show_stage(stage)
         if stage == "Parts" and m.metric in ("arm_strike_m_s", "flat_drop_m") and self.picked_target is not None:
@@ -329,20 +346,26 @@ class MainWindow(QMainWindow):
         self.refresh()
         return True
 
-    def ask_export(self) -> None:
-        """Choose a folder and export everything into it."""
-        name = QFileDialog.getExistingDirectory(self, "Export into folder")
-        if name:
-            self.export_to(Path(name))
+    def ask_new(self) -> None:
+        """Ask five figures and open a new craft, in memory until saved."""
+        dialog = NewCraftDialog(self)
+        if dialog.exec() and dialog.project is not None:
+            self.load(dialog.project, None)
 
-    def export_to(self, folder: Path) -> list[Path]:
-        """Export all kinds of file into a folder."""
+    def ask_export(self) -> None:
+        """Ask what to export where."""
+        dialog = ExportDialog(self.session.project, self)
+        if dialog.exec():
+            self.export_to(*dialog.chosen())
+
+    def export_to(self, folder: Path, kinds: tuple[str, ...] = KINDS, parts: tuple[str, ...] | None = None) -> list[Path]:
+        """Export kinds of file into a folder, with the meshes of all parts or some."""
         result = self.session.result
         if result is None or self.session.stale:
             self._say("The design contradicts itself; put right what is marked, then export.")
             return []
         try:
-            written = export_all(self.session.engine, result, folder, KINDS)
+            written = export_all(self.session.engine, result, folder, kinds, parts)
         except OSError as err:
             self._say(f"The export into {folder} failed: {err.strerror}. Choose another folder or free some space.")
             return []

@@ -54,14 +54,14 @@ class Propeller(Frozen):
 class Battery(Frozen):
     """A lithium pack."""
 
-    cells: int = quantity(6, 1, 14, "", "Cells in series", "", step=1)
+    cells: int = quantity(6, 1, 14, "", "Cells in series", "packs of one to fourteen cells", step=1)
     capacity_mah: float = quantity(2200.0, 50.0, 40000.0, "mAh", "Capacity", "as labelled", step=50)
     usable: float = quantity(0.80, 0.3, 0.95, "", "Usable share", "keep a reserve: deep discharge kills packs", step=0.01)
     cell_volts: float = quantity(3.6, 3.0, 4.2, "V", "Cell voltage in flight", "mean under load", step=0.05)
     mass_g: float = quantity(330.0, 5.0, 5000.0, "g", "Mass", "with leads", step=5)
-    length_mm: float = quantity(78.0, 10.0, 300.0, "mm", "Length", "")
-    width_mm: float = quantity(37.0, 5.0, 150.0, "mm", "Width", "")
-    height_mm: float = quantity(42.0, 5.0, 150.0, "mm", "Height", "")
+    length_mm: float = quantity(78.0, 10.0, 300.0, "mm", "Length", "of the box")
+    width_mm: float = quantity(37.0, 5.0, 150.0, "mm", "Width", "of the box")
+    height_mm: float = quantity(42.0, 5.0, 150.0, "mm", "Height", "of the box")
     x_mm: float = quantity(-4.0, -300.0, 300.0, "mm", "Forward of centre", "slide it to trim the centre of mass", step=1)
     z_mm: float = quantity(38.0, -200.0, 200.0, "mm", "Above bottom plate", "middle of the pack", step=1)
 
@@ -71,12 +71,12 @@ class Block(Frozen):
 
     id: str
     name: str = choice("Component", "Name")
-    mass_g: float = quantity(20.0, 0.0, 5000.0, "g", "Mass", "", step=1)
-    length_mm: float = quantity(30.0, 1.0, 400.0, "mm", "Length", "")
-    width_mm: float = quantity(30.0, 1.0, 400.0, "mm", "Width", "")
-    height_mm: float = quantity(10.0, 1.0, 400.0, "mm", "Height", "")
-    x_mm: float = quantity(0.0, -400.0, 400.0, "mm", "Forward of centre", "", step=1)
-    y_mm: float = quantity(0.0, -400.0, 400.0, "mm", "Left of centre", "", step=1)
+    mass_g: float = quantity(20.0, 0.0, 5000.0, "g", "Mass", "weigh it", step=1)
+    length_mm: float = quantity(30.0, 1.0, 400.0, "mm", "Length", "of the box")
+    width_mm: float = quantity(30.0, 1.0, 400.0, "mm", "Width", "of the box")
+    height_mm: float = quantity(10.0, 1.0, 400.0, "mm", "Height", "of the box")
+    x_mm: float = quantity(0.0, -400.0, 400.0, "mm", "Forward of centre", "position of its middle", step=1)
+    y_mm: float = quantity(0.0, -400.0, 400.0, "mm", "Left of centre", "position of its middle", step=1)
     z_mm: float = quantity(0.0, -300.0, 300.0, "mm", "Above bottom plate", "middle of the box", step=1)
     power_w: float = quantity(0.0, 0.0, 200.0, "W", "Power drawn", "counted in the endurance", step=0.5)
 

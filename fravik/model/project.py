@@ -44,21 +44,21 @@ class Printer(Frozen):
     """One printer and the motion figures that decide minutes."""
 
     name: str = choice("Mid-size printer", "Printer")
-    bed_x_mm: float = quantity(220.0, 50.0, 1000.0, "mm", "Bed width", "", step=5)
-    bed_y_mm: float = quantity(220.0, 50.0, 1000.0, "mm", "Bed depth", "", step=5)
-    bed_z_mm: float = quantity(240.0, 50.0, 1000.0, "mm", "Height", "", step=5)
-    nozzle_mm: float = quantity(0.4, 0.1, 1.2, "mm", "Nozzle", "", step=0.1)
+    bed_x_mm: float = quantity(220.0, 50.0, 1000.0, "mm", "Bed width", "beds come within this", step=5)
+    bed_y_mm: float = quantity(220.0, 50.0, 1000.0, "mm", "Bed depth", "beds come within this", step=5)
+    bed_z_mm: float = quantity(240.0, 50.0, 1000.0, "mm", "Height", "printers come within this", step=5)
+    nozzle_mm: float = quantity(0.4, 0.1, 1.2, "mm", "Nozzle", "nozzles come within this", step=0.1)
     hardened_nozzle: bool = choice(False, "Hardened nozzle", "carbon and glass filaments wear brass away")
     enclosed: bool = choice(False, "Enclosed", "warping plastics need a warm chamber")
-    wall_speed_mm_s: float = quantity(60.0, 5.0, 600.0, "mm/s", "Wall speed", "", step=5)
-    skin_speed_mm_s: float = quantity(60.0, 5.0, 600.0, "mm/s", "Skin speed", "", step=5)
-    infill_speed_mm_s: float = quantity(90.0, 5.0, 600.0, "mm/s", "Infill speed", "", step=5)
-    travel_speed_mm_s: float = quantity(150.0, 10.0, 1000.0, "mm/s", "Travel speed", "", step=10)
-    acceleration_mm_s2: float = quantity(1500.0, 100.0, 30000.0, "mm/s2", "Acceleration", "", step=100)
-    corner_speed_mm_s: float = quantity(8.0, 0.0, 60.0, "mm/s", "Corner speed", "", step=1)
+    wall_speed_mm_s: float = quantity(60.0, 5.0, 600.0, "mm/s", "Wall speed", "motion figures of real machines", step=5)
+    skin_speed_mm_s: float = quantity(60.0, 5.0, 600.0, "mm/s", "Skin speed", "motion figures of real machines", step=5)
+    infill_speed_mm_s: float = quantity(90.0, 5.0, 600.0, "mm/s", "Infill speed", "motion figures of real machines", step=5)
+    travel_speed_mm_s: float = quantity(150.0, 10.0, 1000.0, "mm/s", "Travel speed", "motion figures of real machines", step=10)
+    acceleration_mm_s2: float = quantity(1500.0, 100.0, 30000.0, "mm/s2", "Acceleration", "motion figures of real machines", step=100)
+    corner_speed_mm_s: float = quantity(8.0, 0.0, 60.0, "mm/s", "Corner speed", "speed kept through a sharp corner", step=1)
     start_up_min: float = quantity(6.0, 0.0, 60.0, "min", "Warm-up", "once a plate", step=1)
-    time_ratio_low: float = quantity(0.93, 0.5, 1.0, "", "Real/planned time, low", "", step=0.01)
-    time_ratio_high: float = quantity(1.10, 1.0, 2.0, "", "Real/planned time, high", "", step=0.01)
+    time_ratio_low: float = quantity(0.93, 0.5, 1.0, "", "Real/planned time, low", "from your own record of prints", step=0.01)
+    time_ratio_high: float = quantity(1.10, 1.0, 2.0, "", "Real/planned time, high", "from your own record of prints", step=0.01)
 
 
 class Spool(Frozen):
@@ -66,8 +66,8 @@ class Spool(Frozen):
 
     id: str
     filament: str = choice("petg", "Filament")
-    grams_left: float = quantity(800.0, 0.0, 10000.0, "g", "Left", "", step=10)
-    price_per_kg: float = quantity(22.0, 0.0, 500.0, "/kg", "Price", "", step=1)
+    grams_left: float = quantity(800.0, 0.0, 10000.0, "g", "Left", "weigh the spool and take its core off", step=10)
+    price_per_kg: float = quantity(22.0, 0.0, 500.0, "/kg", "Price", "per kilogram as bought", step=1)
     colour: str = choice("grey", "Colour")
 
 
@@ -76,7 +76,7 @@ class Part(Frozen):
 
     id: str
     name: str = choice("Part", "Name")
-    count: int = quantity(1, 1, 40, "", "Count", "", step=1)
+    count: int = quantity(1, 1, 40, "", "Count", "copies on the craft", step=1)
     shape: Annotated[ArmShape | LegShape | PlateShape, Field(discriminator="kind")]
     recipe: Recipe = Recipe()
     carbon: Carbon | None = None

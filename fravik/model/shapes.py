@@ -42,13 +42,17 @@ class LegShape(Frozen):
     """A landing leg printed as a flat blade: flange, tapered blade, round toe."""
 
     kind: Literal["leg"] = "leg"
-    length_mm: float = quantity(62.0, 10.0, 300.0, "mm", "Length", "flange edge to toe centre", step=1)
-    root_width_mm: float = quantity(16.0, 3.0, 60.0, "mm", "Root width", "", step=0.5)
-    tip_width_mm: float = quantity(9.0, 3.0, 60.0, "mm", "Tip width", "", step=0.5)
-    thickness_mm: float = quantity(7.0, 1.5, 30.0, "mm", "Thickness", "", step=0.5)
-    flange_length_mm: float = quantity(12.0, 6.0, 60.0, "mm", "Flange length", "", step=0.5)
-    flange_width_mm: float = quantity(32.0, 6.0, 80.0, "mm", "Flange width", "", step=0.5)
-    flange_bolt_mm: float = quantity(3.2, 1.5, 6.5, "mm", "Flange bolt hole", "", step=0.1)
+    length_mm: float = quantity(62.0, 10.0, 300.0, "mm", "Length", "flange edge to toe centre; longer legs belong on larger craft", step=1)
+    root_width_mm: float = quantity(
+        16.0, 3.0, 60.0, "mm", "Root width", "wide enough for its roads, narrow enough for its flange", step=0.5
+    )
+    tip_width_mm: float = quantity(9.0, 3.0, 60.0, "mm", "Tip width", "wide enough to land on", step=0.5)
+    thickness_mm: float = quantity(
+        7.0, 1.5, 30.0, "mm", "Thickness", "thinner than 1.5 mm has no core, thicker than this is a block", step=0.5
+    )
+    flange_length_mm: float = quantity(12.0, 6.0, 60.0, "mm", "Flange length", "the bolts run through it", step=0.5)
+    flange_width_mm: float = quantity(32.0, 6.0, 80.0, "mm", "Flange width", "room for a bolt each side of the blade", step=0.5)
+    flange_bolt_mm: float = quantity(3.2, 1.5, 6.5, "mm", "Flange bolt hole", "clearance for the bolt", step=0.1)
     root_fillet_mm: float = quantity(3.0, 0.2, 25.0, "mm", "Root fillet", "a nozzle cannot print a sharper corner than 0.2", step=0.5)
     splay_deg: float = quantity(12.0, 0.0, 50.0, "deg", "Splay", "outward lean from upright", step=1)
 
@@ -58,11 +62,13 @@ class PlateShape(Frozen):
 
     kind: Literal["plate"] = "plate"
     length_mm: float = quantity(104.0, 30.0, 400.0, "mm", "Length", "fore and aft", step=1)
-    width_mm: float = quantity(84.0, 30.0, 400.0, "mm", "Width", "", step=1)
-    thickness_mm: float = quantity(3.0, 0.8, 15.0, "mm", "Thickness", "", step=0.2)
+    width_mm: float = quantity(84.0, 30.0, 400.0, "mm", "Width", "must reach the arms and fit a bed", step=1)
+    thickness_mm: float = quantity(
+        3.0, 0.8, 15.0, "mm", "Thickness", "thinner than 1.5 mm has no core, thicker than this is a block", step=0.2
+    )
     corner_mm: float = quantity(18.0, 0.5, 100.0, "mm", "Corner radius", "at most half the plate", step=1)
-    stack_pitch_mm: float = quantity(30.5, 10.0, 60.0, "mm", "Stack hole pitch", "", step=0.5)
-    stack_hole_mm: float = quantity(3.2, 1.0, 6.5, "mm", "Stack hole", "", step=0.1)
+    stack_pitch_mm: float = quantity(30.5, 10.0, 60.0, "mm", "Stack hole pitch", "flight stacks come within this", step=0.5)
+    stack_hole_mm: float = quantity(3.2, 1.0, 6.5, "mm", "Stack hole", "clearance for the screw", step=0.1)
     window_length_mm: float = quantity(18.0, 0.0, 200.0, "mm", "Window length", "0 for none", step=1)
     window_width_mm: float = quantity(18.0, 0.0, 200.0, "mm", "Window width", "0 for none", step=1)
     place: Literal["bottom", "top"] = choice("bottom", "Place")

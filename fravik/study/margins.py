@@ -14,7 +14,7 @@ Sense = Literal["at most", "at least", "outside"]
 
 @dataclass(frozen=True)
 class MetricInfo:
-    """Name, unit, sense and a sensible first limit of something a brief can demand."""
+    """Name, unit, sense, a sensible first limit and the formula page of something a brief can demand."""
 
     name: str
     unit: str
@@ -23,27 +23,32 @@ class MetricInfo:
     first_limit: float
     limit_label: str
     about: str
+    page: str
 
 
 METRICS: dict[Metric, MetricInfo] = {
-    "flying_mass_g": MetricInfo("Flying weight", "g", "at most", 0, 1200.0, "at most, g", "All printed parts, carbon and components."),
+    "flying_mass_g": MetricInfo("Flying weight", "g", "at most", 0, 1200.0, "at most, g",
+        "All printed parts, carbon and components.", "zones"),
     "tip_sag_mm": MetricInfo(
         "Tip sag, full thrust", "mm", "at most", 2, 1.5, "at most, mm",
-        "How far the motor lifts at full throttle with the body held."),
+        "How far the motor lifts at full throttle with the body held.", "frame"),
     "first_mode_hz": MetricInfo(
         "First arm mode", "Hz", "outside", 0, 5.0, "clear of 1/rev by, %",
-        "The arm's lowest natural frequency against 1/rev over the working speeds."),
+        "The arm's lowest natural frequency against 1/rev over the working speeds.", "vibration"),
     "least_reserve": MetricInfo(
         "Flight reserve", "", "at least", 2, 1.5, "at least",
-        "Strength over stress at the weakest spot of all arms and legs, over hover, full throttle, pull-up and hard landing."),
+        "Strength over stress at the weakest spot of all arms and legs, over hover, full throttle, pull-up and hard landing.", "frame"),
     "flat_drop_m": MetricInfo(
-        "Drop survived", "m", "at least", 2, 1.0, "at least, m", "Height of a flat fall onto the legs before the first part breaks."),
+        "Drop survived", "m", "at least", 2, 1.0, "at least, m",
+        "Height of a flat fall onto the legs before the first part breaks.", "crash"),
     "arm_strike_m_s": MetricInfo(
-        "Strike survived", "m/s", "at least", 1, 4.0, "at least, m/s", "Speed at which a front motor may hit a pole."),
-    "print_minutes": MetricInfo("Print time", "min", "at most", 0, 900.0, "at most, min", "All parts and copies on the printer."),
-    "endurance_min": MetricInfo("Endurance", "min", "at least", 1, 15.0, "at least, min", "Hovering in still air on the usable charge."),
-    "thrust_to_weight": MetricInfo("Thrust to weight", "", "at least", 1, 2.0, "at least", "All motors at full throttle over weight."),
-    "material_cost": MetricInfo("Material cost", "", "at most", 2, 20.0, "at most", "Filament and carbon in the printed parts."),
+        "Strike survived", "m/s", "at least", 1, 4.0, "at least, m/s", "Speed at which a front motor may hit a pole.", "crash"),
+    "print_minutes": MetricInfo("Print time", "min", "at most", 0, 900.0, "at most, min", "All parts and copies on the printer.", "zones"),
+    "endurance_min": MetricInfo("Endurance", "min", "at least", 1, 15.0, "at least, min",
+        "Hovering in still air on the usable charge.", "power"),
+    "thrust_to_weight": MetricInfo("Thrust to weight", "", "at least", 1, 2.0, "at least",
+        "All motors at full throttle over weight.", "power"),
+    "material_cost": MetricInfo("Material cost", "", "at most", 2, 20.0, "at most", "Filament and carbon in the printed parts.", "zones"),
 }  # fmt: skip
 
 

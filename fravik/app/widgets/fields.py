@@ -9,7 +9,7 @@ import types
 import typing
 from typing import Any, Literal
 
-from PyQt6.QtCore import QEvent, QObject, Qt
+from PyQt6.QtCore import QEvent, QObject, QPoint, Qt
 from PyQt6.QtGui import QKeyEvent, QWheelEvent
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QToolButton, QVBoxLayout, QWidget
 
@@ -17,6 +17,7 @@ from fravik.app.session import Session
 from fravik.model.base import label_of
 from fravik.model.paths import EditError, get_at, owner_of
 from fravik.model.recipe import LIES_LABELS
+from fravik.shape.defaults import shape_for
 
 from .basics import label, set_role
 
@@ -152,6 +153,8 @@ class NumberField(Field):
         self.edit.setFixedHeight(23)
         self.edit.setMinimumWidth(52)
         self.edit.editingFinished.connect(self._finish)
+        self.edit.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+        self.edit.customContextMenuRequested.connect(self._menu)
         row.addWidget(self.edit, 1)
         self.unit = label(unit, "small")
         self.unit.setMinimumWidth(30)
@@ -198,15 +201,36 @@ class NumberField(Field):
         if not self._refused:
             self.edit.setText(self._text(self.current()))
 
+    def sensible(self) -> Any:
+        """The default of a part's field for the project's layout; None for fields that have none."""
+        head, _, name = self.path.rpartition(".shape.")
+        if not head:
+            return None
+        part = self.session.project.part(head.split(".")[1])
+        return getattr(shape_for(part.shape, self.session.project), name)
+
+    def _menu(self, at: QPoint) -> None:
+        menu = self.edit.createStandardContextMenu()
+        value = self.sensible()
+        if menu is None:
+            return
+        if value is not None:
+            menu.addSeparator()
+            unit = self.extra.get("unit", "")
+            action = menu.addAction(f"Suit the layout: {value:g} {unit}".rstrip())
+            if action is not None:
+                action.triggered.connect(lambda: self.commit(value) and self.refresh())
+        menu.exec(self.edit.mapToGlobal(at))
+
     def _auto(self) -> float | None:
         try:
-            return float(self.edit.placeholderText().split()[0])
+            return float(self.edit.placeholderText().split()[-1])
         except (ValueError, IndexError):
             return None
 
     def set_auto(self, value: float) -> None:
         """Show what an empty field stands for."""
-        self.edit.setPlaceholderText(f"{value:g} from layout")
+        self.edit.setPlaceholderText(f"auto {value:g}")
 
     def _finish(self) -> None:
         if not self.edit.isModified():

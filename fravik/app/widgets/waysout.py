@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QScr
 
 from fravik.app.session import Session
 from fravik.study.levers import Lever, open_margins
+from fravik.study.margins import Margin
 from fravik.study.words import value_text
 
 from .basics import Card, clear, label
@@ -102,7 +103,7 @@ class WaysOut(Card):
         self.area.setFrameShape(QScrollArea.Shape.NoFrame)
         self.column.addWidget(self.area)
         self.slips: list[LeverSlip] = []
-        self._shown: list[Lever] | None = None
+        self._shown: tuple[object, ...] | None = None
         session.levers_changed.connect(self.refresh)
         session.trial_changed.connect(self.refresh)
         self.refresh()
@@ -133,11 +134,14 @@ class WaysOut(Card):
             self.note.setText(f"for {names}, best first" + (" · found for an earlier design" if old and s.levers else ""))
         self._fill(opened)
 
-    def _fill(self, opened: list[object]) -> None:
+    def _fill(self, opened: list[Margin]) -> None:
         s = self.session
-        if self._shown is s.levers and self.slips and s.trial is not None:
+        key = (id(s.levers), tuple(m.id for m in opened), s.trial is not None, s.levers_busy is not None, s.levers_for is s.project)
+        if key == self._shown:
             return
-        self._shown = s.levers
+        if s.trial is not None and self.slips and self._shown is not None and self._shown[0] == key[0]:
+            return
+        self._shown = key
         clear(self.row)
         self.slips = []
         if not opened and s.trial is None:

@@ -96,6 +96,9 @@ class PartsView(QWidget):
         card.column.addLayout(top)
         self.verdict = label("", "problem", wrap=True)
         card.column.addWidget(self.verdict)
+        self.no_ruler = label("Plates are not judged for strength yet: their mass, minutes and bed fit count, their flex does not.",
+                              "muted", wrap=True)  # fmt: skip
+        card.column.addWidget(self.no_ruler)
         self.scene = Scene(self._draw, "The part in 3D, coloured by reserve")
         self.scene.view_from = (-0.55, -1.7, 1.05)
         card.column.addWidget(self.scene, 1)
@@ -115,10 +118,7 @@ class PartsView(QWidget):
         self.ruler_card = card
         self.ruler = Ruler()
         self.ruler.station_changed.connect(lambda _: self._show_section())
-        self.no_ruler = label("Plates are not judged for strength yet: their mass, minutes and bed fit count, their flex does not.",
-                              "muted", wrap=True)  # fmt: skip
         card.column.addWidget(self.ruler, 1)
-        card.column.addWidget(self.no_ruler)
         card.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         card.setMinimumHeight(210)
         return card
@@ -179,6 +179,7 @@ class PartsView(QWidget):
 
     def refresh(self) -> None:
         """Show the current project."""
+        self.ways.refresh()
         project, result = self.session.project, self.session.result
         if self.part_id not in {p.id for p in project.parts}:
             self.part_id = project.parts[0].id if project.parts else ""
@@ -231,7 +232,7 @@ class PartsView(QWidget):
         self.key.setVisible(member is not None)
 
     def _show_ruler(self, member: MemberResult | None) -> None:
-        self.ruler.setVisible(member is not None)
+        self.ruler_card.setVisible(member is not None)
         self.no_ruler.setVisible(member is None)
         found = self.reserves()
         if member is None or found is None:
