@@ -319,6 +319,45 @@ def test_a_part_picked_in_plan_opens_in_parts(window: Any, qapp: Any) -> None:
     assert window.view("Parts").part_id == "arm"
 
 
+def test_a_part_clicked_in_3d_opens_and_a_turn_does_not(window: Any, qapp: Any) -> None:
+    window.show_stage("Airframe")
+    scene = window.view("Airframe").scene
+    assert until(qapp, lambda: scene.plotter is not None)
+    renderer = scene.plotter.renderer
+    renderer.SetWorldPoint(-80.0, -80.0, 12.0, 1.0)
+    renderer.WorldToDisplay()
+    x, y, _ = renderer.GetDisplayPoint()
+    spot = QPoint(int(x), int(scene.plotter.height() - y))
+    QTest.mousePress(scene.plotter, Qt.MouseButton.LeftButton, pos=spot)
+    QTest.mouseRelease(scene.plotter, Qt.MouseButton.LeftButton, pos=spot + QPoint(40, 10))
+    qapp.processEvents()
+    assert window.stage == "Airframe"
+    scene.home()
+    QTest.mouseClick(scene.plotter, Qt.MouseButton.LeftButton, pos=spot)
+    assert until(qapp, lambda: window.stage == "Parts", 3.0)
+    assert window.view("Parts").part_id == "arm"
+
+
+def test_the_background_process_rests_when_idle(window: Any, qapp: Any) -> None:
+    session = window.session
+    session._idle.setInterval(50)
+    session.ask_levers()
+    assert until(qapp, lambda: session.levers_busy is None and bool(session.levers))
+    assert until(qapp, lambda: session.worker.pid is None, 5.0)
+    session.ask_levers()
+    assert until(qapp, lambda: session.levers_busy is None)
+
+
+def test_no_search_disturbs_a_trial(window: Any, qapp: Any) -> None:
+    assert until(qapp, lambda: window.session.levers_busy is None and bool(window.session.levers))
+    window._look.setInterval(10)
+    window.session.try_lever(window.session.levers[0])
+    until(qapp, lambda: False, 0.3)
+    assert window.session.levers_busy is None
+    window.session.take()
+    assert until(qapp, lambda: window.session.levers_busy is not None, 3.0)
+
+
 def test_vibration_lists_every_crossing(window: Any, qapp: Any) -> None:
     window.show_stage("Vibration")
     view = window.view("Vibration")

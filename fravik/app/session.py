@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtCore import QObject, QSocketNotifier, pyqtSignal
+from PyQt6.QtCore import QObject, QSocketNotifier, QTimer, pyqtSignal
 
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation, Refused
@@ -20,6 +20,7 @@ from fravik.study.levers import Lever
 
 HISTORY = 400
 TYPING_PAUSE_S = 1.5
+WORKER_REST_MS = 20_000
 
 
 @dataclass(frozen=True)
@@ -60,6 +61,10 @@ class Session(QObject):
         self.lever_parts: tuple[str, ...] | None = None
         self._job = -1
         self._typing = ("", 0.0)
+        self._idle = QTimer(self)
+        self._idle.setSingleShot(True)
+        self._idle.setInterval(WORKER_REST_MS)
+        self._idle.timeout.connect(self._rest)
         self._evaluate()
 
     def open(self, project: Project, file: ProjectFile | None) -> None:
@@ -218,6 +223,7 @@ class Session(QObject):
         if self.stale or self.result is None:
             return
         self.lever_parts = parts
+        self._idle.stop()
         try:
             self._job = self.worker.submit("levers", self.project, parts)
         except OSError as err:
@@ -241,16 +247,22 @@ class Session(QObject):
                 self.levers_busy = message.payload
             else:
                 self.levers_busy = None
+                self._idle.start()
                 self.levers = message.payload if message.kind == "done" else []
                 if message.kind == "error" and self._notifier is not None:
                     self._notifier.setEnabled(False)
                     self._notifier = None
         self.levers_changed.emit()
 
-    def close(self) -> None:
-        """End the worker."""
+    def _rest(self) -> None:
+        """Let the background process go while nothing is asked of it; the next search starts a new one."""
         if self._notifier is not None:
             self._notifier.setEnabled(False)
+            self._notifier = None
         self.worker.stop()
+
+    def close(self) -> None:
+        """End the worker and let go of all results."""
+        self._rest()
         self.engine.memo.clear()
         self.result = None

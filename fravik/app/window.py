@@ -92,9 +92,13 @@ class MainWindow(QMainWindow):
         self._look = QTimer(self)
         self._look.setSingleShot(True)
         self._look.setInterval(700)
-        self._look.timeout.connect(lambda: self.session.ask_levers())
+        self._look.timeout.connect(self._look_for_ways_out)
         self.show_stage(OPENING_STAGE)
         self._look.start()
+
+    def _look_for_ways_out(self) -> None:
+        if self.session.trial is None:
+            self.session.ask_levers()
 
     def _make_airframe(self) -> QWidget:
         view = AirframeView(self.session)

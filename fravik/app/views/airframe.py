@@ -40,7 +40,7 @@ class AirframeView(QWidget):
         card.head.addWidget(home)
         self.scene = Scene(self._draw, "The craft in 3D")
         home.clicked.connect(self.scene.home)
-        self.scene.ready.connect(self._allow_picking)
+        self.scene.clicked.connect(self._picked)
         card.column.addWidget(self.scene, 1)
         self.craft_card = card
         left.addWidget(card, 5)
@@ -185,11 +185,7 @@ class AirframeView(QWidget):
         self.remark.setVisible(bool(remarks))
         self.craft_card.note.setText("click a part to open it")
 
-    def _allow_picking(self) -> None:
-        self.scene.plotter.enable_mesh_picking(self._picked, show=False, show_message=False, left_clicking=True, use_actor=True)
-
-    def _picked(self, actor: Any) -> None:
-        name = getattr(actor, "name", "") or ""
+    def _picked(self, name: str) -> None:
         if name.startswith("part:"):
             self.part_clicked.emit(name.split(":")[1])
 

@@ -7,13 +7,14 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from PyQt6.QtCore import Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QShowEvent
+from PyQt6.QtCore import QEvent, QObject, QPoint, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QMouseEvent, QShowEvent
 from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from fravik.app import theme
 
 Floats = NDArray[np.float64]
+CLICK_REACH_PX = 4
 
 
 def poly(vertices: Floats, faces: NDArray[np.int64]) -> Any:
@@ -36,7 +37,7 @@ class Scene(QWidget):
     """Holds one 3D view; ``draw`` is called with it whenever the picture is out of date and visible."""
 
     ready = pyqtSignal()
-    picked = pyqtSignal(object)
+    clicked = pyqtSignal(str)
 
     def __init__(self, draw: Callable[[Any], None], name: str) -> None:
         super().__init__()
@@ -61,6 +62,7 @@ class Scene(QWidget):
         self.inside.setContentsMargins(0, 0, 0, 0)
         self.holder.hide()
         self.column.addWidget(self.holder)
+        self._pressed = QPoint()
         self._later = QTimer(self)
         self._later.setSingleShot(True)
         self._later.setInterval(0)
@@ -89,8 +91,32 @@ class Scene(QWidget):
         self.holder.show()
         self.plotter.set_background(theme.current().card)
         self.plotter.enable_parallel_projection()
+        self.plotter.installEventFilter(self)
         self._refresh()
         self.ready.emit()
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        """Tell a click from a turn: press and release on one spot name what lies there."""
+        if isinstance(event, QMouseEvent) and event.button() == Qt.MouseButton.LeftButton:
+            if event.type() == QEvent.Type.MouseButtonPress:
+                self._pressed = event.position().toPoint()
+            elif event.type() == QEvent.Type.MouseButtonRelease:
+                at = event.position().toPoint()
+                if (at - self._pressed).manhattanLength() <= CLICK_REACH_PX:
+                    name = self._name_at(at)
+                    if name:
+                        QTimer.singleShot(0, lambda: self.clicked.emit(name))
+        return super().eventFilter(watched, event)
+
+    def _name_at(self, at: QPoint) -> str:
+        from vtkmodules.vtkRenderingCore import vtkCellPicker
+
+        scale = self.plotter.devicePixelRatioF()
+        picker = vtkCellPicker()
+        picker.SetTolerance(0.0)
+        picker.Pick(at.x() * scale, (self.plotter.height() - at.y() - 1) * scale, 0.0, self.plotter.renderer)
+        actor = picker.GetActor()
+        return next((name for name, a in self.plotter.actors.items() if a is actor), "")
 
     def invalidate(self) -> None:
         """Say that the picture is out of date; it is redrawn after the figures."""
