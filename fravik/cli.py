@@ -177,10 +177,13 @@ def main(argv: list[str] | None = None) -> int:
     except CommandError as err:
         print(f"fravik: {' '.join(str(err).split())}", file=sys.stderr)
         return 2
+    except BrokenPipeError:
+        return 2
     except OSError as err:
         print(f"fravik: {err.strerror or err}{f': {err.filename}' if err.filename else ''}", file=sys.stderr)
         return 2
-    except BrokenPipeError:
+    except Exception as err:  # a fault is still one line, with its kind for the report
+        print(f"fravik: this should not have happened ({type(err).__name__}: {' '.join(str(err).split())})", file=sys.stderr)
         return 2
 
 

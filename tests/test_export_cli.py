@@ -187,6 +187,16 @@ def test_errors_are_one_line_and_exit_2(capsys: pytest.CaptureFixture[str], args
     assert says in err
 
 
+def test_a_fault_is_one_line_too(capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch) -> None:
+    def fault(*_: object) -> None:
+        raise RuntimeError("made\nup")
+
+    monkeypatch.setattr(Engine, "evaluate", fault)
+    code, _, err = run(capsys, "evaluate", "--demo", "tern")
+    assert code == 2
+    assert err == "fravik: this should not have happened (RuntimeError: made up)\n"
+
+
 def test_report_and_export_commands(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
     assert run(capsys, "report", "--demo", "tern", "-o", str(tmp_path / "s.html"))[0] == 0
     assert run(capsys, "report", "--demo", "tern", "-o", str(tmp_path / "s.pdf"))[0] == 0

@@ -149,6 +149,22 @@ def test_a_contradiction_keeps_the_last_good_result(window: Any) -> None:
     assert shown(window) == good
 
 
+def test_a_fault_in_a_figure_keeps_the_window_and_the_work(window: Any, monkeypatch: pytest.MonkeyPatch) -> None:
+    good = shown(window)
+
+    def fault(_: Project) -> None:
+        raise ZeroDivisionError("made up")
+
+    real = window.session.engine.evaluate
+    monkeypatch.setattr(window.session.engine, "evaluate", fault)
+    window.session.edit("parts.arm.recipe.walls", 5)
+    assert "could not be evaluated (ZeroDivisionError: made up)" in window.banner_text.text()
+    assert shown(window) == good
+    monkeypatch.setattr(window.session.engine, "evaluate", real)
+    window.session.undo()
+    assert not window.session.stale
+
+
 @pytest.mark.parametrize("infill", ["0", "100"])
 def test_no_and_full_infill_work(window: Any, infill: str) -> None:
     type_into(number(window, "parts.arm.recipe.infill"), infill)

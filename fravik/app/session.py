@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+import traceback
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -195,6 +196,10 @@ class Session(QObject):
             self.problems, self.stale = self.result.problems, False
         except Refused as err:
             self.problems, self.stale = tuple(err.problems), True
+        except Exception as err:  # whatever goes wrong in a figure, the maker keeps the window and the work
+            traceback.print_exc()
+            text = f"This design could not be evaluated ({type(err).__name__}: {err}). Undo the edit, or change it."
+            self.problems, self.stale = (Problem("", text),), True
         self.problems_changed.emit()
         self.evaluated.emit()
 

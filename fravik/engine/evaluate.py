@@ -257,7 +257,7 @@ class Engine:
         """The scores alone, or None when the design cannot be built."""
         try:
             return self.evaluate(project).scores
-        except Refused:
+        except (Refused, ValueError, ArithmeticError, np.linalg.LinAlgError):
             return None
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import sys
+import traceback
 from importlib import resources
 from pathlib import Path
 
@@ -17,6 +19,8 @@ _SANS, _MONO = "B612", "B612 Mono"
 def make_app(arguments: list[str]) -> QApplication:
     """The application with our faces and colours; siblings of the 3D surface stay ordinary widgets, which paint faster."""
     QApplication.setAttribute(Qt.ApplicationAttribute.AA_DontCreateNativeWidgetSiblings)
+    # without a hook of our own, a fault in a slot would end the process and the maker's session with it
+    sys.excepthook = traceback.print_exception
     app = QApplication(arguments)
     app.setApplicationName("Fravik")
     load_fonts()
