@@ -12,7 +12,7 @@ T = TypeVar("T")
 class Memo:
     """A bounded store: equal inputs to a stage give back the same result. Not for use from several threads."""
 
-    def __init__(self, size: int = 256) -> None:
+    def __init__(self, size: int = 128) -> None:
         self._size = size
         self._store: OrderedDict[tuple[str, Hashable], object] = OrderedDict()
         self.hits = 0

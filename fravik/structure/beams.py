@@ -99,16 +99,26 @@ def element_matrices(beam: BeamLine) -> tuple[Floats, Floats]:
     return k, m
 
 
+def _stacked(elements: Floats) -> Floats:
+    """Element matrices (n, 12, 12) of a chain summed into one (6(n+1),)*2."""
+    n = len(elements)
+    out = np.zeros((6 * (n + 1), 6 * (n + 1)))
+    for e in range(n):
+        s = slice(6 * e, 6 * e + 12)
+        out[s, s] += elements[e]
+    return out
+
+
+def assemble_stiffness(beam: BeamLine) -> tuple[Floats, Floats]:
+    """Global stiffness and the element stiffnesses."""
+    ke, _ = element_matrices(beam)
+    return _stacked(ke), ke
+
+
 def assemble(beam: BeamLine, tip: TipBody | None) -> tuple[Floats, Floats, Floats]:
     """Global stiffness, mass (both (6(n+1),)*2) and the element stiffnesses."""
     ke, me = element_matrices(beam)
-    n = len(ke)
-    size = 6 * (n + 1)
-    k, m = np.zeros((size, size)), np.zeros((size, size))
-    for e in range(n):
-        s = slice(6 * e, 6 * e + 12)
-        k[s, s] += ke[e]
-        m[s, s] += me[e]
+    m = _stacked(me)
     if tip is not None:
         x, y, z = tip.offset_mm
         skew = np.array([[0, z, -y], [-z, 0, x], [y, -x, 0]], dtype=float)
@@ -116,7 +126,7 @@ def assemble(beam: BeamLine, tip: TipBody | None) -> tuple[Floats, Floats, Float
         body = tip.mass_t * arm.T @ arm
         body[3:, 3:] += tip.inertia_t_mm2
         m[-6:, -6:] += body
-    return k, m, ke
+    return _stacked(ke), m, ke
 
 
 @dataclass(frozen=True)

@@ -48,7 +48,7 @@ def drop_peaks(body_g: float, tips_g: float, contact_n_mm: float, arms_n_mm: flo
     start = vec.T @ (root * 1e3)
     # fine enough for the fast mode, long enough for the slow one
     quick, slow = 2 * math.pi / omega[1], 2 * math.pi / omega[0]
-    t = np.unique(np.concatenate([np.linspace(0.0, min(2 * quick, slow), 600), np.linspace(0.0, 0.6 * slow, 1200)]))
+    t = np.unique(np.concatenate([np.linspace(0.0, min(2 * quick, slow), 240), np.linspace(0.0, 0.6 * slow, 480)]))
     phase = np.outer(omega, t)
     x = (vec / root[:, None]) @ (np.sin(phase) * (start / omega)[:, None])
     v = (vec / root[:, None]) @ (np.cos(phase) * start[:, None])

@@ -19,7 +19,7 @@ from fravik.model.shapes import ArmShape, LegShape
 from fravik.printing.zones import Floats, ZoneField
 from fravik.shape.arm import bore_places, pocket_spans
 
-from .beams import BeamLine, TipBody, UnitResponses, assemble, modes, name_mode, unit_responses
+from .beams import BeamLine, TipBody, UnitResponses, assemble, assemble_stiffness, modes, name_mode, unit_responses
 from .printed import PrintedMaterial, printed_material
 from .section import CarbonLine, RowTables, SectionLine, row_tables, section_line, torsion_line
 
@@ -205,22 +205,30 @@ def solve_member(
         if carbon is not None and isinstance(member.shape, ArmShape):
             lines = tuple(carbon_lines(member.shape, carbon, member.length_mm, member.stations_mm, corner))
         section = section_line(member.tables, material, filament.density_g_cm3.typical * 1e-9, lines, gj)
-        k, m, ke = assemble(_beam(member, section), tip)
-        loads = np.zeros((len(k), len(LOADS)))
-        for col, dof in enumerate((-6, -5, -4, -3)):
-            loads[dof, col] = 1.0
-        up = np.zeros(len(k))
-        up[2::6] = 1.0
-        loads[:, 4] = m @ up
-        units = unit_responses(k, ke, loads)
         if shapes is None:
+            k, m, ke = assemble(_beam(member, section), tip)
+            loads = _unit_loads(m)
             freqs, shapes = modes(k, m, MODE_COUNT)
             names = _ordinals([name_mode(shapes[:, i], width) for i in range(shapes.shape[1])])
         else:
+            # all corners weigh the same, so mass and loads are those of the typical one
+            k, ke = assemble_stiffness(_beam(member, section))
             ratio = np.einsum("ij,ij->j", shapes, k @ shapes) / np.einsum("ij,ij->j", shapes, m @ shapes)
             freqs = np.sqrt(ratio) / (2 * np.pi)
+        units = unit_responses(k, ke, loads)
         out[corner] = MemberAnswer(corner, material, section, units, units.tip[:3, :3], freqs, shapes, names)
     return out
+
+
+def _unit_loads(mass: Floats) -> Floats:
+    """Columns of LOADS: unit forces and torque at the tip, and a unit upward acceleration field."""
+    loads = np.zeros((len(mass), len(LOADS)))
+    for col, dof in enumerate((-6, -5, -4, -3)):
+        loads[dof, col] = 1.0
+    up = np.zeros(len(mass))
+    up[2::6] = 1.0
+    loads[:, 4] = mass @ up
+    return loads
 
 
 def _ordinals(names: list[str]) -> tuple[str, ...]:

@@ -7,6 +7,7 @@ moments of wall, skin and core there, with no drawing of the section in between.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -46,6 +47,20 @@ class RowTables:
     crossings: tuple[Crossings, Crossings, Crossings]
     low_mm: Floats
     high_mm: Floats
+
+    @cached_property
+    def zone_sums(self) -> dict[str, Floats]:
+        """Area and moments of wall, skin and core at each station, (3, stations): a, v, vv in the row, r, rr across rows."""
+        r, dr = self.rows_mm[:, None], self.pitch_mm
+        zones = np.stack([self.moments[0] - self.moments[1], self.moments[1] - self.moments[2], self.moments[2]])
+        width = zones[:, 0]
+        return {
+            "a": width.sum(axis=1) * dr,
+            "v": zones[:, 1].sum(axis=1) * dr,
+            "vv": zones[:, 2].sum(axis=1) * dr,
+            "r": (width * r).sum(axis=1) * dr,
+            "rr": (width * (r * r + dr * dr / 12)).sum(axis=1) * dr,
+        }
 
     def zone_widths(self) -> Floats:
         """Strip width of wall, skin, core, shape (3, rows, stations)."""
@@ -157,17 +172,7 @@ def section_line(
 ) -> SectionLine:
     """Transformed-section sums of the strips with one material, plus carbon; ``gj`` comes from ``torsion_line``."""
     e = np.array(material.e_mpa)
-    r, dr = tables.rows_mm[:, None], tables.pitch_mm
-    zones = np.stack([
-        tables.moments[0] - tables.moments[1], tables.moments[1] - tables.moments[2], tables.moments[2],
-    ])  # fmt: skip
-    sums = {
-        "a": zones[:, 0].sum(axis=1) * dr,
-        "v": zones[:, 1].sum(axis=1) * dr,
-        "vv": zones[:, 2].sum(axis=1) * dr,
-        "r": (zones[:, 0] * r).sum(axis=1) * dr,
-        "rr": (zones[:, 0] * (r * r + dr * dr / 12)).sum(axis=1) * dr,
-    }
+    sums = tables.zone_sums
     names = ("v", "r", "vv", "rr") if tables.across_rows == "z" else ("r", "v", "rr", "vv")
     weigh = {k: e @ sums[k] for k in sums}
     ea, ey, ez, eyy, ezz = weigh["a"], *(weigh[n] for n in names)

@@ -136,7 +136,8 @@ class WaysOut(Card):
 
     def _fill(self, opened: list[Margin]) -> None:
         s = self.session
-        key = (id(s.levers), tuple(m.id for m in opened), s.trial is not None, s.levers_busy is not None, s.levers_for is s.project)
+        searched = s.levers_for is s.project or bool(s.levers)
+        key = (id(s.levers), bool(opened), s.trial is not None, s.levers_busy is not None and not s.levers, searched)
         if key == self._shown:
             return
         if s.trial is not None and self.slips and self._shown is not None and self._shown[0] == key[0]:
