@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import importlib
+import threading
 from collections.abc import Callable
 from typing import Any
 
@@ -15,6 +17,23 @@ from fravik.app import theme
 
 Floats = NDArray[np.float64]
 CLICK_REACH_PX = 4
+
+
+class _Library:
+    """Imports the 3D library in a thread, so that the window answers meanwhile."""
+
+    def __init__(self) -> None:
+        self._thread: threading.Thread | None = None
+
+    def ready(self) -> bool:
+        """Whether the library is in; the first call starts fetching it."""
+        if self._thread is None:
+            self._thread = threading.Thread(target=importlib.import_module, args=("pyvistaqt",), daemon=True)
+            self._thread.start()
+        return not self._thread.is_alive()
+
+
+_library = _Library()
 
 
 def poly(vertices: Floats, faces: NDArray[np.int64]) -> Any:
@@ -78,6 +97,9 @@ class Scene(QWidget):
 
     def _load(self) -> None:
         if self.plotter is not None or not self.isVisible():
+            return
+        if not _library.ready():
+            QTimer.singleShot(40, self._load)
             return
         from pyvistaqt import QtInteractor
 
