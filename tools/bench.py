@@ -106,8 +106,7 @@ def idle_memory_mb(app: Any, window: Any) -> dict[str, float]:
 
 
 START = """
-import time, sys
-t = time.perf_counter()
+import time
 from fravik.app import theme
 from fravik.app.window import MainWindow
 from fravik.demo import tern
@@ -116,10 +115,10 @@ w = MainWindow(tern()); w.show(); w._look.stop()
 for _ in range(5): app.processEvents()
 w.session.edit("parts.arm.shape.root_height_mm", 12.5)
 w.repaint()
-sys.stdout.write("usable\n"); sys.stdout.flush()
+print("usable", flush=True)
 scene = w.view("Parts").scene
 while scene.plotter is None or scene._dirty: app.processEvents(); time.sleep(0.002)
-sys.stdout.write("drawn\n"); sys.stdout.flush()
+print("drawn", flush=True)
 import os; os._exit(0)
 """
 
