@@ -32,7 +32,7 @@ def tern() -> Project:
         ),
         layout=Layout(motor_to_motor_mm=320.0, clamp_radius_mm=50.0, leg_radius_mm=42.0),
         components=Components(
-            motor=Motor(name="Generic 28 mm class", mass_g=44.0, diameter_mm=33.5, height_mm=20.0, kv_rpm_per_v=950.0),
+            motor=Motor(name="Generic 28 mm", mass_g=44.0, diameter_mm=33.5, height_mm=20.0, kv_rpm_per_v=950.0),
             propeller=Propeller(diameter_mm=177.8, pitch_mm=101.6, mass_g=7.0),
             battery=Battery(cells=6, capacity_mah=2200.0, mass_g=335.0, x_mm=-6.0, z_mm=42.0),
             blocks=(

@@ -39,6 +39,7 @@ class AirframeView(QWidget):
         home.setObjectName("quiet")
         card.head.addWidget(home)
         self.scene = Scene(self._draw, "The craft in 3D")
+        self.scene.room = 0.84  # the disks leave the corners of the box empty
         home.clicked.connect(self.scene.home)
         self.scene.clicked.connect(self._picked)
         card.column.addWidget(self.scene, 1)

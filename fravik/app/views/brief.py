@@ -226,8 +226,11 @@ class BriefView(QWidget):
                 drop.setToolTip("Remove this spool")
                 drop.setAccessibleName(f"Remove the spool {s.id}")
                 drop.clicked.connect(lambda _=False, i=s.id: self._drop_spool(i))
-                left.setFixedWidth(70)
-                price.setFixedWidth(74)
+                for narrow in (left, price):
+                    narrow.unit.setMinimumWidth(0)
+                    narrow.edit.setMinimumWidth(38)
+                left.setFixedWidth(66)
+                price.setFixedWidth(76)
                 for col, w in enumerate((kind, left, price, drop)):
                     self.spool_grid.addWidget(w, 2 * row, col)
                 self.spool_grid.addWidget(left.message, 2 * row + 1, 0, 1, 4)

@@ -65,6 +65,7 @@ class Scene(QWidget):
         self._dirty = True
         self._fitted = False
         self.view_from = (-1.0, -1.9, 1.25)
+        self.room = 1.12
         self.setAccessibleName(name)
         self.setMinimumSize(160, 120)
         self.column = QVBoxLayout(self)
@@ -176,7 +177,7 @@ class Scene(QWidget):
         half_tall = np.abs(corners @ np.cross(toward, right)).max()
         reach = float(np.linalg.norm(box[:, 1] - box[:, 0]))
         self.plotter.camera_position = [centre + toward * 3 * reach, centre, (0, 0, 1)]
-        self.plotter.camera.parallel_scale = max(half_tall, half_wide * self.height() / max(self.width(), 1)) * 1.12
+        self.plotter.camera.parallel_scale = max(half_tall, half_wide * self.height() / max(self.width(), 1)) * self.room
         self.plotter.reset_camera_clipping_range()
         self.plotter.render()
 
