@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import time
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -112,16 +113,15 @@ class Engine:
         key = (result.given, part.recipe)
 
         def make() -> Member:
-            beyond = result.field  # mass beyond the last station rides with the tip
             density = filament(part.recipe.filament).density_g_cm3.typical
             try:
-                built = build_member(shape, result.given.length_mm, part.carbon, beyond, 0.0)
+                built = build_member(shape, result.given.length_mm, part.carbon, result.field, 0.0)
             except ValueError as err:
                 raise Refused([Problem(f"parts.{part.id}.shape", f"{part.name}: {err}")]) from None
             along = built.tables.zone_widths().sum(axis=1) * built.tables.pitch_mm
             line = density * 1e-9 * (along[0] + along[1] + part.recipe.infill * along[2])
-            tip = float(line[-1]) * _overhang_mm(shape)
-            return Member(built.shape, built.length_mm, built.nodes_mm, built.tables, built.extents, tip, built.carbon, built.nominal)
+            # what lies beyond the last station rides with the tip
+            return replace(built, overhang_mass_t=float(line[-1]) * _overhang_mm(shape))
 
         return self.memo.get("member", key, make)
 

@@ -39,7 +39,7 @@ class Member:
     nodes_mm: Floats
     tables: RowTables
     extents: Floats
-    overhang_mass_share: float
+    overhang_mass_t: float
     carbon: tuple[CarbonLine, ...]
     nominal: np.ndarray
 
@@ -61,6 +61,7 @@ class MemberAnswer:
     freqs_hz: Floats
     shapes: Floats
     mode_names: tuple[str, ...]
+    carbon: tuple[CarbonLine, ...] = ()
 
 
 def member_nodes(shape: ArmShape | LegShape, length_mm: float) -> Floats:
@@ -152,7 +153,7 @@ def _extents(tables: RowTables) -> Floats:
 
 
 def build_member(shape: ArmShape | LegShape, length_mm: float, carbon: Carbon | None, field: ZoneField,
-                 overhang_share: float) -> Member:  # fmt: skip
+                 overhang_mass_t: float) -> Member:  # fmt: skip
     """Lay stations along the part and read its sections off the zone field.
 
     Raises ValueError where nothing is left of the section.
@@ -171,7 +172,7 @@ def build_member(shape: ArmShape | LegShape, length_mm: float, carbon: Carbon | 
     lines: tuple[CarbonLine, ...] = ()
     if carbon is not None and isinstance(shape, ArmShape):
         lines = tuple(carbon_lines(shape, carbon, length_mm, mids, "typical"))
-    return Member(shape, length_mm, nodes, tables, _extents(tables), overhang_share, lines, nominal)
+    return Member(shape, length_mm, nodes, tables, _extents(tables), overhang_mass_t, lines, nominal)
 
 
 def _mean_shear(material: PrintedMaterial) -> float:
@@ -193,7 +194,7 @@ def solve_member(
     typical = printed_material(filament, recipe, "typical")
     gj_typical = torsion_line(member.tables, typical)
     if tip is not None:
-        tip = replace(tip, mass_t=tip.mass_t + member.overhang_mass_share)
+        tip = replace(tip, mass_t=tip.mass_t + member.overhang_mass_t)
     out: dict[Corner, MemberAnswer] = {}
     width = float(np.nanmax(member.extents[0, 1] - member.extents[0, 0]))
     shapes: Floats | None = None
@@ -216,7 +217,7 @@ def solve_member(
             ratio = np.einsum("ij,ij->j", shapes, k @ shapes) / np.einsum("ij,ij->j", shapes, m @ shapes)
             freqs = np.sqrt(ratio) / (2 * np.pi)
         units = unit_responses(k, ke, loads)
-        out[corner] = MemberAnswer(corner, material, section, units, units.tip[:3, :3], freqs, shapes, names)
+        out[corner] = MemberAnswer(corner, material, section, units, units.tip[:3, :3], freqs, shapes, names, lines)
     return out
 
 

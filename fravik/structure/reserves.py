@@ -186,13 +186,13 @@ def all_reserves(basis: StressBasis, combinations: dict[str, Floats]) -> dict[st
 def _carbon_rows(basis: StressBasis, axial: Floats, m_up: Floats, m_side: Floats, v_up: Floats, v_side: Floats) -> list[Floats]:
     s = basis.answer.section
     fibre, bond = np.full(axial.shape, CAP), np.full(axial.shape, CAP)
-    if basis.carbon is None or not basis.member.carbon:
+    if not basis.answer.carbon:
         return [fibre, bond]
 
     def col(a: Floats) -> Floats:
         return a[:, None]
 
-    for c in basis.member.carbon:
+    for c in basis.answer.carbon:
         there = (c.area_mm2 > 0)[:, None]
         dz, dy = np.abs(c.z_mm - s.z_c_mm), np.abs(c.y_mm - s.y_c_mm)
         strain = axial / col(s.ea_n) + m_up * col((dz + c.half_height_mm) / s.ei_up_nmm2)
