@@ -180,7 +180,7 @@ def test_unknown_stock_names_what_there_is() -> None:
         filament("wood")
     with pytest.raises(KeyError, match="tube_6x4"):
         carbon_stock("beam")
-    assert all(c.form in ("tube", "rod", "strip") for c in carbon_stocks().values())
+    assert all(c.form in ("tube", "rod", "square", "strip") for c in carbon_stocks().values())
 
 
 def test_targets_need_sane_limits() -> None:

@@ -16,20 +16,22 @@ from fravik.library import carbon_stock
 from fravik.model.paths import set_many
 from fravik.model.project import Project
 from fravik.model.recipe import Carbon
-from fravik.model.shapes import ArmShape, LegShape, PlateShape
-from fravik.shape.arm import arm_plan, bore_places, pocket_spans, tongue_bolts
+from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape, PlateShape
+from fravik.shape.arm import BOLTED, RootForm, arm_plan, pocket_spans, tongue_bolts
 from fravik.shape.build import (
     ShapeInput,
     arm_length_mm,
     build_solid,
     fine_mesh_of,
+    loose_pieces,
     mesh_of,
     motor_radius_mm,
     placements,
     shape_input,
 )
 from fravik.shape.checks import shape_problems
-from fravik.shape.defaults import project_for, shape_for
+from fravik.shape.defaults import part_for, project_for, shape_for
+from fravik.shape.inlay import profile_places
 from fravik.shape.outline import disc, fillet_inner, rectangle, rounded_rectangle, segments_for
 
 PLAIN = ArmShape(pocket_count=0, bar_height_mm=0.0, shaft_hole_mm=0.0, root_height_mm=8.0, tip_height_mm=8.0)
@@ -133,10 +135,31 @@ def test_a_bore_takes_out_its_cylinder() -> None:
 
 
 def test_two_strips_lie_in_both_faces() -> None:
-    carbon = Carbon(stock="strip_6x1", count=2, start_mm=4.0, end_mm=80.0, adhesive_gap_mm=0.1)
+    carbon = Carbon(stock="strip_6x1", count=2, place="slot", start_mm=4.0, end_mm=80.0, adhesive_gap_mm=0.1)
     taken = arm(PLAIN).volume() - arm(PLAIN, carbon).volume()
     assert taken == pytest.approx(2 * 76 * 6.2 * 1.1, rel=5e-3)
-    assert bore_places(PLAIN, carbon, carbon_stock("strip_6x1"), 112.0) == [(0.0, 0.5), (0.0, 7.5)]
+    assert profile_places(PLAIN, carbon, carbon_stock("strip_6x1"), 112.0, 40.0) == [(0.0, 0.5), (0.0, 7.5)]
+
+
+def test_a_profile_on_the_face_takes_nothing_out() -> None:
+    carbon = Carbon(stock="strip_6x1", count=2, place="face", start_mm=4.0, end_mm=80.0)
+    assert arm(PLAIN, carbon).volume() == pytest.approx(arm(PLAIN).volume())
+    assert profile_places(PLAIN, carbon, carbon_stock("strip_6x1"), 112.0, 40.0) == [(0.0, -0.5), (0.0, 8.5)]
+
+
+def test_a_square_tube_gets_a_square_bore() -> None:
+    carbon = Carbon(stock="square_4x2p5", start_mm=0.0, end_mm=60.0, adhesive_gap_mm=0.1)
+    assert arm(PLAIN).volume() - arm(PLAIN, carbon).volume() == pytest.approx(60 * 4.2**2, rel=5e-3)
+
+
+@pytest.mark.parametrize(
+    "root", [RootForm("dovetail", 5.0), RootForm("hinge", 4.0), RootForm("clamp", 5.0, 20.0), RootForm("one_piece"), BOLTED]
+)
+def test_every_root_is_one_closed_solid(root: RootForm) -> None:
+    solid = build_solid(ShapeInput(PLAIN, 112.0, None, root))
+    assert closed(solid)
+    assert len(solid.decompose()) == 1
+    assert solid.genus() == {"bolted": 8, "hinge": 5, "clamp": 4}.get(root.kind, 4)
 
 
 def test_mirrored_arm_is_the_same_arm() -> None:
@@ -188,7 +211,7 @@ def test_arms_stand_at_the_motors(project: Project) -> None:
         assert abs(tip[1]) == pytest.approx(160 / math.sqrt(2))
 
 
-@pytest.mark.parametrize("part_id", ["arm", "leg", "top", "bottom"])
+@pytest.mark.parametrize("part_id", ["arm", "leg", "top", "bottom", "guard", "mount"])
 def test_placements_are_rigid(project: Project, part_id: str) -> None:
     for t in placements(project.part(part_id), project):
         assert t[:3, :3] @ t[:3, :3].T == pytest.approx(np.eye(3), abs=1e-12)
@@ -255,13 +278,15 @@ def test_contradictions_are_named_at_their_field(changes: dict[str, float], fiel
 @pytest.mark.parametrize(
     ("carbon", "field", "says"),
     [
-        ({"stock": "tube_10x8"}, "stock", "needs an arm"),
+        ({"stock": "tube_10x8"}, "stock", "needs a part"),
         ({"stock": "beam"}, "stock", "no carbon profile"),
         ({"stock": "rod_3", "start_mm": 50.0, "end_mm": 52.0}, "end_mm", "at least 10 mm"),
-        ({"stock": "rod_3", "start_mm": -60.0}, "start_mm", "outside the tongue"),
+        ({"stock": "rod_3", "start_mm": -60.0}, "start_mm", "outside the part"),
         ({"stock": "rod_3", "end_mm": 112.0}, "end_mm", "motor mount"),
         ({"stock": "tube_8x6", "count": 2}, "count", "do not fit"),
-        ({"stock": "strip_6x1", "count": 2}, "count", "even height"),
+        ({"stock": "strip_6x1", "count": 2, "place": "slot"}, "count", "even height"),
+        ({"stock": "rod_3", "place": "face"}, "place", "does not bond to a flat face"),
+        ({"stock": "rod_3", "adhesive": "spit"}, "adhesive", "no adhesive"),
     ],
 )
 def test_carbon_that_does_not_fit_is_refused(carbon: dict[str, object], field: str, says: str) -> None:
@@ -287,6 +312,12 @@ def test_carbon_and_pockets_exclude_each_other() -> None:
         ("top", {"window_length_mm": 100.0}, "under 8 mm of plate"),
         ("top", {"window_length_mm": 40.0, "window_width_mm": 40.0}, "swallows the stack holes"),
         ("top", {"stack_pitch_mm": 60.0, "width_mm": 60.0}, "stack holes need"),
+        ("guard", {"radius_mm": 80.0}, "to the propeller's tip"),
+        ("guard", {"hub_diameter_mm": 22.0}, "left outside the motor screws"),
+        ("guard", {"hub_thickness_mm": 10.0}, "thicker than the ring"),
+        ("mount", {"root_width_mm": 60.0}, "wider than the tongue"),
+        ("mount", {"length_mm": 10.0}, "leave no blade"),
+        ("mount", {"tongue_length_mm": 8.0}, "too short for its bolts"),
     ],
 )
 def test_leg_and_plate_contradictions(part: str, changes: dict[str, float], says: str) -> None:
@@ -316,10 +347,51 @@ def test_larger_craft_get_larger_arms() -> None:
 
 
 def test_every_shape_field_has_a_reason() -> None:
-    for cls in (ArmShape, LegShape, PlateShape):
+    for cls in (ArmShape, LegShape, PlateShape, GuardShape, MountShape):
         for name, info in cls.model_fields.items():
             if name not in ("kind", "place"):
                 assert info.json_schema_extra["why"], name  # type: ignore[index,call-overload]
+
+
+@pytest.mark.parametrize(
+    ("joint", "field", "says"),
+    [
+        ({"kind": "clamp", "tube_mm": 11.0}, "tube_mm", "under 1.2 mm"),
+        ({"kind": "clamp", "tube_mm": 6.0, "clamp_length_mm": 60.0}, "clamp_length_mm", "longer than the tongue"),
+        ({"kind": "hinge", "pin_mm": 4.0}, "kind", "as long as it is wide"),
+        ({"kind": "bolted", "screw": "M5"}, "screw", "needs a hole"),
+        ({"kind": "bolted", "screw": "M2"}, "screw", "rattles"),
+        ({"kind": "bolted", "fixing": "tapped", "engaged_mm": 20.0}, "engaged_mm", "longer than the tongue is high"),
+    ],
+)
+def test_joints_that_do_not_fit_say_so(joint: dict[str, object], field: str, says: str) -> None:
+    edited = set_many(tern(), tuple((f"parts.arm.joint.{k}", v) for k, v in joint.items()))
+    found = {p.path.rsplit(".", 1)[-1]: p.message for p in shape_problems(edited.part("arm"), edited)}
+    assert says in found[field]
+
+
+@given(st.floats(40.0, 200.0), st.floats(2.0, 8.0), st.floats(1.0, 20.0))
+def test_any_guard_is_one_closed_solid(span: float, width: float, corner: float) -> None:
+    solid = build_solid(ShapeInput(GuardShape(span_deg=span, width_mm=width, corner_mm=corner), 98.0, None))
+    assert closed(solid)
+    assert len(solid.decompose()) == 1
+    assert loose_pieces(mesh_of(solid)) == 1
+
+
+def test_loose_pieces_are_counted_and_cavities_are_not() -> None:
+    two = Manifold.cube((5.0, 5.0, 5.0)) + Manifold.cube((5.0, 5.0, 5.0)).translate((9.0, 0.0, 0.0))
+    assert loose_pieces(mesh_of(two)) == 2
+    hollow = Manifold.cube((9.0, 9.0, 9.0), True) - Manifold.cube((5.0, 5.0, 5.0), True)
+    assert loose_pieces(mesh_of(hollow)) == 1
+
+
+@pytest.mark.parametrize("kind", ["guard", "mount", "leg"])
+def test_added_parts_suit_the_craft(project: Project, kind: str) -> None:
+    new = part_for(kind, project)
+    both = project.model_copy(update={"parts": (*project.parts, new)})
+    assert new.id not in {p.id for p in project.parts}
+    assert [p for p in shape_problems(new, both) if p.severity == "error"] == []
+    assert loose_pieces(mesh_of(build_solid(shape_input(new, both)))) == 1
 
 
 def test_the_demo_has_no_problems(project: Project) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 import shutil
 import signal
@@ -15,7 +16,7 @@ from pathlib import Path
 import pytest
 
 from fravik.model.paths import set_at
-from fravik.model.project import Project
+from fravik.model.project import SCHEMA_VERSION, Project
 from fravik.store import APPLICATION_ID, FileProblem, create, open_file
 
 
@@ -48,7 +49,7 @@ def test_round_trip(path: Path, project: Project) -> None:
 def test_the_file_says_what_it_is(path: Path) -> None:
     header = path.read_bytes()[:100]
     assert struct.unpack(">I", header[68:72])[0] == APPLICATION_ID
-    assert struct.unpack(">I", header[60:64])[0] == 1
+    assert struct.unpack(">I", header[60:64])[0] == SCHEMA_VERSION
 
 
 def test_create_never_overwrites(path: Path, project: Project) -> None:
@@ -200,3 +201,16 @@ def test_killing_the_writer_loses_at_most_the_write_in_flight(path: Path, delay:
 def test_a_copy_is_a_whole_project(path: Path, tmp_path: Path, project: Project) -> None:
     shutil.copy(path, tmp_path / "copy.fravik")
     assert open_file(tmp_path / "copy.fravik")[1] == project
+
+
+def test_a_project_of_the_first_format_is_read(project: Project) -> None:
+    from fravik.store import project_from_json
+
+    old = {"schema_version": 1, "name": "Old", "parts": [
+        {"id": "arm", "shape": {"kind": "arm"}, "carbon": {"stock": "strip_6x1", "bond_strength_mpa": 8.0}},
+        {"id": "leg", "shape": {"kind": "leg"}},
+    ]}  # fmt: skip
+    read = project_from_json(json.dumps(old))
+    assert read.schema_version == SCHEMA_VERSION
+    assert read.part("arm").carbon.place == "slot"  # type: ignore[union-attr]
+    assert read.part("arm").joint.kind == "bolted"

@@ -1,5 +1,23 @@
-"""Data that ships with the product: filaments and carbon stock, as TOML with a loader."""
+"""Data that ships with the product: filaments, carbon, sheets, adhesives, screws and infill constants, with a loader."""
 
-from .load import carbon_stock, carbon_stocks, filament, filaments
+from .load import (
+    adhesive,
+    adhesives,
+    carbon_stock,
+    carbon_stocks,
+    filament,
+    filament_of,
+    filaments,
+    filaments_of,
+    infill_table,
+    notch_table,
+    screw,
+    screws,
+    sheet,
+    sheets,
+)
 
-__all__ = ["carbon_stock", "carbon_stocks", "filament", "filaments"]
+__all__ = [
+    "adhesive", "adhesives", "carbon_stock", "carbon_stocks", "filament", "filament_of", "filaments", "filaments_of", "infill_table",
+    "notch_table", "screw", "screws", "sheet", "sheets",
+]  # fmt: skip

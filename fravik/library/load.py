@@ -1,14 +1,22 @@
-"""Load the shipped tables once, validated."""
+"""Load the shipped tables once, validated; and find a project's filament among its own and the shipped ones."""
 
 from __future__ import annotations
 
 import tomllib
+from collections.abc import Mapping
 from functools import cache
 from importlib import resources
 from types import MappingProxyType
-from typing import Any
+from typing import Any, TypeVar
 
-from fravik.model.material import CarbonStock, Filament
+import numpy as np
+from numpy.typing import NDArray
+
+from fravik.model.base import Frozen
+from fravik.model.material import Adhesive, CarbonStock, Filament, ScrewSize, SheetStock
+from fravik.model.project import Project
+
+T = TypeVar("T")
 
 
 def _table(name: str) -> dict[str, dict[str, Any]]:
@@ -16,29 +24,93 @@ def _table(name: str) -> dict[str, dict[str, Any]]:
         return tomllib.load(f)
 
 
+def _rows(name: str, kind: type[Frozen]) -> MappingProxyType[str, Any]:
+    return MappingProxyType({k: kind.model_validate({"id": k, **v}) for k, v in _table(name).items()})
+
+
+def _pick(table: Mapping[str, T], key: str, what: str) -> T:
+    if key not in table:
+        raise KeyError(f"There is no {what} {key!r}; there is {', '.join(table)}.")
+    return table[key]
+
+
 @cache
 def filaments() -> MappingProxyType[str, Filament]:
     """All shipped filaments by id."""
-    return MappingProxyType({k: Filament(id=k, **v) for k, v in _table("filaments.toml").items()})
+    return _rows("filaments.toml", Filament)
 
 
 @cache
 def carbon_stocks() -> MappingProxyType[str, CarbonStock]:
     """All shipped carbon profiles by id."""
-    return MappingProxyType({k: CarbonStock(id=k, **v) for k, v in _table("carbon.toml").items()})
+    return _rows("carbon.toml", CarbonStock)
+
+
+@cache
+def adhesives() -> MappingProxyType[str, Adhesive]:
+    """All shipped adhesives by id."""
+    return _rows("adhesives.toml", Adhesive)
+
+
+@cache
+def sheets() -> MappingProxyType[str, SheetStock]:
+    """All shipped carbon plates and glass skins by id."""
+    return _rows("sheets.toml", SheetStock)
+
+
+@cache
+def screws() -> MappingProxyType[str, ScrewSize]:
+    """All shipped screw sizes by id."""
+    return _rows("screws.toml", ScrewSize)
 
 
 def filament(kind: str) -> Filament:
-    """One filament. KeyError names the kinds there are."""
-    table = filaments()
-    if kind not in table:
-        raise KeyError(f"There is no filament {kind!r}; the shelf table has {', '.join(table)}.")
-    return table[kind]
+    """One shipped filament. KeyError names the kinds there are."""
+    return _pick(filaments(), kind, "filament")
+
+
+def filaments_of(project: Project) -> dict[str, Filament]:
+    """The maker's own filaments and the shipped ones; a maker's own goes before a shipped one of the same id."""
+    return {**filaments(), **{f.id: f for f in project.filaments}}
+
+
+def filament_of(project: Project, kind: str) -> Filament:
+    """One filament as the project knows it. KeyError names the kinds there are."""
+    return _pick(filaments_of(project), kind, "filament")
 
 
 def carbon_stock(stock: str) -> CarbonStock:
     """One carbon profile. KeyError names the profiles there are."""
-    table = carbon_stocks()
-    if stock not in table:
-        raise KeyError(f"There is no carbon profile {stock!r}; the stock list has {', '.join(table)}.")
-    return table[stock]
+    return _pick(carbon_stocks(), stock, "carbon profile")
+
+
+def adhesive(kind: str) -> Adhesive:
+    """One adhesive. KeyError names the kinds there are."""
+    return _pick(adhesives(), kind, "adhesive")
+
+
+def sheet(kind: str) -> SheetStock:
+    """One sheet. KeyError names the sheets there are."""
+    return _pick(sheets(), kind, "sheet")
+
+
+def screw(size: str) -> ScrewSize:
+    """One screw size. KeyError names the sizes there are."""
+    return _pick(screws(), size, "screw")
+
+
+def _arrays(name: str) -> MappingProxyType[str, NDArray[np.float64]]:
+    with resources.files("fravik.library").joinpath("data", name).open("rb") as f, np.load(f) as data:
+        return MappingProxyType({k: data[k] for k in data.files})
+
+
+@cache
+def infill_table() -> MappingProxyType[str, NDArray[np.float64]]:
+    """Homogenised infill constants over those of the solid, as ``tools/infill_table.py`` computed them."""
+    return _arrays("infill.npz")
+
+
+@cache
+def notch_table() -> MappingProxyType[str, NDArray[np.float64]]:
+    """Factors of shoulder fillets by radius and wide over narrow side, as ``tools/notch_table.py`` computed them."""
+    return _arrays("notches.npz")

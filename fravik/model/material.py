@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Literal, NamedTuple
 
+from pydantic import model_validator
+
 from .base import Frozen
 
 Corner = Literal["low", "typical", "high"]
@@ -21,8 +23,30 @@ class Spread(NamedTuple):
         return float(getattr(self, corner))
 
 
+SPREAD_LABELS: dict[str, str] = {
+    "e_road_mpa": "Modulus along the road, MPa",
+    "e_cross_mpa": "Modulus across roads, MPa",
+    "e_layer_mpa": "Modulus across layers, MPa",
+    "g_plane_mpa": "Shear modulus in the layer, MPa",
+    "g_layer_mpa": "Shear modulus between layers, MPa",
+    "s_road_mpa": "Strength along the road, MPa",
+    "s_cross_mpa": "Strength across roads, MPa",
+    "s_layer_mpa": "Strength across layers, MPa",
+    "t_plane_mpa": "Shear strength in the layer, MPa",
+    "t_layer_mpa": "Shear strength between layers, MPa",
+    "ductility_road": "Break over yield strain, roads",
+    "ductility_layer": "Break over yield strain, layers",
+    "loss_factor": "Loss factor",
+    "density_g_cm3": "Density, g/cm³",
+}
+
+
 class Filament(Frozen):
-    """Road properties of a generic filament; 1 along the road, 2 across it in the layer, 3 across layers."""
+    """Road properties of a filament, dry at 23 degrees; 1 along the road, 2 across it in the layer, 3 across layers.
+
+    ``soft_share`` is the share of stiffness left well above the glass transition; the ``wet_`` shares are what is left of
+    stiffness and strength, and how much ductility grows, in plastic soaked to saturation.
+    """
 
     id: str
     name: str
@@ -46,9 +70,72 @@ class Filament(Frozen):
     glass_transition_c: float
     flow_limit_mm3_s: float
     price_per_kg: float
+    soft_share: float = 0.02
+    service_limit_c: float = 55.0
+    wet_stiffness: float = 1.0
+    wet_strength: float = 1.0
+    wet_ductility: float = 1.0
+    wet_layer_bond: float = 0.8
+    warp: float = 0.2
+    flexible: bool = False
     abrasive: bool = False
     needs_enclosure: bool = False
     note: str = ""
+    copied_from: str = ""
+
+    @model_validator(mode="after")
+    def _ordered(self) -> Filament:
+        for name in type(self).model_fields:
+            value = getattr(self, name)
+            if isinstance(value, Spread) and not 0 < value.low <= value.typical <= value.high < 1e7:
+                raise ValueError(f"{SPREAD_LABELS.get(name, name)}: low, typical and high must be above 0 and rise in this order")
+        if self.density_g_cm3.high > 9 or not 0 <= self.notch_sensitivity <= 1:
+            raise ValueError("density is in g/cm3, and notch sensitivity runs from 0 to 1")
+        return self
+
+
+class Adhesive(Frozen):
+    """A kind of glue: shear strength on printed plastic, shear modulus of the layer, the gaps it fills and its cure time."""
+
+    id: str
+    name: str
+    strength_mpa: Spread
+    shear_modulus_mpa: float
+    gap_mm: tuple[float, float]
+    cure_h: float
+    density_g_cm3: float
+    price_per_g: float
+    note: str = ""
+
+
+class SheetStock(Frozen):
+    """A cut carbon plate or glass skin; modulus and strength are of the laminate along the part, not of its fibre."""
+
+    id: str
+    name: str
+    form: Literal["carbon plate", "glass skin"]
+    thickness_mm: float
+    modulus_mpa: Spread
+    shear_mpa: Spread
+    strength_mpa: Spread
+    density_g_cm3: float
+    price_per_cm2: float
+    handwork_min: float
+
+
+class ScrewSize(Frozen):
+    """A metric coarse screw and its heat-set insert: sizes in mm, stress area in mm2, proof stress in MPa."""
+
+    id: str
+    diameter_mm: float
+    stress_area_mm2: float
+    pitch_mm: float
+    head_mm: float
+    nut_across_mm: float
+    nut_height_mm: float
+    insert_outer_mm: float
+    clearance_mm: float
+    proof_mpa: float = 580.0
 
 
 class CarbonStock(Frozen):
@@ -56,7 +143,7 @@ class CarbonStock(Frozen):
 
     id: str
     name: str
-    form: Literal["tube", "rod", "strip"]
+    form: Literal["tube", "rod", "square", "strip"]
     outer_mm: float
     inner_mm: float = 0.0
     thickness_mm: float = 0.0

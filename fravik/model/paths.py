@@ -8,7 +8,7 @@ from pydantic import BaseModel, ValidationError
 
 from .base import explain
 from .project import Project
-from .recipe import Carbon
+from .recipe import Carbon, Facing
 
 
 class EditError(ValueError):
@@ -74,8 +74,8 @@ def _set(node: Any, keys: list[str], value: Any, path: str) -> Any:
         child = _step(node, key, path)
         new = _set(child, keys[1:], value, path)
         return tuple(new if i is child else i for i in node)
-    if node is None and path.rsplit(".", 2)[-2] == "carbon":
-        node = Carbon()
+    if node is None:
+        node = {"carbon": Carbon, "facing": Facing}.get(path.rsplit(".", 2)[-2], lambda: None)()
     child = _step(node, key, path)
     new = value if len(keys) == 1 else _set(child, keys[1:], value, path)
     if len(keys) > 1:

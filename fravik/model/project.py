@@ -8,10 +8,12 @@ from pydantic import Field, model_validator
 
 from .base import Frozen, choice, quantity
 from .craft import Components, Layout
-from .recipe import Carbon, Recipe
-from .shapes import ArmShape, LegShape, PlateShape
+from .joint import Joint
+from .material import Filament
+from .recipe import Carbon, Facing, Recipe
+from .shapes import ArmShape, GuardShape, LegShape, MountShape, PlateShape
 
-SCHEMA_VERSION = 1
+SCHEMA_VERSION = 2
 
 Metric = Literal[
     "flying_mass_g", "tip_sag_mm", "first_mode_hz", "least_reserve", "flat_drop_m", "arm_strike_m_s",
@@ -27,6 +29,21 @@ class Target(Frozen):
     limit: float = Field(allow_inf_nan=False, ge=0.0, le=1e6)
 
 
+class OwnCase(Frozen):
+    """A load of the maker's own: a force and a moment on one part, in its own axes, at a station."""
+
+    id: str
+    name: str = choice("Own case", "Name")
+    part: str = choice("arm", "On part")
+    station_mm: float = quantity(100.0, 0.0, 900.0, "mm", "At station", "along the part", step=1)
+    force_x_n: float = quantity(0.0, -5000.0, 5000.0, "N", "Force along", "out from the root", step=5)
+    force_y_n: float = quantity(0.0, -5000.0, 5000.0, "N", "Force across", "to the left", step=5)
+    force_z_n: float = quantity(20.0, -5000.0, 5000.0, "N", "Force up", "away from the underside", step=5)
+    moment_x_nmm: float = quantity(0.0, -1e6, 1e6, "N mm", "Twist", "about the part's length", step=50)
+    moment_y_nmm: float = quantity(0.0, -1e6, 1e6, "N mm", "Moment, nose down", "about the crosswise axis", step=50)
+    moment_z_nmm: float = quantity(0.0, -1e6, 1e6, "N mm", "Moment, turning", "about the upright axis", step=50)
+
+
 class Brief(Frozen):
     """What the craft is for, and the loads it is designed to."""
 
@@ -36,8 +53,20 @@ class Brief(Frozen):
     ground_stiffness_n_mm: float = quantity(
         60.0, 1.0, 5000.0, "N/mm", "Ground stiffness", "turf about 20, shingle 60, concrete 2000", step=10
     )
-    working_low: float = quantity(0.7, 0.2, 1.0, "× hover", "Working band from", "the gentlest steady flight", step=0.05)
-    working_high: float = quantity(1.5, 1.0, 4.0, "× hover", "Working band to", "the hardest steady flight", step=0.05)
+    working_low: float = quantity(0.7, 0.2, 1.0, "×", "Working band from", "the gentlest steady flight", step=0.05)
+    working_high: float = quantity(1.5, 1.0, 4.0, "×", "Working band to", "the hardest steady flight", step=0.05)
+    yaw_share: float = quantity(0.5, 0.0, 1.0, "×", "Hard yaw, of hover", "thrust moved from one diagonal pair to the other", step=0.05)
+    out_of_step: float = quantity(
+        3.0, 1.0, 10.0, "×", "Motor out of step", "jerk of a motor that loses step, over its full torque", step=0.5
+    )
+    landing_drag: float = quantity(0.25, 0.0, 1.5, "", "Drag at landing", "sideways over upward force on a leg", step=0.05)
+    strap_pull_n: float = quantity(60.0, 0.0, 500.0, "N", "Strap pull", "tension of the battery strap around its plate", step=5)
+    transport_n: float = quantity(20.0, 0.0, 500.0, "N", "Transport", "a hand or a bag on a motor, guard, leg or camera", step=5)
+    bump_m_s: float = quantity(1.5, 0.1, 10.0, "m/s", "Guard bump", "drifting into a wall", step=0.1)
+    service_temp_c: float = quantity(23.0, -30.0, 80.0, "°C", "Air temperature", "the warmest flight; cold makes plastics brittle", step=1)
+    sun: bool = choice(False, "Flown in full sun", "dark parts warm far above the air")
+    damp: Literal["dry", "room", "wet"] = choice("dry", "Moisture", "what the printed plastic has taken up")
+    own_cases: tuple[OwnCase, ...] = ()
 
 
 class Printer(Frozen):
@@ -69,6 +98,8 @@ class Spool(Frozen):
     grams_left: float = quantity(800.0, 0.0, 10000.0, "g", "Left", "weigh the spool and take its core off", step=10)
     price_per_kg: float = quantity(22.0, 0.0, 500.0, "/kg", "Price", "per kilogram as bought", step=1)
     colour: str = choice("grey", "Colour")
+    shade: Literal["light", "medium", "dark"] = choice("medium", "Shade", "how much the sun warms it")
+    dried: bool = choice(True, "Dried before printing", "wet filament bonds its layers badly")
 
 
 class Part(Frozen):
@@ -77,15 +108,17 @@ class Part(Frozen):
     id: str
     name: str = choice("Part", "Name")
     count: int = quantity(1, 1, 40, "", "Count", "copies on the craft", step=1)
-    shape: Annotated[ArmShape | LegShape | PlateShape, Field(discriminator="kind")]
+    shape: Annotated[ArmShape | LegShape | PlateShape | GuardShape | MountShape, Field(discriminator="kind")]
     recipe: Recipe = Recipe()
+    joint: Joint = Joint()
     carbon: Carbon | None = None
+    facing: Facing | None = None
 
 
 class Project(Frozen):
     """One craft, whole."""
 
-    schema_version: Literal[1] = 1
+    schema_version: Literal[2] = 2
     name: str = choice("Untitled craft", "Name")
     brief: Brief = Brief()
     targets: tuple[Target, ...] = ()
@@ -94,10 +127,12 @@ class Project(Frozen):
     parts: tuple[Part, ...] = ()
     printer: Printer = Printer()
     spools: tuple[Spool, ...] = ()
+    filaments: tuple[Filament, ...] = ()
 
     @model_validator(mode="after")
     def _ids_unique(self) -> Project:
         for what, items in (("target", self.targets), ("part", self.parts), ("spool", self.spools),
+                            ("filament", self.filaments), ("load case", self.brief.own_cases),
                             ("component", self.components.blocks)):  # fmt: skip
             ids = [i.id for i in items]
             if len(set(ids)) != len(ids):

@@ -74,4 +74,43 @@ class PlateShape(Frozen):
     place: Literal["bottom", "top"] = choice("bottom", "Place")
 
 
-Shape = ArmShape | LegShape | PlateShape
+class GuardShape(Frozen):
+    """A propeller guard printed flat: a hub under the motor, two struts, and an arc around the propeller's tip."""
+
+    kind: Literal["guard"] = "guard"
+    radius_mm: float | None = quantity(
+        None, 25.0, 350.0, "mm", "Arc radius", "from the motor axis; leave empty to clear the propeller by 6 mm", step=1
+    )
+    span_deg: float = quantity(110.0, 40.0, 200.0, "deg", "Arc", "how far round the propeller the guard reaches", step=5)
+    width_mm: float = quantity(4.0, 1.2, 20.0, "mm", "Width", "thickness in the plane of the propeller", step=0.5)
+    height_mm: float = quantity(8.0, 2.0, 30.0, "mm", "Height", "of the ring and struts", step=0.5)
+    corner_mm: float = quantity(6.0, 0.2, 40.0, "mm", "Corner radius", "where strut and arc meet", step=0.5)
+    hub_diameter_mm: float = quantity(32.0, 10.0, 90.0, "mm", "Hub diameter", "must carry the motor screws with an edge", step=0.5)
+    hub_thickness_mm: float = quantity(3.0, 1.0, 12.0, "mm", "Hub thickness", "between motor and arm", step=0.5)
+    bolt_circle_mm: float = quantity(19.0, 6.0, 60.0, "mm", "Motor bolt circle", "must match the motor", step=0.5)
+    bolt_hole_mm: float = quantity(3.2, 1.0, 6.5, "mm", "Motor screw hole", "clearance for the screw", step=0.1)
+    root_fillet_mm: float = quantity(4.0, 0.2, 25.0, "mm", "Hub fillet", "where a strut leaves the hub", step=0.5)
+
+
+class MountShape(Frozen):
+    """A camera mount: a tongue under the bottom plate, a tapered blade, and a pad that carries the camera."""
+
+    kind: Literal["mount"] = "mount"
+    length_mm: float = quantity(34.0, 8.0, 200.0, "mm", "Length", "plate edge to the middle of the camera pad", step=1)
+    root_width_mm: float = quantity(22.0, 4.0, 90.0, "mm", "Root width", "at the plate edge", step=0.5)
+    tip_width_mm: float = quantity(18.0, 4.0, 90.0, "mm", "Tip width", "before the pad", step=0.5)
+    thickness_mm: float = quantity(5.0, 1.0, 25.0, "mm", "Thickness", "of the whole mount", step=0.5)
+    pad_length_mm: float = quantity(20.0, 6.0, 90.0, "mm", "Pad length", "along the mount", step=1)
+    pad_width_mm: float = quantity(28.0, 6.0, 90.0, "mm", "Pad width", "across the mount", step=1)
+    tongue_length_mm: float = quantity(22.0, 8.0, 80.0, "mm", "Tongue length", "under the plate", step=1)
+    tongue_width_mm: float = quantity(30.0, 6.0, 100.0, "mm", "Tongue width", "under the plate", step=1)
+    tongue_bolt_mm: float = quantity(3.2, 1.5, 6.5, "mm", "Bolt hole", "two bolts hold the tongue", step=0.1)
+    root_fillet_mm: float = quantity(3.0, 0.2, 25.0, "mm", "Root fillet", "a nozzle cannot print a sharper corner than 0.2", step=0.5)
+    pad_fillet_mm: float = quantity(3.0, 0.2, 25.0, "mm", "Pad fillet", "a nozzle cannot print a sharper corner than 0.2", step=0.5)
+    tilt_deg: float = quantity(0.0, -45.0, 90.0, "deg", "Nose down", "lean of the mount and its camera", step=5)
+    carried_g: float = quantity(62.0, 1.0, 2000.0, "g", "Carries", "camera, its plate and screws; weigh it", step=1)
+    carried_height_mm: float = quantity(16.0, 0.0, 150.0, "mm", "Carried below", "centre of the camera below the pad", step=1)
+
+
+Shape = ArmShape | LegShape | PlateShape | GuardShape | MountShape
+BEAM_KINDS = ("arm", "leg", "guard", "mount")

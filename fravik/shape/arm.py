@@ -3,27 +3,40 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
 from manifold3d import CrossSection, Manifold
 
+from fravik.model.joint import Joint
 from fravik.model.material import CarbonStock
 from fravik.model.recipe import Carbon
 from fravik.model.shapes import ArmShape
 
+from .inlay import body_width_mm, carbon_room
 from .outline import disc, fillet_inner, polygon, rectangle, rounded_rectangle
 
 
-def arm_height_mm(arm: ArmShape, length_mm: float, x_mm: float) -> float:
-    """Height of the arm body without bars at a station: root height, straight taper, tip height under the pad."""
-    end = max(1.0, length_mm - arm.pad_diameter_mm / 2)
-    t = min(1.0, max(0.0, x_mm / end))
-    return arm.root_height_mm + t * (arm.tip_height_mm - arm.root_height_mm)
+@dataclass(frozen=True)
+class RootForm:
+    """What of the root joint shows in the solid: its kind, and its flare, pin or bore with the bore's length."""
+
+    kind: str = "bolted"
+    size_mm: float = 0.0
+    length_mm: float = 0.0
 
 
-def arm_width_mm(arm: ArmShape, length_mm: float, x_mm: float) -> float:
-    """Width of the tapered body (fillets and pad apart) at a station."""
-    t = min(1.0, max(0.0, x_mm / length_mm))
-    return arm.root_width_mm + t * (arm.tip_width_mm - arm.root_width_mm)
+BOLTED = RootForm()
+
+
+def root_form(joint: Joint) -> RootForm:
+    """The geometry of a joint; joints that differ in screws or glue alone share one."""
+    if joint.kind == "dovetail":
+        return RootForm("dovetail", joint.dovetail_depth_mm)
+    if joint.kind == "hinge":
+        return RootForm("hinge", joint.pin_mm)
+    if joint.kind == "clamp":
+        return RootForm("clamp", joint.tube_mm, joint.clamp_length_mm)
+    return RootForm(joint.kind)
 
 
 def pocket_spans(arm: ArmShape, length_mm: float) -> list[tuple[float, float]]:
@@ -47,36 +60,41 @@ def tongue_bolts(arm: ArmShape) -> list[tuple[float, float]]:
     return [(x, side * y) for x in xs for side in (-1.0, 1.0)]
 
 
-def bore_places(arm: ArmShape, carbon: Carbon, stock: CarbonStock, length_mm: float) -> list[tuple[float, float]]:
-    """(y, z) of each profile's axis. Bores lie at mid-height of the tip; two stand side by side.
-
-    Strips lie in slots on the faces: the first on the underside, the second on top.
-    """
-    if stock.form == "strip":
-        t = stock.thickness_mm
-        top = min(arm.root_height_mm, arm.tip_height_mm)
-        return [(0.0, t / 2), (0.0, top - t / 2)][: carbon.count]
-    z = min(arm.root_height_mm, arm.tip_height_mm) / 2
-    if carbon.count == 1:
-        return [(0.0, z)]
-    off = min(arm.root_width_mm, arm.tip_width_mm) / 4
-    return [(-off, z), (off, z)]
+def tongue_outline(arm: ArmShape, root: RootForm) -> CrossSection:
+    """The tongue seen from above, by the kind of root joint, without its holes."""
+    a, half = arm, arm.tongue_width_mm / 2
+    if root.kind == "dovetail":
+        wide = half + root.size_mm
+        return polygon([(-a.tongue_length_mm, -wide), (0.0, -half), (0.0, half), (-a.tongue_length_mm, wide)])
+    if root.kind == "hinge":
+        x = min(-a.tongue_length_mm + half, 0.0)
+        return rectangle(x, -half, 0.0, half) + disc(x, 0.0, a.tongue_width_mm)
+    return rectangle(-a.tongue_length_mm, -half, 0.0, half)
 
 
-def arm_plan(arm: ArmShape, length_mm: float) -> CrossSection:
+def tongue_holes(arm: ArmShape, root: RootForm) -> CrossSection:
+    """Bolt holes of a bolted tongue, or a hinge's pin hole."""
+    holes = CrossSection()
+    if root.kind == "hinge":
+        return disc(min(-arm.tongue_length_mm + arm.tongue_width_mm / 2, 0.0), 0.0, root.size_mm)
+    if root.kind == "bolted":
+        for x, y in tongue_bolts(arm):
+            holes += disc(x, y, arm.tongue_bolt_mm)
+    return holes
+
+
+def arm_plan(arm: ArmShape, length_mm: float, root: RootForm = BOLTED) -> CrossSection:
     """The arm seen from above, with fillets, holes and pockets."""
     a, rp = arm, arm.pad_diameter_mm / 2
     w0, w1 = a.root_width_mm / 2, a.tip_width_mm / 2
-    tongue = rectangle(-a.tongue_length_mm, -a.tongue_width_mm / 2, 0.0, a.tongue_width_mm / 2)
+    tongue = tongue_outline(a, root)
     body = polygon([(-2.0, -w0), (0.0, -w0), (length_mm, -w1), (length_mm, w1), (0.0, w0), (-2.0, w0)])
     rooted = fillet_inner(tongue + body, a.root_fillet_mm)
     padded = fillet_inner(body + disc(length_mm, 0.0, a.pad_diameter_mm), a.pad_fillet_mm)
     # the closing may not grow past the root corner or beyond the pad
     keep = rectangle(0.0, -1e3, length_mm + rp, 1e3)
     plan = rooted + (padded ^ keep)
-    cuts = CrossSection()
-    for x, y in tongue_bolts(a):
-        cuts += disc(x, y, a.tongue_bolt_mm)
+    cuts = tongue_holes(a, root)
     for i in range(4):
         ang = math.pi / 4 + i * math.pi / 2
         cuts += disc(length_mm + a.bolt_circle_mm / 2 * math.cos(ang), a.bolt_circle_mm / 2 * math.sin(ang), a.bolt_hole_mm)
@@ -99,42 +117,31 @@ def _extrude_side(points: list[tuple[float, float]], half_width_mm: float) -> Ma
     return polygon(points).extrude(2 * half_width_mm).rotate((90.0, 0.0, 0.0)).translate((0.0, half_width_mm, 0.0))
 
 
-def arm_solid(arm: ArmShape, length_mm: float, carbon: Carbon | None, stock: CarbonStock | None) -> Manifold:
+def arm_solid(
+    arm: ArmShape, length_mm: float, carbon: Carbon | None, stock: CarbonStock | None, root: RootForm = BOLTED
+) -> Manifold:  # fmt: skip
     """The arm as a closed solid, with room cut for carbon and its glue."""
-    wide = max(arm.tongue_width_mm, arm.pad_diameter_mm, arm.root_width_mm, arm.tip_width_mm)
+    wide = max(arm.tongue_width_mm, arm.pad_diameter_mm, arm.root_width_mm, arm.tip_width_mm) + 2 * root.size_mm
     tall = max(arm.root_height_mm, arm.tip_height_mm)
-    solid = arm_plan(arm, length_mm).extrude(tall)
+    solid = arm_plan(arm, length_mm, root).extrude(tall)
     if abs(arm.root_height_mm - arm.tip_height_mm) > 1e-6:
         solid = solid ^ _extrude_side(_side_view(arm, length_mm), wide)
     if arm.bar_height_mm > 0:
         solid = solid + _bars(arm, length_mm, wide)
+    if root.kind == "clamp":
+        bore = disc(0.0, 0.0, root.size_mm).extrude(root.length_mm).rotate((0.0, 90.0, 0.0))
+        solid = solid - bore.translate((-arm.tongue_length_mm - 0.01, 0.0, arm.root_height_mm / 2))
     if carbon is not None and stock is not None:
-        solid = solid - _carbon_room(arm, carbon, stock, length_mm)
+        solid = solid - carbon_room(arm, carbon, stock, length_mm)
     return solid
 
 
 def _bars(arm: ArmShape, length_mm: float, wide: float) -> Manifold:
     end = max(2.0, length_mm - arm.pad_diameter_mm / 2 - 1.0)
     w0 = arm.root_width_mm / 2
-    w1 = arm_width_mm(arm, length_mm, end) / 2
+    w1 = body_width_mm(arm, length_mm, end) / 2
     bw = arm.bar_width_mm
     strips = polygon([(0.0, w0 - bw), (end, w1 - bw), (end, w1), (0.0, w0)])
     strips += strips.mirror((0.0, 1.0))
     tall = max(arm.root_height_mm, arm.tip_height_mm) + arm.bar_height_mm
     return strips.extrude(tall) ^ _extrude_side(_side_view(arm, length_mm, arm.bar_height_mm), wide)
-
-
-def _carbon_room(arm: ArmShape, carbon: Carbon, stock: CarbonStock, length_mm: float) -> Manifold:
-    span, gap = carbon.end_mm - carbon.start_mm, carbon.adhesive_gap_mm
-    room = Manifold()
-    for i, (y, z) in enumerate(bore_places(arm, carbon, stock, length_mm)):
-        if stock.form == "strip":
-            w, t = stock.outer_mm + 2 * gap, stock.thickness_mm + gap
-            z0 = -1.0 if i == 0 else z - stock.thickness_mm / 2 - gap
-            height = t + 1.0 if i == 0 else t + 40.0
-            cut = Manifold.cube((span, w, height)).translate((carbon.start_mm, y - w / 2, z0))
-        else:
-            bore = disc(0.0, 0.0, stock.outer_mm + 2 * gap).extrude(span)
-            cut = bore.rotate((0.0, 90.0, 0.0)).translate((carbon.start_mm, y, z))
-        room = room + cut
-    return room

@@ -6,18 +6,22 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from manifold3d import Manifold
+from manifold3d import CrossSection, Manifold
 from numpy.typing import NDArray
 
 from fravik.library import carbon_stock
 from fravik.model.craft import Layout
 from fravik.model.project import Part, Project
 from fravik.model.recipe import Carbon
-from fravik.model.shapes import ArmShape, LegShape, PlateShape
+from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape, PlateShape, Shape
 
-from .arm import arm_solid
+from .arm import BOLTED, RootForm, arm_solid, root_form
+from .guard import guard_solid
 from .leg import leg_solid
+from .mount import mount_solid
 from .plate import arm_bolt_holes, plate_solid
+
+GUARD_CLEARANCE_MM = 6.0
 
 Floats = NDArray[np.float64]
 
@@ -26,9 +30,10 @@ Floats = NDArray[np.float64]
 class ShapeInput:
     """All that a part's geometry depends on; equal inputs give equal solids."""
 
-    shape: ArmShape | LegShape | PlateShape
+    shape: Shape
     length_mm: float
     carbon: Carbon | None
+    root: RootForm = BOLTED
     holes: tuple[tuple[float, float, float], ...] = ()
     edge_mm: float = 0.0
 
@@ -53,27 +58,41 @@ def first_arm(project: Project) -> Part | None:
     return next((p for p in project.parts if isinstance(p.shape, ArmShape)), None)
 
 
+def guard_radius_mm(guard: GuardShape, propeller_mm: float) -> float:
+    """Motor axis to the middle of the arc: the guard's own radius, or what clears the propeller."""
+    if guard.radius_mm is not None:
+        return guard.radius_mm
+    return propeller_mm / 2 + GUARD_CLEARANCE_MM + guard.width_mm / 2
+
+
 def shape_input(part: Part, project: Project) -> ShapeInput:
-    """Gather what the part's solid depends on."""
+    """Gather what the part's solid depends on. ``length_mm`` of a guard is the radius of its arc."""
     shape = part.shape
     if isinstance(shape, ArmShape):
-        return ShapeInput(shape, arm_length_mm(shape, project.layout), part.carbon)
-    if isinstance(shape, LegShape):
-        return ShapeInput(shape, shape.length_mm, None)
+        return ShapeInput(shape, arm_length_mm(shape, project.layout), part.carbon, root_form(part.joint))
+    if isinstance(shape, LegShape | MountShape):
+        return ShapeInput(shape, shape.length_mm, part.carbon)
+    if isinstance(shape, GuardShape):
+        return ShapeInput(shape, guard_radius_mm(shape, project.components.propeller.diameter_mm), None)
     arm = first_arm(project)
-    arm_shape = arm.shape if arm is not None and isinstance(arm.shape, ArmShape) else None
+    bolted = arm is not None and arm.joint.kind == "bolted"
+    arm_shape = arm.shape if arm is not None and bolted and isinstance(arm.shape, ArmShape) else None
     edge = project.layout.clamp_radius_mm
-    return ShapeInput(shape, shape.length_mm, None, tuple(arm_bolt_holes(arm_shape, edge)), edge)
+    return ShapeInput(shape, shape.length_mm, None, RootForm(), tuple(arm_bolt_holes(arm_shape, edge)), edge)
 
 
 def build_solid(given: ShapeInput) -> Manifold:
     """The closed solid of a part, in its own axes."""
     shape = given.shape
+    stock = carbon_stock(given.carbon.stock) if given.carbon else None
     if isinstance(shape, ArmShape):
-        stock = carbon_stock(given.carbon.stock) if given.carbon else None
-        return arm_solid(shape, given.length_mm, given.carbon, stock)
+        return arm_solid(shape, given.length_mm, given.carbon, stock, given.root)
     if isinstance(shape, LegShape):
-        return leg_solid(shape)
+        return leg_solid(shape, given.carbon, stock)
+    if isinstance(shape, MountShape):
+        return mount_solid(shape, given.carbon, stock)
+    if isinstance(shape, GuardShape):
+        return guard_solid(shape, given.length_mm)
     return plate_solid(shape, given.holes, given.edge_mm)
 
 
@@ -84,6 +103,23 @@ def mesh_of(solid: Manifold) -> Mesh:
         np.asarray(m.vert_properties, dtype=np.float64)[:, :3].copy(),
         np.asarray(m.tri_verts, dtype=np.int64).copy(),
     )
+
+
+def loose_pieces(mesh: Mesh) -> int:
+    """Number of separate bodies of a closed surface; a closed cavity is a shell of negative volume and does not count."""
+    label = np.arange(len(mesh.vertices_mm))
+    while True:
+        least = label[mesh.faces].min(axis=1)
+        new = label.copy()
+        for k in range(3):
+            np.minimum.at(new, mesh.faces[:, k], least)
+        new = np.minimum(new, new[new])
+        if (new == label).all():
+            break
+        label = new
+    tri = mesh.vertices_mm[mesh.faces]
+    volume = (tri[:, 0] * np.cross(tri[:, 1], tri[:, 2])).sum(axis=1) / 6
+    return int((np.bincount(label[mesh.faces[:, 0]], volume) > 1e-6).sum())
 
 
 def fine_mesh_of(solid: Manifold, edge_mm: float) -> Mesh:
@@ -121,6 +157,8 @@ def placements(part: Part, project: Project) -> list[Floats]:
         m = np.eye(4)
         m[2, 3] = -shape.thickness_mm if shape.place == "bottom" else plate_gap_mm(project)
         return [m]
+    if isinstance(shape, MountShape):
+        return [_mount_place(shape, project)] * part.count
     first = 0
     for other in project.parts:
         if other.id == part.id:
@@ -128,13 +166,16 @@ def placements(part: Part, project: Project) -> list[Floats]:
         if other.shape.kind == shape.kind:
             first += other.count
     for k in range(part.count):
-        ang = math.pi / 4 + (first + k) * math.pi / 2
+        # guards go to the front pair first
+        turn = (0, 3, 1, 2)[(first + k) % 4] if isinstance(shape, GuardShape) else first + k
+        ang = math.pi / 4 + turn * math.pi / 2
         c, s = math.cos(ang), math.sin(ang)
         m = np.eye(4)
-        if isinstance(shape, ArmShape):
+        if isinstance(shape, ArmShape | GuardShape):
             m[:3, :3] = [[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]]
-            r = project.layout.clamp_radius_mm
-            m[:2, 3] = r * c, r * s
+            guard = isinstance(shape, GuardShape)
+            r = motor_radius_mm(project) if guard else project.layout.clamp_radius_mm
+            m[:3, 3] = r * c, r * s, motor_face_mm(project) if guard else 0.0
         else:
             tilt = math.radians(shape.splay_deg)
             ct, st = math.cos(tilt), math.sin(tilt)
@@ -147,3 +188,29 @@ def placements(part: Part, project: Project) -> list[Floats]:
             m[:3, 3] = root + along * shape.flange_length_mm - thick * shape.thickness_mm / 2
         out.append(m)
     return out
+
+
+def motor_face_mm(project: Project) -> float:
+    """Height of the arm's motor face above the bottom plate's top."""
+    arm = first_arm(project)
+    return arm.shape.tip_height_mm if arm is not None and isinstance(arm.shape, ArmShape) else plate_gap_mm(project)
+
+
+def _mount_place(shape: MountShape, project: Project) -> Floats:
+    """Under the front edge of the bottom plate, nose down by its tilt."""
+    plate = next((p.shape for p in project.parts if isinstance(p.shape, PlateShape) and p.shape.place == "bottom"), None)
+    edge = plate.length_mm / 2 if plate is not None else project.layout.clamp_radius_mm
+    t = math.radians(shape.tilt_deg)
+    m = np.eye(4)
+    m[:3, :3] = [[math.cos(t), 0.0, math.sin(t)], [0.0, 1.0, 0.0], [-math.sin(t), 0.0, math.cos(t)]]
+    m[:3, 3] = edge, 0.0, -bottom_plate_mm(project) - shape.thickness_mm
+    return m
+
+
+def silhouette(mesh: Mesh, along: int) -> Floats:
+    """Hull (n, 2) of the surface seen along an axis: x gives (y, z), y gives (x, z); about the middle of its box."""
+    across = (1, 2) if along == 0 else (0, 2)
+    points = mesh.vertices_mm[:, across]
+    points = points - (points.max(axis=0) + points.min(axis=0)) / 2
+    hull = CrossSection.hull_points([(float(a), float(b)) for a, b in points]).to_polygons()
+    return np.asarray(hull[0], dtype=np.float64) if hull else np.zeros((0, 2))

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from fravik.library import carbon_stocks
+from fravik.library import screw
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
-from fravik.model.recipe import Carbon
-from fravik.model.shapes import ArmShape, LegShape, PlateShape
+from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape, PlateShape
 
-from .arm import arm_height_mm, arm_width_mm, bore_places, pocket_spans, tongue_bolts
-from .build import arm_length_mm
+from .arm import pocket_spans, tongue_bolts
+from .build import arm_length_mm, guard_radius_mm
+from .checks_bonded import carbon_problems, facing_problems
+from .inlay import body_width_mm
+from .mount import mount_bolts
 
 
 def shape_problems(part: Part, project: Project) -> list[Problem]:
@@ -17,10 +19,17 @@ def shape_problems(part: Part, project: Project) -> list[Problem]:
     at = f"parts.{part.id}.shape."
     shape = part.shape
     if isinstance(shape, ArmShape):
-        return _arm(shape, part, project, at)
-    if isinstance(shape, LegShape):
-        return _leg(shape, at)
-    return _plate(shape, at)
+        out = _arm(shape, part, project, at)
+        length = arm_length_mm(shape, project.layout)
+    elif isinstance(shape, LegShape):
+        out, length = _leg(shape, at), shape.length_mm
+    elif isinstance(shape, MountShape):
+        out, length = _mount(shape, at), shape.length_mm
+    elif isinstance(shape, GuardShape):
+        return _guard(shape, project, at)
+    else:
+        return _plate(shape, at)
+    return out + carbon_problems(shape, part, length) + facing_problems(shape, part, length)
 
 
 def _arm(a: ArmShape, part: Part, project: Project, at: str) -> list[Problem]:
@@ -68,8 +77,76 @@ def _arm(a: ArmShape, part: Part, project: Project, at: str) -> list[Problem]:
     out += _pockets(a, part, length, at)
     if a.bar_height_mm > 0 and 2 * a.bar_width_mm >= min(a.root_width_mm, a.tip_width_mm):
         bad("bar_width_mm", f"Two bars of {a.bar_width_mm:g} mm fill the arm; raise the arm instead or thin the bars.")
-    if part.carbon is not None:
-        out += _carbon(a, part, length)
+    return out + _root(a, part)
+
+
+def _root(a: ArmShape, part: Part) -> list[Problem]:
+    """What the root joint needs of the arm."""
+    j, at = part.joint, f"parts.{part.id}.joint."
+    out: list[Problem] = []
+    if j.kind == "clamp":
+        room = min(a.root_height_mm, a.tongue_width_mm) - 2 * 1.2
+        if j.tube_mm > room:
+            out.append(Problem(at + "tube_mm", f"A {j.tube_mm:g} mm tube leaves under 1.2 mm of plastic in a root {a.root_height_mm:g} mm "
+                               f"high; at most {max(room, 0):.1f} mm."))  # fmt: skip
+        if j.clamp_length_mm > a.tongue_length_mm:
+            out.append(Problem(at + "clamp_length_mm", f"The clamp is longer than the tongue, {a.tongue_length_mm:g} mm."))
+    elif j.kind == "hinge":
+        if j.pin_mm > a.tongue_width_mm - 5:
+            out.append(Problem(at + "pin_mm", f"A {j.pin_mm:g} mm pin leaves under 2.5 mm of plastic beside it; widen the tongue."))
+        if a.tongue_width_mm > a.tongue_length_mm:
+            out.append(Problem(at + "kind", "The hinge knuckle is as long as it is wide: lengthen the tongue or narrow it."))
+        if j.pin_span_mm > a.root_height_mm + 12:
+            out.append(Problem(at + "pin_span_mm", "The bearings lie farther apart than root and plates are high.", "warning"))
+    elif j.kind == "bolted":
+        size = screw(j.screw).clearance_mm
+        if a.tongue_bolt_mm < size - 0.25:
+            out.append(
+                Problem(at + "screw", f"An {j.screw} screw needs a hole of {size:g} mm; the tongue's are {a.tongue_bolt_mm:g}.", "warning")
+            )
+        elif a.tongue_bolt_mm > size + 0.8:
+            out.append(Problem(at + "screw", f"An {j.screw} screw rattles in a hole of {a.tongue_bolt_mm:g} mm.", "warning"))
+    if j.kind in ("bolted", "dovetail") and j.fixing != "through" and j.engaged_mm > a.root_height_mm:
+        out.append(Problem(at + "engaged_mm", f"The thread is longer than the tongue is high, {a.root_height_mm:g} mm."))
+    return out
+
+
+def _mount(m: MountShape, at: str) -> list[Problem]:
+    out: list[Problem] = []
+    if m.root_width_mm > m.tongue_width_mm:
+        out.append(Problem(at + "root_width_mm", f"Root width {m.root_width_mm:g} mm is wider than the tongue, {m.tongue_width_mm:g} mm."))
+    if m.tip_width_mm > m.pad_width_mm:
+        out.append(Problem(at + "tip_width_mm", f"Tip width {m.tip_width_mm:g} mm is wider than the pad, {m.pad_width_mm:g} mm."))
+    if m.length_mm < m.pad_length_mm / 2 + m.root_fillet_mm + 3:
+        out.append(Problem(at + "length_mm", "The pad and root fillet leave no blade: lengthen the mount or shorten its pad."))
+    if mount_bolts(m)[1][1] < m.tongue_bolt_mm / 2 + 1.0:
+        out.append(Problem(at + "tongue_bolt_mm", f"Two {m.tongue_bolt_mm:g} mm bolts do not fit side by side in the tongue."))
+    if 2.2 * m.tongue_bolt_mm + m.tongue_bolt_mm > m.tongue_length_mm:
+        out.append(Problem(at + "tongue_length_mm", "The tongue is too short for its bolts."))
+    return out
+
+
+def _guard(g: GuardShape, project: Project, at: str) -> list[Problem]:
+    out: list[Problem] = []
+    prop = project.components.propeller.diameter_mm
+    radius = guard_radius_mm(g, prop)
+    if radius - g.width_mm / 2 < prop / 2 + 1.0:
+        out.append(Problem(at + "radius_mm", f"The arc leaves {radius - g.width_mm / 2 - prop / 2:.1f} mm to the propeller's tip; it must "
+                           "clear it by 1 mm at least, more if the guard flexes."))  # fmt: skip
+    edge = (g.hub_diameter_mm - g.bolt_circle_mm - g.bolt_hole_mm) / 2
+    if edge < 0.8:
+        out.append(Problem(at + "hub_diameter_mm", f"Only {edge:.1f} mm of hub is left outside the motor screws; at least 0.8 is needed."))
+    if g.bolt_circle_mm - g.bolt_hole_mm < 2.5:
+        out.append(Problem(at + "bolt_circle_mm", "The motor screws meet in the middle: use a larger circle or smaller holes."))
+    if abs(g.bolt_circle_mm - project.components.motor.mount_circle_mm) > 0.6:
+        out.append(Problem(at + "bolt_circle_mm", f"The hub is drilled for {g.bolt_circle_mm:g} mm; the motor has "
+                           f"{project.components.motor.mount_circle_mm:g}.", "warning"))  # fmt: skip
+    if g.hub_thickness_mm > g.height_mm:
+        out.append(Problem(at + "hub_thickness_mm", "The hub is thicker than the ring is high; make the ring higher."))
+    if g.width_mm > 0.5 * g.hub_diameter_mm:
+        out.append(Problem(at + "width_mm", f"Struts {g.width_mm:g} mm wide do not fit the hub; at most {0.5 * g.hub_diameter_mm:.0f} mm."))
+    if radius < g.hub_diameter_mm / 2 + 3 * g.width_mm + g.root_fillet_mm:
+        out.append(Problem(at + "hub_diameter_mm", "The hub reaches the arc: a smaller hub or a larger radius."))
     return out
 
 
@@ -80,10 +157,10 @@ def _pockets(a: ArmShape, part: Part, length: float, at: str) -> list[Problem]:
         return out
     rail = part.recipe.line_width_mm * 2
     end = max(s[1] for s in spans)
-    side = (arm_width_mm(a, length, end) - a.pocket_width_mm) / 2
+    side = (body_width_mm(a, length, end) - a.pocket_width_mm) / 2
     if side <= 0:
         out.append(Problem(at + "pocket_width_mm", f"Pockets {a.pocket_width_mm:g} mm wide cut the arm in two where it is "
-                           f"{arm_width_mm(a, length, end):.1f} mm wide: narrow the pockets."))  # fmt: skip
+                           f"{body_width_mm(a, length, end):.1f} mm wide: narrow the pockets."))  # fmt: skip
     elif side < rail:
         out.append(Problem(at + "pocket_width_mm", f"The pockets leave rails of {side:.1f} mm; two roads need {rail:.1f}."))
     lo, hi = a.root_fillet_mm + 2.0, length - a.pad_diameter_mm / 2 - 2.0
@@ -96,68 +173,6 @@ def _pockets(a: ArmShape, part: Part, length: float, at: str) -> list[Problem]:
     if a.pocket_corner_mm > min(a.pocket_length_mm, a.pocket_width_mm) / 2 + 1e-9:
         out.append(Problem(at + "pocket_corner_mm", f"A corner of {a.pocket_corner_mm:g} mm does not fit a pocket "
                            f"{min(a.pocket_length_mm, a.pocket_width_mm):g} mm across; at most half of it."))  # fmt: skip
-    return out
-
-
-def _carbon(a: ArmShape, part: Part, length: float) -> list[Problem]:
-    c = part.carbon
-    assert isinstance(c, Carbon)
-    at = f"parts.{part.id}.carbon."
-    stocks = carbon_stocks()
-    if c.stock not in stocks:
-        return [Problem(at + "stock", f"There is no carbon profile {c.stock!r} in the stock list.")]
-    s, gap = stocks[c.stock], c.adhesive_gap_mm
-    out: list[Problem] = []
-    if c.end_mm - c.start_mm < 10:
-        return [Problem(at + "end_mm", "The carbon must be at least 10 mm long: its end lies before or near its start.")]
-    if c.start_mm < -a.tongue_length_mm:
-        out.append(Problem(at + "start_mm", f"The carbon starts outside the tongue, which begins at {-a.tongue_length_mm:g} mm."))
-    far = length - a.shaft_hole_mm / 2 - 1 if s.form != "strip" else length - a.bolt_circle_mm / 2 - a.bolt_hole_mm
-    if c.end_mm > far:
-        out.append(Problem(at + "end_mm", f"The carbon runs into the motor mount; end it by {far:.0f} mm."))
-    wall = 2 * part.recipe.line_width_mm
-    low = min(arm_height_mm(a, length, max(c.start_mm, 0)), arm_height_mm(a, length, c.end_mm))
-    narrow = min(a.root_width_mm, arm_width_mm(a, length, c.end_mm))
-    if s.form == "strip":
-        if s.outer_mm + 2 * gap + 2 * wall > narrow:
-            out.append(Problem(at + "stock", f"A strip {s.outer_mm:g} mm wide leaves no wall beside it in an arm {narrow:.1f} mm wide."))
-        if c.count * (s.thickness_mm + gap) > 0.6 * low:
-            out.append(Problem(at + "stock", f"The strips fill over 60 % of an arm {low:.1f} mm high; use thinner stock."))
-        if c.count == 2 and abs(a.root_height_mm - a.tip_height_mm) > 0.3:
-            out.append(
-                Problem(
-                    at + "count", "A strip on the top face needs an arm of even height; make root and tip height equal or use one strip."
-                )
-            )
-    else:
-        bore = s.outer_mm + 2 * gap
-        if bore + 2 * wall > low:
-            out.append(Problem(at + "stock", f"A {s.outer_mm:g} mm profile needs an arm {bore + 2 * wall:.1f} mm high; "
-                               f"this one is {low:.1f} mm at its lowest. Raise the arm or take thinner stock."))  # fmt: skip
-        if max(abs(y) for y, _ in bore_places(a, c, s, length)) + bore / 2 + wall > narrow / 2:
-            out.append(Problem(at + "count", f"{c.count} bores of {bore:.1f} mm do not fit an arm {narrow:.1f} mm wide."))
-    if s.form != "strip" and c.start_mm > -a.tongue_length_mm:
-        out.append(
-            Problem(
-                at + "start_mm",
-                f"The bore is closed at both ends: pause the print to lay the profile in, or start it at {-a.tongue_length_mm:g} mm "
-                "to push it in from the back.",
-                "warning",
-            )
-        )
-    for x0, x1 in pocket_spans(a, length):
-        if x1 > c.start_mm and x0 < c.end_mm:
-            for y, _ in bore_places(a, c, s, length):
-                if abs(y) - s.outer_mm / 2 - gap - wall < a.pocket_width_mm / 2:
-                    out.append(Problem(at + "stock", "The carbon runs through the lightening pockets: drop the pockets or the carbon."))
-                    return out
-    half = s.outer_mm / 2 + gap
-    for x, y in tongue_bolts(a):
-        clash = any(abs(y - by) < a.tongue_bolt_mm / 2 + half + 0.4 for by, _ in bore_places(a, c, s, length))
-        if clash and x > c.start_mm:
-            out.append(Problem(at + "start_mm", f"The profile runs into a tongue bolt at {x:.0f} mm: start it later, widen the tongue "
-                               "or use thinner stock."))  # fmt: skip
-            break
     return out
 
 

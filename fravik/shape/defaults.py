@@ -7,11 +7,15 @@ be judged by the margins, not a design.
 from __future__ import annotations
 
 import math
+from typing import Literal
 
 from fravik.model.craft import Battery, Block, Components, Layout, Motor, Propeller
+from fravik.model.joint import Joint
 from fravik.model.project import Part, Project, Spool, Target
-from fravik.model.recipe import Recipe
-from fravik.model.shapes import ArmShape, LegShape, PlateShape, Shape
+from fravik.model.recipe import Carbon, Facing, Recipe
+from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape, PlateShape, Shape
+
+from .build import arm_length_mm
 
 
 def _half(value: float) -> float:
@@ -68,12 +72,73 @@ def plate_for(layout: Layout, place: str) -> PlateShape:
     )  # fmt: skip
 
 
+def guard_for(motor: Motor) -> GuardShape:
+    """A guard whose hub carries the motor."""
+    screw = 3.2 if motor.mount_circle_mm >= 14 else 2.2
+    hub = max(_half(motor.mount_circle_mm + screw + 6.0), _half(0.85 * motor.diameter_mm))
+    return GuardShape(hub_diameter_mm=hub, bolt_circle_mm=motor.mount_circle_mm, bolt_hole_mm=screw)
+
+
+def mount_for(project: Project) -> MountShape:
+    """A mount for the block called camera, else for a small one."""
+    camera = next((b for b in project.components.blocks if "cam" in (b.id + b.name).lower()), None)
+    if camera is None:
+        return MountShape(carried_g=30.0)
+    return MountShape(carried_g=max(camera.mass_g, 1.0), pad_width_mm=max(18.0, _half(camera.width_mm)),
+                      carried_height_mm=_half(camera.height_mm / 2))  # fmt: skip
+
+
+ADDABLE: dict[str, tuple[str, str]] = {
+    "guard": ("guard", "Propeller guard"), "mount": ("mount", "Camera mount"), "leg": ("leg", "Landing leg"),
+}  # fmt: skip
+
+
+def part_for(kind: str, project: Project) -> Part:
+    """A new part of a kind in proportion to the craft, with an id of its own."""
+    stem, name = ADDABLE[kind]
+    taken = {p.id for p in project.parts}
+    part_id = next(i for i in (stem, *(f"{stem}{n}" for n in range(2, 99))) if i not in taken)
+    shapes: dict[str, Shape] = {
+        "guard": guard_for(project.components.motor), "mount": mount_for(project),
+        "leg": leg_for(project.layout, project.components.propeller),
+    }  # fmt: skip
+    filament = project.parts[0].recipe.filament if project.parts else "petg"
+    count = {"guard": 2, "mount": 1, "leg": 4}[kind]
+    return Part(id=part_id, name=name, count=count, shape=shapes[kind], recipe=Recipe(filament=filament))
+
+
+def first_bond(project: Project, part_id: str, kind: type[Carbon] | type[Facing]) -> Carbon | Facing:
+    """Carbon or a sheet that fits a part to start with."""
+    part = project.part(part_id)
+    shape = part.shape
+    if kind is Facing:
+        if isinstance(shape, ArmShape):
+            length = arm_length_mm(shape, project.layout)
+            faces: Literal["bottom", "both"] = "bottom" if shape.bar_height_mm > 0 else "both"
+            return Facing(sheet="plate_0p5", faces=faces, end_mm=float(int(length - shape.pad_diameter_mm / 2)))
+        if isinstance(shape, PlateShape):
+            return Facing(sheet="glass_2", faces="both", cover=0.8)
+        return Facing(sheet="glass_2", faces="both", end_mm=float(int(getattr(shape, "length_mm", 50.0))))
+    if isinstance(shape, ArmShape):
+        end = arm_length_mm(shape, project.layout) - shape.bolt_circle_mm / 2 - shape.bolt_hole_mm - 1
+        return Carbon(start_mm=-shape.tongue_length_mm, end_mm=float(int(end)))
+    if isinstance(shape, LegShape):
+        return Carbon(stock="rod_2", start_mm=-shape.flange_length_mm, end_mm=float(int(shape.length_mm - 2)))
+    if isinstance(shape, MountShape):
+        return Carbon(stock="rod_2", start_mm=-shape.tongue_length_mm, end_mm=float(int(shape.length_mm)))
+    return Carbon()
+
+
 def shape_for(shape: Shape, project: Project) -> Shape:
     """The sensible default of the same kind of part for the project's layout."""
     if isinstance(shape, ArmShape):
         return arm_for(project.layout, project.components.motor)
     if isinstance(shape, LegShape):
         return leg_for(project.layout, project.components.propeller)
+    if isinstance(shape, GuardShape):
+        return guard_for(project.components.motor)
+    if isinstance(shape, MountShape):
+        return mount_for(project)
     return plate_for(project.layout, shape.place)
 
 
@@ -101,6 +166,7 @@ def project_for(name: str, motor_to_motor_mm: float, propeller_mm: float, motor_
     )  # fmt: skip
     blocks = (Block(id="stack", name="Flight stack", mass_g=35.0, length_mm=36, width_mm=36, height_mm=14, z_mm=16.0),)
     petg = Recipe(filament="petg")
+    bolts = Joint(screw="M3" if motor.mount_circle_mm >= 14 else "M2")
     return Project(
         name=name,
         targets=(
@@ -114,7 +180,7 @@ def project_for(name: str, motor_to_motor_mm: float, propeller_mm: float, motor_
         layout=layout,
         components=Components(motor=motor, propeller=propeller, battery=battery, blocks=blocks),
         parts=(
-            Part(id="arm", name="Arm", count=4, shape=arm_for(layout, motor), recipe=petg),
+            Part(id="arm", name="Arm", count=4, shape=arm_for(layout, motor), recipe=petg, joint=bolts),
             Part(id="bottom", name="Bottom plate", shape=plate_for(layout, "bottom"), recipe=petg),
             Part(id="top", name="Top plate", shape=plate_for(layout, "top"), recipe=petg),
             Part(id="leg", name="Landing leg", count=4, shape=leg_for(layout, propeller), recipe=petg),

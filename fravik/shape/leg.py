@@ -4,8 +4,11 @@ from __future__ import annotations
 
 from manifold3d import CrossSection, Manifold
 
+from fravik.model.material import CarbonStock
+from fravik.model.recipe import Carbon
 from fravik.model.shapes import LegShape
 
+from .inlay import carbon_room
 from .outline import disc, fillet_inner, polygon, rectangle
 
 
@@ -24,11 +27,13 @@ def flange_bolt_offset_mm(leg: LegShape) -> float:
     return leg.flange_width_mm / 2 - max(1.1 * leg.flange_bolt_mm, 3.0)
 
 
-def leg_solid(leg: LegShape) -> Manifold:
+def leg_solid(leg: LegShape, carbon: Carbon | None = None, stock: CarbonStock | None = None) -> Manifold:
     """The leg as a closed solid; its two bolts run along it through the flange, nuts on the shoulders."""
     solid = leg_plan(leg).extrude(leg.thickness_mm)
     bolt = disc(0.0, 0.0, leg.flange_bolt_mm).extrude(leg.flange_length_mm + 2.0).rotate((0.0, 90.0, 0.0))
     for side in (-1.0, 1.0):
         y = side * flange_bolt_offset_mm(leg)
         solid -= bolt.translate((-leg.flange_length_mm - 1.0, y, leg.thickness_mm / 2))
+    if carbon is not None and stock is not None:
+        solid = solid - carbon_room(leg, carbon, stock, leg.length_mm)
     return solid

@@ -39,6 +39,7 @@ class ProjectFile:
         text = project_to_json(project)
         try:
             with closing(_connect(self.path)) as db, db:
+                db.execute(f"PRAGMA user_version = {SCHEMA_VERSION}")
                 db.execute("UPDATE snapshot SET body = ?, note = ?, saved_at = datetime('now') WHERE id = 1", (text, note))
         except sqlite3.Error as err:
             raise FileProblem(_write_reason(self.path, err)) from None

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from typing import Any
 
 from pydantic import ValidationError
 
@@ -26,8 +27,21 @@ def project_from_json(text: str) -> Project:
     version = data.get("schema_version", 1)
     if isinstance(version, int) and version > SCHEMA_VERSION:
         raise ValueError(f"This project was written by a newer Fravik (format {version}; this one reads up to {SCHEMA_VERSION}).")
+    if version == 1:
+        data = _from_first_format(data)
     try:
         return Project.model_validate(data)
     except ValidationError as err:
         path, message = explain(err)[0]
         raise ValueError(f"The project does not hold together at {path or 'its top'}: {message}") from None
+
+
+def _from_first_format(data: dict[str, Any]) -> dict[str, Any]:
+    """Format 1 had no joints and facings, and its strips always lay in slots."""
+    parts = []
+    for part in data.get("parts") or ():
+        carbon = part.get("carbon") if isinstance(part, dict) else None
+        if isinstance(carbon, dict) and str(carbon.get("stock", "")).startswith("strip"):
+            part = {**part, "carbon": {**carbon, "place": "slot"}}
+        parts.append(part)
+    return {**data, "schema_version": SCHEMA_VERSION, "parts": parts} if "parts" in data else {**data, "schema_version": SCHEMA_VERSION}
