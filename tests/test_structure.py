@@ -1,4 +1,4 @@
-"""Sections, beams, raisers and impact behave as mechanics says they must."""
+"""Beams, raisers and impact behave as mechanics says they must."""
 
 from __future__ import annotations
 
@@ -6,12 +6,7 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from manifold3d import Manifold
 
-from fravik.engine.validate import rectangle_torsion
-from fravik.library import filament, filaments
-from fravik.model.recipe import Recipe
-from fravik.printing.zones import lay
 from fravik.structure.beams import BeamLine, TipBody, assemble, modes, name_mode, unit_responses
 from fravik.structure.excitation import crossings
 from fravik.structure.impact import (
@@ -23,15 +18,6 @@ from fravik.structure.impact import (
     speed_from_height_m_s,
     toughness_speed_factor,
 )
-from fravik.structure.printed import (
-    PATTERN_STIFFNESS,
-    PATTERN_STRENGTH,
-    angle_ply_modulus_mpa,
-    cellular_ratio,
-    hashin_shtrikman_upper,
-    off_axis_strength_mpa,
-    printed_material,
-)
 from fravik.structure.raisers import (
     hole_tension,
     notched,
@@ -40,17 +26,6 @@ from fravik.structure.raisers import (
     shoulder_tension,
     slot_tension,
 )
-from fravik.structure.section import row_tables, section_line, torsion_line
-from fravik.structure.torsion import torsion_stiffness
-
-PETG = filament("petg")
-
-
-def bar(recipe: Recipe, width: float = 20.0, height: float = 8.0, stations: tuple[float, ...] = (40.0, 45.0, 50.0)):
-    solid = Manifold.cube((100.0, width, height)).translate((0.0, -width / 2, 0.0))
-    tables = row_tables(lay(solid, recipe), np.array(stations))
-    material = printed_material(PETG, recipe, "typical")
-    return section_line(tables, material, 1.27e-9, (), torsion_line(tables, material))
 
 
 def even_beam(count: int = 20, length: float = 100.0, e: float = 2000.0, g: float = 700.0) -> BeamLine:
@@ -60,122 +35,6 @@ def even_beam(count: int = 20, length: float = 100.0, e: float = 2000.0, g: floa
         np.linspace(0, length, count + 1), e * a * o, e * up * o, e * side * o, g * (up + side) * o, g * a * o, g * a * o,
         rho * a * o, rho * (up + side) * o,
     )  # fmt: skip
-
-
-@given(st.integers(1, 7))
-def test_more_wall_never_lowers_stiffness(walls: int) -> None:
-    a, b = (bar(Recipe(walls=w, infill=0.2)) for w in (walls, walls + 1))
-    for name in ("ea_n", "ei_up_nmm2", "ei_side_nmm2", "gj_nmm2"):
-        assert (getattr(b, name) >= getattr(a, name) * 0.999).all()
-
-
-@given(st.floats(0.0, 0.9), st.sampled_from(sorted(PATTERN_STIFFNESS)))
-def test_infill_is_monotone(infill: float, pattern: str) -> None:
-    a, b = (bar(Recipe(infill=i, pattern=pattern)) for i in (infill, infill + 0.1))
-    assert (b.ei_up_nmm2 > a.ei_up_nmm2).all()
-    assert (b.gj_nmm2 > a.gj_nmm2).all()
-    assert (b.mass_per_mm_t > a.mass_per_mm_t).all()
-
-
-def test_solid_bar_is_a_solid_bar() -> None:
-    s = bar(Recipe(walls=40, infill=1.0))
-    e = PETG.e_road_mpa.typical
-    assert s.ei_up_nmm2[0] == pytest.approx(e * 20 * 8**3 / 12, rel=2e-3)
-    assert s.ei_side_nmm2[0] == pytest.approx(e * 8 * 20**3 / 12, rel=2e-3)
-    assert s.mass_per_mm_t[0] == pytest.approx(1.27e-9 * 160, rel=1e-6)
-    assert s.z_c_mm[0] == pytest.approx(4.0)
-    assert s.y_c_mm[0] == pytest.approx(0.0, abs=1e-9)
-
-
-def test_walls_on_the_faces_bend_stiffer_than_walls_at_the_sides() -> None:
-    flat, side = bar(Recipe(walls=3, infill=0.15, lies="flat")), bar(Recipe(walls=3, infill=0.15, lies="on_side"))
-    assert side.ei_up_nmm2[0] > 1.15 * flat.ei_up_nmm2[0]
-
-
-def test_turning_a_bar_over_swaps_its_directions() -> None:
-    flat = bar(Recipe(walls=3, lies="flat"), 20.0, 8.0)
-    turned = bar(Recipe(walls=3, lies="on_side"), 8.0, 20.0)
-    assert flat.ei_up_nmm2[0] == pytest.approx(turned.ei_side_nmm2[0], rel=0.03)
-    assert flat.ei_side_nmm2[0] == pytest.approx(turned.ei_up_nmm2[0], rel=0.03)
-    assert flat.gj_nmm2[0] == pytest.approx(turned.gj_nmm2[0], rel=0.04)
-
-
-def test_standing_on_end_has_the_layers_modulus() -> None:
-    s = bar(Recipe(walls=40, infill=1.0, lies="on_end"))
-    assert s.ei_up_nmm2[0] == pytest.approx(PETG.e_layer_mpa.typical * 20 * 8**3 / 12, rel=5e-3)
-
-
-@given(st.floats(0.4, 5.0), st.floats(0.5, 3.0))
-def test_torsion_of_rectangles(aspect: float, scale: float) -> None:
-    n = 22
-    y, z = np.linspace(0, 10 * aspect * scale, n + 1), np.linspace(0, 10 * scale, n + 1)
-    g = np.full((n, n), 700.0)
-    wide, thin = max(10 * aspect, 10.0) * scale, min(10 * aspect, 10.0) * scale
-    assert torsion_stiffness(y, z, g, g) == pytest.approx(700 * rectangle_torsion(wide, thin), rel=0.012)
-
-
-def test_torsion_of_nothing_is_nothing() -> None:
-    z = np.zeros((4, 4))
-    assert torsion_stiffness(np.arange(5.0), np.arange(5.0), z, z) == 0.0
-
-
-def test_torsion_does_not_mind_where_the_section_lies() -> None:
-    g = np.random.default_rng(1).uniform(100, 900, (8, 12))
-    y, z = np.linspace(0, 12, 13), np.linspace(0, 8, 9)
-    assert torsion_stiffness(y, z, g, g) == pytest.approx(torsion_stiffness(y + 50, z - 30, g, g), rel=1e-9)
-    assert torsion_stiffness(y, z, g, g) == pytest.approx(torsion_stiffness(z, y, g.T, g.T), rel=1e-9)
-
-
-def test_a_slit_tube_twists_far_more_easily() -> None:
-    y = z = np.linspace(0, 20, 41)
-    ring = np.ones((40, 40))
-    ring[2:-2, 2:-2] = 0.0
-    slit = ring.copy()
-    slit[:2, 19:21] = 0.0
-    assert torsion_stiffness(y, z, slit, slit) < 0.05 * torsion_stiffness(y, z, ring, ring)
-
-
-def test_angle_ply_limits() -> None:
-    e0, g0 = angle_ply_modulus_mpa(2000.0, 1500.0, 600.0, 0.36, 0.0)
-    e90, _ = angle_ply_modulus_mpa(2000.0, 1500.0, 600.0, 0.36, 90.0)
-    assert (e0, e90, g0) == (pytest.approx(2000), pytest.approx(1500), pytest.approx(600))
-    e45, g45 = angle_ply_modulus_mpa(2000.0, 2000.0, 2000 / 2.72, 0.36, 45.0)
-    assert e45 == pytest.approx(2000)
-    assert g45 == pytest.approx(2000 / 2.72)
-
-
-@given(st.floats(0, 90))
-def test_off_axis_strength_lies_between_its_ends(angle: float) -> None:
-    s = off_axis_strength_mpa(45.0, 35.0, 24.0, angle)
-    assert 30.0 < s <= 45.0 + 1e-9
-
-
-@given(st.floats(0.01, 0.99), st.sampled_from(sorted(PATTERN_STIFFNESS)))
-def test_infill_stays_within_its_bounds(density: float, pattern: str) -> None:
-    e = cellular_ratio(density, *PATTERN_STIFFNESS[pattern])
-    assert 0 < e < hashin_shtrikman_upper(density, 0.36)
-    assert cellular_ratio(density, *PATTERN_STRENGTH[pattern]) >= e
-
-
-def test_hashin_shtrikman_limits() -> None:
-    assert hashin_shtrikman_upper(0.0, 0.36) == 0.0
-    assert hashin_shtrikman_upper(1.0, 0.36) == pytest.approx(1.0)
-    assert hashin_shtrikman_upper(0.5, 0.36) < 0.5
-
-
-@pytest.mark.parametrize("kind", sorted(filaments()))
-def test_pulling_across_layers_is_never_stronger(kind: str) -> None:
-    f = filament(kind)
-    along, across = (printed_material(f, Recipe(lies=lies), "typical") for lies in ("flat", "on_end"))
-    assert across.strength_mpa[0] < along.strength_mpa[0]
-    assert across.e_mpa[0] <= along.e_mpa[0]
-
-
-@pytest.mark.parametrize("lies", ["flat", "on_side", "on_end"])
-def test_corners_of_the_spread_are_ordered(lies: str) -> None:
-    low, typ, high = (printed_material(PETG, Recipe(lies=lies), c) for c in ("low", "typical", "high"))
-    assert low.e_mpa < typ.e_mpa < high.e_mpa
-    assert low.strength_mpa < typ.strength_mpa < high.strength_mpa
 
 
 def test_clamped_beam_is_reciprocal() -> None:
@@ -235,7 +94,7 @@ def test_a_heavier_motor_lowers_every_mode(mass: float) -> None:
 def test_shoulder_factors_fall_as_the_fillet_grows(radius: float, ratio: float) -> None:
     for factor in (shoulder_bending, shoulder_tension, shoulder_out_of_plane):
         k1, k2 = factor(radius, 10.0, 10 * ratio), factor(radius * 1.2, 10.0, 10 * ratio)
-        assert k2 <= k1 + 0.02
+        assert k2 <= k1 + 1e-9
         assert k1 >= 1.0
 
 

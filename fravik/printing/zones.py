@@ -16,15 +16,14 @@ from numpy.typing import NDArray
 
 from fravik.model.recipe import Recipe
 
+from .orientation import print_from_part
+
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
+# an upright or level part is sampled at up to so many heights; one whose layers cut it askew needs more for its sections
 MOST_LAYERS = 40
-PRINT_FROM_PART: dict[str, Floats] = {
-    "flat": np.array([[1.0, 0.0, 0.0], [0.0, 1.0, 0.0], [0.0, 0.0, 1.0]]),
-    "on_side": np.array([[1.0, 0.0, 0.0], [0.0, 0.0, -1.0], [0.0, 1.0, 0.0]]),
-    "on_end": np.array([[0.0, 1.0, 0.0], [0.0, 0.0, 1.0], [1.0, 0.0, 0.0]]),
-}
+MOST_LAYERS_ASKEW = 150
 
 
 @dataclass(frozen=True)
@@ -86,9 +85,14 @@ class ZoneField:
     high_mm: Floats
 
     @property
-    def stack_axis(self) -> int:
-        """Part axis (0, 1, 2) along which layers are stacked."""
-        return int(np.argmax(np.abs(self.rotation[2])))
+    def normal(self) -> Floats:
+        """Unit vector across the layers, in part axes."""
+        return np.asarray(self.rotation[2])
+
+    @property
+    def askew(self) -> bool:
+        """Whether the layers lie along none of the part's axes."""
+        return _askew(self.rotation)
 
 
 def _region(layers: list[CrossSection]) -> Region:
@@ -116,6 +120,8 @@ def _same(a: CrossSection, b: CrossSection) -> bool:
 def _slices(laid: Manifold, heights: Floats) -> list[CrossSection]:
     """Slices at all heights; runs of layers between two vertex levels whose ends are alike share one slice."""
     levels = np.unique(np.round(np.asarray(laid.to_mesh().vert_properties)[:, 2], 3))
+    # a height that falls on a level belongs to the band above it: a hair above, so that the cut is clean
+    heights = heights + 2e-4
     band = np.searchsorted(levels, heights)
     out: list[CrossSection] = []
     raw = CrossSection()
@@ -162,13 +168,17 @@ def _covered(inner: list[CrossSection], outer: list[CrossSection], ids: list[int
     return out
 
 
-def _samples(height: float, layer_count: int, skin_mm: float) -> int:
+def _askew(rotation: Floats) -> bool:
+    return float(np.abs(rotation[2]).max()) < 1.0 - 1e-9
+
+
+def _samples(height: float, layer_count: int, skin_mm: float, most: int) -> int:
     """How many heights to slice at: every layer when there are few, else so that the skin is a whole number of samples."""
-    if layer_count <= MOST_LAYERS:
+    if layer_count <= most:
         return layer_count
-    coarse = height / MOST_LAYERS
+    coarse = height / most
     if skin_mm <= 0:
-        return MOST_LAYERS
+        return most
     pitch = skin_mm / math.ceil(skin_mm / coarse) if skin_mm > coarse else coarse
     return min(layer_count, max(2, round(height / pitch)))
 
@@ -176,16 +186,17 @@ def _samples(height: float, layer_count: int, skin_mm: float) -> int:
 def lay(solid: Manifold, recipe: Recipe) -> ZoneField:
     """Slice a solid as it lies on the plate and divide each layer into wall, skin and core.
 
-    Tall prints are sampled at up to ``MOST_LAYERS`` heights. Raises ValueError when the solid is empty.
+    Tall prints are sampled at up to ``MOST_LAYERS`` heights, or ``MOST_LAYERS_ASKEW``. Raises ValueError when the solid is empty.
     """
-    rotation = PRINT_FROM_PART[recipe.lies]
+    rotation = print_from_part(recipe)
     laid = solid.transform(np.hstack([rotation, np.zeros((3, 1))]))
     box = laid.bounding_box()
     height = box[5] - box[2]
     if solid.is_empty() or not math.isfinite(height) or height <= 0:
         raise ValueError("The solid is empty: nothing is left to print.")
     layer_count = max(1, round(height / recipe.layer_height_mm))
-    samples = _samples(height, layer_count, recipe.skin_layers * recipe.layer_height_mm)
+    most = MOST_LAYERS_ASKEW if _askew(rotation) else MOST_LAYERS
+    samples = _samples(height, layer_count, recipe.skin_layers * recipe.layer_height_mm, most)
     pitch = height / samples
     heights = box[2] + pitch * (np.arange(samples) + 0.5)
     outer = _slices(laid, heights)

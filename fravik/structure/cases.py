@@ -1,8 +1,9 @@
-"""Load cases of arms and legs, and the crash figures, from the craft's mass and power figures.
+"""Load cases of arms, legs, guards and mounts, from the craft's mass and power figures and the brief.
 
-Static cases are quasi-steady: *hover* and *full throttle* hold the body still against weight (as on a bench), *pull-up* adds
-the inertia of motor and arm under the load factor, *hard landing* and the *flat drop* come from two masses on springs. In
-the *arm strike* a front motor meets a stiff pole while the craft flies straight at it.
+Static cases are quasi-steady. *Hover* and *full throttle* hold the body still (as on a bench); *pull-up* adds the inertia of the
+part and what it carries; *hard yaw* speeds one diagonal pair up; *motor out of step* jerks the motor's torque; *hard landing* and
+*flat drop* come from two masses on springs; *transport* is a hand or a bag. In the *arm strike* a front motor meets a stiff
+pole in straight flight; in the *guard bump* a guard meets a wall.
 """
 
 from __future__ import annotations
@@ -12,7 +13,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fravik.model.shapes import LegShape
+from fravik.model.project import OwnCase
+from fravik.model.shapes import ArmShape, GuardShape, LegShape
 from fravik.printing.zones import Floats
 
 from .impact import (
@@ -24,35 +26,52 @@ from .impact import (
     series_n_mm,
     toughness_speed_factor,
 )
-from .member import MemberAnswer
-from .reserves import BRITTLE_KINDS, KINDS, CaseReserves, StressBasis
+from .member import LOADS, Member, MemberAnswer
+from .reserves import BRITTLE_KINDS, KINDS, CaseReserves
 
-STATIC_CASES = ("hover", "full throttle", "pull-up", "hard landing")
-CRASH_CASES = ("flat drop", "arm strike")
+FLIGHT_CASES = ("hover", "full throttle", "pull-up", "hard yaw", "motor out of step")
+GROUND_CASES = ("hard landing", "strap pull", "transport")
+CRASH_CASES = ("flat drop", "arm strike", "guard bump")
 G_MM = 9806.65
 
 
 @dataclass(frozen=True)
 class CraftLoads:
-    """What the cases need to know of the craft."""
+    """What the cases need to know of the craft and the brief."""
 
     mass_g: float
     yaw_inertia_gmm2: float
     hover_thrust_n: float
     full_thrust_n: float
+    hover_torque_nmm: float
+    full_torque_nmm: float
     pull_up: float
+    yaw_share: float
+    out_of_step: float
     landing_m_s: float
+    landing_drag: float
+    transport_n: float
     ground_n_mm: float
     tip_mass_g: float
     motor_radius_mm: float
+    own: tuple[OwnCase, ...] = ()
 
 
 @dataclass(frozen=True)
 class Touchdown:
-    """Peak forces per m/s of sink speed: on one leg (or ground spring) and on one arm tip."""
+    """Peak forces per m/s of sink speed on one leg (or ground spring) and on one arm tip, and the body's stop in g per m/s."""
 
     leg_n: float
     tip_n: float
+    body_g: float
+
+
+def load(**parts: float) -> Floats:
+    """A combination of the unit loads by name: fx, fy, fz in N, mx, my, mz in N mm, ax, ay, az in mm/s2."""
+    out = np.zeros(len(LOADS))
+    for name, value in parts.items():
+        out[LOADS.index(name)] = value
+    return out
 
 
 def leg_stiffness_n_mm(leg: MemberAnswer | None, shape: LegShape | None) -> float:
@@ -69,14 +88,15 @@ def touchdown(loads: CraftLoads, arm: MemberAnswer, arms: int, leg_n_mm: float, 
     feet = max(legs, 4)
     contact = feet * series_n_mm(leg_n_mm, loads.ground_n_mm)
     tips = arms * loads.tip_mass_g
-    peaks = drop_peaks(max(loads.mass_g - tips, 0.05 * loads.mass_g), tips, contact, arms / arm.compliance[2, 2])
-    return Touchdown(peaks.contact_n / feet, peaks.tips_n / arms)
+    body = max(loads.mass_g - tips, 0.05 * loads.mass_g)
+    peaks = drop_peaks(body, tips, contact, arms / arm.compliance[2, 2])
+    return Touchdown(peaks.contact_n / feet, peaks.tips_n / arms, peaks.contact_n / (body * 1e-3) / 9.80665)
 
 
 def strike_force_n(loads: CraftLoads, arm: MemberAnswer) -> float:
     """Peak force of an arm strike at 1 m/s: the craft's mass felt at the motor on arm and pole in series."""
     d = np.array([-1.0, 1.0, 0.0]) / math.sqrt(2)
-    stiffness = series_n_mm(1.0 / float(d @ arm.compliance @ d), POLE_STIFFNESS_N_MM)
+    stiffness = series_n_mm(1.0 / float(d @ arm.compliance[:3, :3] @ d), POLE_STIFFNESS_N_MM)
     felt = effective_strike_mass_g(loads.mass_g, loads.yaw_inertia_gmm2, loads.motor_radius_mm / math.sqrt(2))
     return mass_on_spring_peak_n(1.0, stiffness, felt)
 
@@ -84,22 +104,84 @@ def strike_force_n(loads: CraftLoads, arm: MemberAnswer) -> float:
 def arm_combinations(loads: CraftLoads, arm: MemberAnswer, down: Touchdown) -> dict[str, Floats]:
     """Unit-load combinations of an arm in every case; crash cases are per m/s."""
     strike = strike_force_n(loads, arm) / math.sqrt(2)
-    g = G_MM
+    g, n, hover = G_MM, loads.pull_up, loads.hover_thrust_n
+    more = 1.0 + loads.yaw_share
+    # two motors of one turn speed up, two of the other slow down: the torques add up and turn the craft
+    torque = loads.hover_torque_nmm
+    spin = 4 * loads.yaw_share * torque / loads.yaw_inertia_gmm2 * 1e6
     return {
-        "hover": np.array([0.0, 0.0, loads.hover_thrust_n, 0.0, -g]),
-        "full throttle": np.array([0.0, 0.0, loads.full_thrust_n, 0.0, -g]),
-        "pull-up": np.array([0.0, 0.0, loads.pull_up * loads.hover_thrust_n, 0.0, -g * loads.pull_up]),
-        "hard landing": np.array([0.0, 0.0, -down.tip_n * loads.landing_m_s, 0.0, -g]),
-        "flat drop": np.array([0.0, 0.0, -down.tip_n, 0.0, 0.0]),
-        "arm strike": np.array([-strike, strike, 0.0, 0.0, 0.0]),
+        "hover": load(fz=hover, mz=torque, az=-g),
+        "full throttle": load(fz=loads.full_thrust_n, mz=loads.full_torque_nmm, az=-g),
+        "pull-up": load(fz=n * hover, mz=n * torque, az=-g * n),
+        "hard yaw": load(fz=more * hover, mz=more * torque, az=-g, ay=-spin * loads.motor_radius_mm),
+        "motor out of step": load(fz=hover, mz=-loads.out_of_step * loads.full_torque_nmm, az=-g),
+        "hard landing": load(fz=-down.tip_n * loads.landing_m_s, az=-g),
+        "transport": load(fz=-loads.transport_n, fy=0.5 * loads.transport_n),
+        "flat drop": load(fz=-down.tip_n),
+        "arm strike": load(fx=-strike, fy=strike),
     }
 
 
 def leg_combinations(loads: CraftLoads, shape: LegShape, down: Touchdown) -> dict[str, Floats]:
-    """Unit-load combinations of a leg: upward ground force at the toe, turned into the leg's axes."""
+    """Unit-load combinations of a leg: the ground's push and drag at the toe, turned into the leg's axes."""
     tilt = math.radians(shape.splay_deg)
-    push = np.array([-math.cos(tilt), 0.0, math.sin(tilt), 0.0, 0.0])
-    return {"hard landing": push * down.leg_n * loads.landing_m_s, "flat drop": push * down.leg_n}
+    c, s = math.cos(tilt), math.sin(tilt)
+
+    def push(force: float, drag: float) -> Floats:
+        return load(fx=-c * force, fz=s * force, fy=drag * force)
+
+    return {
+        "hard landing": push(down.leg_n * loads.landing_m_s, loads.landing_drag),
+        "transport": load(fy=loads.transport_n, fz=0.5 * loads.transport_n),
+        "flat drop": push(down.leg_n, 0.0),
+    }
+
+
+def bump_force_n(loads: CraftLoads, guard: MemberAnswer) -> float:
+    """Peak force of a guard bump at 1 m/s: the whole craft on the guard's radial stiffness."""
+    return mass_on_spring_peak_n(1.0, series_n_mm(1.0 / float(guard.compliance[0, 0]), POLE_STIFFNESS_N_MM), loads.mass_g)
+
+
+def guard_combinations(loads: CraftLoads, guard: MemberAnswer) -> dict[str, Floats]:
+    """Unit-load combinations of a guard: pushed in at the middle of its arc."""
+    return {
+        "pull-up": load(az=-G_MM * loads.pull_up),
+        "transport": load(fx=-0.5 * loads.transport_n, fz=-0.5 * loads.transport_n),
+        "guard bump": load(fx=-bump_force_n(loads, guard)),
+    }
+
+
+def mount_combinations(loads: CraftLoads, down: Touchdown) -> dict[str, Floats]:
+    """Unit-load combinations of a camera mount: what it carries, under the craft's accelerations; gravity pulls it down."""
+    return {
+        "hover": load(az=-G_MM),
+        "pull-up": load(az=-G_MM * loads.pull_up),
+        "hard landing": load(az=-G_MM * (1 + down.body_g * loads.landing_m_s)),
+        "transport": load(fz=-0.5 * loads.transport_n, fy=0.5 * loads.transport_n),
+        "flat drop": load(az=-G_MM * down.body_g),
+    }
+
+
+def combinations(loads: CraftLoads, member: Member, answer: MemberAnswer, down: Touchdown, part_id: str) -> dict[str, Floats]:
+    """All cases of a part, its own cases included; each (loads,) with six more for every extra place."""
+    shape = member.shape
+    if isinstance(shape, ArmShape):
+        out = arm_combinations(loads, answer, down)
+    elif isinstance(shape, LegShape):
+        out = leg_combinations(loads, shape, down)
+    elif isinstance(shape, GuardShape):
+        out = guard_combinations(loads, answer)
+    else:
+        out = mount_combinations(loads, down)
+    mine = [c for c in loads.own if c.part == part_id]
+    out = {k: np.concatenate([v, np.zeros(6 * len(mine))]) for k, v in out.items()}
+    for i, c in enumerate(mine):
+        v = np.zeros(len(LOADS) + 6 * len(mine))
+        v[len(LOADS) + 6 * i : len(LOADS) + 6 * i + 6] = (
+            c.force_x_n, c.force_y_n, c.force_z_n, c.moment_x_nmm, c.moment_y_nmm, c.moment_z_nmm,
+        )  # fmt: skip
+        out[c.name] = v
+    return out
 
 
 @dataclass(frozen=True)
@@ -116,17 +198,18 @@ class BreakPoint:
         return height_from_speed_m(self.speed_m_s)
 
 
-def break_point(unit: CaseReserves, basis: StressBasis) -> BreakPoint:
+def toughness(ductility_road: float, ductility_layer: float) -> Floats:
+    """How much faster than its elastic limit each failure kind lets a part be hit, (kinds,)."""
+    return np.array([toughness_speed_factor(ductility_layer if k in BRITTLE_KINDS else ductility_road) for k in KINDS])
+
+
+def break_point(unit: CaseReserves, tough: Floats, stations_mm: Floats) -> BreakPoint:
     """Survived speed: reserve at 1 m/s times what the toughness of each failure kind allows."""
-    m = basis.answer.material
-    tough = np.array([
-        toughness_speed_factor(m.ductility_layer if k in BRITTLE_KINDS else m.ductility_road) for k in KINDS
-    ])  # fmt: skip
     speed = unit.values * tough[:, None]
     k, i = np.unravel_index(int(np.argmin(speed)), speed.shape)
-    return BreakPoint(float(speed[k, i]), KINDS[k], float(basis.member.stations_mm[i]))
+    return BreakPoint(float(speed[k, i]), KINDS[k], float(stations_mm[i]))
 
 
-def tip_sag_mm(arm: MemberAnswer, combination: Floats) -> float:
-    """Upward (or downward) movement of the motor under a case, as a positive figure."""
-    return abs(float(arm.units.tip[2] @ combination))
+def sag_mm(answer: MemberAnswer, combination: Floats) -> float:
+    """Vertical movement of the loaded point under a case, as a positive figure."""
+    return abs(float(answer.tip[2] @ combination))

@@ -1,234 +1,273 @@
-"""An arm or a leg as a clamped beam: stations, sections, unit-load answers and modes at one corner of the material.
+"""A beam-like part on its root joint: sections, unit-load answers and modes at every corner of its material.
 
-The root is held by the plates. Clamping is not perfect: the tongue gives as if the beam were longer by
-``CLAMP_SHARE`` of its height at the root. The plates themselves are taken as rigid.
+Arms, legs and mounts are straight and held at the root; a guard is a curved chain held at both ends. The root is held by the
+springs of its joint, in series with what it is bolted to.
 """
 
 from __future__ import annotations
 
-import itertools
-import math
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
 from fravik.library import carbon_stock
-from fravik.model.material import CarbonStock, Corner, Filament
-from fravik.model.recipe import Carbon, Recipe
-from fravik.model.shapes import ArmShape, LegShape
+from fravik.model.joint import Joint
+from fravik.model.material import Corner, Filament
+from fravik.model.recipe import Carbon, Facing, Recipe
+from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape
 from fravik.printing.zones import Floats, ZoneField
-from fravik.shape.arm import bore_places, pocket_spans
+from fravik.shape.arm import tongue_bolts
+from fravik.shape.inlay import profile_places
+from fravik.shape.mount import mount_bolts
 
-from .beams import BeamLine, TipBody, UnitResponses, assemble, assemble_stiffness, modes, name_mode, unit_responses
+from .beams import TipBody, name_mode
+from .frame import Chain, add_body, add_spring, assemble_chains, held_modes, respond, rigid_arm
+from .inserts import Insert, carbon_inserts, facing_inserts
+from .joints import JointSprings, RootGeometry, joint_springs
+from .path import BeamShape, Path, part_path
 from .printed import PrintedMaterial, printed_material
-from .section import CarbonLine, RowTables, SectionLine, row_tables, section_line, torsion_line
+from .rows import RowTables, row_tables
+from .section import SectionBasis, SectionLine, section_basis, section_line
+from .stress import StressPoints, at_stations, stress_points
 
-CLAMP_SHARE = 0.5
-GLUE_SHEAR_MPA = 500.0
-LOADS = ("tip_x", "tip_y", "tip_z", "tip_twist", "up_accel")
+LOADS = ("fx", "fy", "fz", "mx", "my", "mz", "ax", "ay", "az")
 MODE_COUNT = 5
 CORNERS: tuple[Corner, Corner, Corner] = ("typical", "low", "high")
 
 
 @dataclass(frozen=True)
 class Member:
-    """Geometry of a beam-like part, before material: nodes, mid-element stations and their strips."""
+    """Geometry of a beam-like part, before material: its path and the strips of its sections."""
 
-    shape: ArmShape | LegShape
+    shape: BeamShape
     length_mm: float
-    nodes_mm: Floats
+    path: Path
     tables: RowTables
-    extents: Floats
-    overhang_mass_t: float
-    carbon: tuple[CarbonLine, ...]
+    root: RootGeometry
+    carbon: Carbon | None
+    facing: Facing | None
+    overhang_mm3: float
     nominal: np.ndarray
 
     @property
     def stations_mm(self) -> Floats:
-        """Mid-element stations."""
+        """Mid-element stations, along the middle line."""
         return self.tables.stations_mm
+
+    @property
+    def ruler_mm(self) -> float:
+        """Length of the part's ruler."""
+        return self.path.length_mm
 
 
 @dataclass(frozen=True)
 class MemberAnswer:
-    """A member solved at one corner of its material. Frequencies Hz; shapes ((n+2)*6, modes) with the clamp first."""
+    """A member solved at one corner of its material.
+
+    ``forces`` (6, elements, loads), ``root`` (6, loads) internal forces at the root; ``tip`` (6, loads) motion of the loaded
+    point; loads are LOADS, then six for every extra place. Frequencies Hz; shapes (dofs, modes).
+    """
 
     corner: Corner
     material: PrintedMaterial
     section: SectionLine
-    units: UnitResponses
-    compliance: Floats
+    forces: Floats
+    root: Floats
+    tip: Floats
     freqs_hz: Floats
     shapes: Floats
     mode_names: tuple[str, ...]
-    carbon: tuple[CarbonLine, ...] = ()
+    inserts: tuple[Insert, ...]
+    springs: JointSprings
+
+    @property
+    def compliance(self) -> Floats:
+        """(6, 6) motion of the loaded point under unit forces and moments there."""
+        return self.tip[:, :6]
 
 
-def member_nodes(shape: ArmShape | LegShape, length_mm: float) -> Floats:
-    """Element ends: geometry breaks (fillet end, pocket ends, pad edge) subdivided to about 1/20 of the length."""
-    fillet = min(shape.root_fillet_mm, 0.3 * length_mm)
-    breaks = {0.0, fillet, length_mm}
+@dataclass(frozen=True)
+class MemberBasis:
+    """What all corners share: the section finite elements, and the points where stress is read (in a fillet, those beyond it)."""
+
+    section: SectionBasis
+    points: StressPoints
+
+
+def root_geometry(shape: BeamShape) -> RootGeometry:
+    """The part at its root."""
     if isinstance(shape, ArmShape):
-        breaks.add(max(length_mm - shape.pad_diameter_mm / 2, 0.5 * length_mm))
-        for x0, x1 in pocket_spans(shape, length_mm):
-            breaks.update(x for x in (x0, x0 + 2, x1 - 2, x1) if 0 < x < length_mm)
-    points = sorted(breaks)
-    merged = [points[0]]
-    for p in points[1:]:
-        if p - merged[-1] > 0.4:
-            merged.append(p)
-    merged[-1] = length_mm
-    step = length_mm / 20
-    out = [merged[0]]
-    for a, b in itertools.pairwise(merged):
-        pieces = max(1, math.ceil((b - a) / step))
-        out.extend(a + (b - a) * (i + 1) / pieces for i in range(pieces))
-    return np.array(out)
+        return RootGeometry(shape.root_width_mm, shape.root_height_mm, shape.tongue_length_mm, shape.tongue_width_mm,
+                            tuple(tongue_bolts(shape)), shape.tongue_bolt_mm)  # fmt: skip
+    if isinstance(shape, MountShape):
+        return RootGeometry(shape.root_width_mm, shape.thickness_mm, shape.tongue_length_mm, shape.tongue_width_mm,
+                            tuple(mount_bolts(shape)), shape.tongue_bolt_mm)  # fmt: skip
+    if isinstance(shape, LegShape):
+        return RootGeometry(shape.root_width_mm, shape.thickness_mm, shape.flange_length_mm, shape.flange_width_mm)
+    return RootGeometry(shape.width_mm, shape.height_mm, 1.0, shape.hub_diameter_mm)
 
 
-def carbon_lines(shape: ArmShape, carbon: Carbon, length_mm: float, stations_mm: Floats, corner: Corner) -> list[CarbonLine]:
-    """Carbon profiles as seen by the section: stiffness enters over a few entry lengths at each end (shear lag)."""
-    stock = carbon_stock(carbon.stock)
-    area, i_up, i_side, j, half_h, half_w, perimeter = _profile(stock)
-    e = stock.modulus_mpa.at(corner)
-    entry = math.sqrt(e * area * carbon.adhesive_gap_mm / (GLUE_SHEAR_MPA * perimeter))
-    inside = (stations_mm > carbon.start_mm) & (stations_mm < carbon.end_mm)
-    depth = np.minimum(stations_mm - carbon.start_mm, carbon.end_mm - stations_mm)
-    share = np.where(inside, 1.0 - np.exp(-np.maximum(depth, 0.0) / entry), 0.0)
-    mass = np.where(inside, area * stock.density_g_cm3 * 1e-3, 0.0)
-    return [
-        CarbonLine(
-            y, z, area * share, i_up * share, i_side * share, j, half_h, half_w, perimeter, entry, e,
-            stock.shear_mpa.at(corner), stock.strength_mpa.at(corner), carbon.bond_strength_mpa, mass,
-        )
-        for y, z in bore_places(shape, carbon, stock, length_mm)
-    ]  # fmt: skip
+def root_joint(shape: BeamShape, joint: Joint) -> Joint:
+    """The joint as it counts: legs' flanges and guards' hubs are clamped hard and give as one piece; mounts hang from one plate."""
+    if isinstance(shape, LegShape | GuardShape):
+        return joint.model_copy(update={"kind": "one_piece"})
+    if isinstance(shape, MountShape):
+        return joint.model_copy(update={"kind": "bolted", "plates": "one"})
+    return joint
 
 
-def _profile(stock: CarbonStock) -> tuple[float, float, float, float, float, float, float]:
-    if stock.form == "strip":
-        w, t = stock.outer_mm, stock.thickness_mm
-        return w * t, w * t**3 / 12, t * w**3 / 12, w * t**3 / 3, t / 2, w / 2, w + 2 * t
-    ro, ri = stock.outer_mm / 2, stock.inner_mm / 2
-    i = math.pi / 4 * (ro**4 - ri**4)
-    return math.pi * (ro**2 - ri**2), i, i, 2 * i, ro, ro, 2 * math.pi * ro
-
-
-def carbon_mass_g(carbon: Carbon | None) -> float:
-    """Grams of carbon in one part (glue apart)."""
-    if carbon is None:
-        return 0.0
-    stock = carbon_stock(carbon.stock)
-    return _profile(stock)[0] * stock.density_g_cm3 * 1e-3 * max(carbon.end_mm - carbon.start_mm, 0.0) * carbon.count
-
-
-def carbon_price(carbon: Carbon | None) -> float:
-    """Price of the carbon in one part."""
-    if carbon is None:
-        return 0.0
-    return carbon_stock(carbon.stock).price_per_m * 1e-3 * max(carbon.end_mm - carbon.start_mm, 0.0) * carbon.count
-
-
-def _extents(tables: RowTables) -> Floats:
-    """(y min, y max, z min, z max) of wall, skin, core at each station; shape (3, 4, stations), NaN where absent."""
-    count = len(tables.stations_mm)
-    out = np.full((3, 4, count), np.nan)
-    widths = tables.zone_widths()
-    half = tables.pitch_mm / 2
-    order = (0, 1, 2, 3) if tables.across_rows == "z" else (2, 3, 0, 1)
-    for zone in range(3):
-        c = tables.crossings[zone]
-        lo, hi = np.full(count, np.inf), np.full(count, -np.inf)
-        np.minimum.at(lo, c.station, c.value)
-        np.maximum.at(hi, c.station, c.value)
-        there = widths[zone] > 0.02
-        some = there.any(axis=0) & np.isfinite(lo)
-        first = np.argmax(there, axis=0)
-        last = there.shape[0] - 1 - np.argmax(there[::-1], axis=0)
-        rows = tables.rows_mm
-        values = (lo, hi, rows[first] - half, rows[last] + half)
-        for slot, v in zip(order, values, strict=True):
-            out[zone, slot] = np.where(some, v, np.nan)
-    return out
-
-
-def build_member(shape: ArmShape | LegShape, length_mm: float, carbon: Carbon | None, field: ZoneField,
-                 overhang_mass_t: float) -> Member:  # fmt: skip
+def build_member(shape: BeamShape, length_mm: float, field: ZoneField, carbon: Carbon | None, facing: Facing | None) -> Member:
     """Lay stations along the part and read its sections off the zone field.
 
     Raises ValueError where nothing is left of the section.
     """
-    nodes = member_nodes(shape, length_mm)
-    mids = (nodes[1:] + nodes[:-1]) / 2
-    tables = row_tables(field, mids)
+    path = part_path(shape, length_mm, carbon, facing)
+    tables = row_tables(field, path.line)
     area = tables.moments[0, 0].sum(axis=0) * tables.pitch_mm
     if (area < 1.0).any():
-        at = float(mids[int(np.argmin(area))])
+        at = float(path.line.stations_mm[int(np.argmin(area))])
         raise ValueError(f"Nothing is left of the section at {at:.0f} mm.")
-    # stress in a fillet is quoted on the narrow section beyond it, under the local load
-    beyond = int(np.searchsorted(mids, min(shape.root_fillet_mm, 0.3 * length_mm)))
-    nominal = np.arange(len(mids))
-    nominal[:beyond] = min(beyond, len(mids) - 1)
-    lines: tuple[CarbonLine, ...] = ()
-    if carbon is not None and isinstance(shape, ArmShape):
-        lines = tuple(carbon_lines(shape, carbon, length_mm, mids, "typical"))
-    return Member(shape, length_mm, nodes, tables, _extents(tables), overhang_mass_t, lines, nominal)
+    stations = path.line.stations_mm
+    nominal = np.arange(len(stations))
+    if not isinstance(shape, GuardShape):
+        # stress in a fillet is quoted on the narrow section beyond it, under the local load
+        beyond = int(np.searchsorted(stations, min(shape.root_fillet_mm, 0.3 * length_mm)))
+        nominal[:beyond] = min(beyond, len(stations) - 1)
+    over = float(area[-1]) * _overhang_mm(shape)
+    return Member(shape, length_mm, path, tables, root_geometry(shape), carbon, facing, over, nominal)
 
 
-def _mean_shear(material: PrintedMaterial) -> float:
-    return 0.5 * (material.g_xy_mpa[0] + material.g_xz_mpa[0])
+def _overhang_mm(shape: BeamShape) -> float:
+    """Length of the last section that weighs what lies beyond the last station."""
+    if isinstance(shape, ArmShape):
+        # the half disc beyond the motor axis weighs as much as pi/4 of its bounding strip
+        return np.pi / 4 * shape.pad_diameter_mm / 2
+    if isinstance(shape, LegShape):
+        return np.pi / 4 * shape.tip_width_mm / 2
+    return shape.pad_length_mm / 2 if isinstance(shape, MountShape) else 0.0
+
+
+def member_inserts(member: Member, f: Filament, corner: Corner) -> tuple[Insert, ...]:
+    """Carbon profiles and sheets along the member."""
+    out: list[Insert] = []
+    stations, shape = member.stations_mm, member.shape
+    if member.carbon is not None and not isinstance(shape, GuardShape):
+        stock = carbon_stock(member.carbon.stock)
+        each = [profile_places(shape, member.carbon, stock, member.length_mm, float(x)) for x in stations]
+        places = [
+            (np.array([p[k][0] for p in each]), np.array([p[k][1] for p in each])) for k in range(len(each[0]))
+        ]  # fmt: skip
+        out += carbon_inserts(member.carbon, places, stations, f, corner)
+    if member.facing is not None and not isinstance(shape, GuardShape):
+        out += facing_inserts(member.facing, member.tables.extents, stations, f, corner)
+    return tuple(out)
+
+
+def member_material(member: Member, f: Filament, recipe: Recipe, corner: Corner) -> PrintedMaterial:
+    """Zone values in the frames of the member's sections: one frame when they are all alike."""
+    frames = member.tables.frames
+    if np.allclose(frames, frames[0]):
+        frames = frames[:1]
+    return printed_material(f, recipe, corner, np.ascontiguousarray(frames))
+
+
+def member_basis(member: Member, f: Filament, recipe: Recipe) -> MemberBasis:
+    """Section finite elements and stress points at the typical material."""
+    inserts = member_inserts(member, f, "typical")
+    section = section_basis(member.tables, member_material(member, f, recipe, "typical"), inserts)
+    return MemberBasis(section, at_stations(stress_points(section), member.nominal))
+
+
+def load_point(member: Member, section: SectionLine) -> Floats:
+    """Offset (3,) from the loaded node to where its loads act: the middle of the section there, in part axes."""
+    e = min(member.path.load_node, len(section.ea_n)) - 1
+    frame = member.path.line.frame[e]
+    return np.asarray(section.y_c_mm[e] * frame[1] + section.z_c_mm[e] * frame[2])
 
 
 def solve_member(
-    member: Member,
-    filament: Filament,
-    recipe: Recipe,
-    carbon: Carbon | None,
-    tip: TipBody | None,
-) -> dict[Corner, MemberAnswer]:
+    member: Member, basis: MemberBasis, f: Filament, recipe: Recipe, joint: Joint, tip: TipBody | None,
+    base: dict[Corner, Floats] | None = None, places_mm: tuple[float, ...] = (),
+) -> dict[Corner, MemberAnswer]:  # fmt: skip
     """Sections, unit-load answers and modes of a member at every corner of its material.
 
-    Mode shapes are solved for the typical material. The low and high frequencies are Rayleigh quotients of those shapes:
-    the corners change all stiffnesses nearly in proportion, which leaves shapes, and so the quotient, all but exact.
+    ``base`` (6, 6) a corner is the compliance of what the root is fixed to, at the root in part axes; ``places_mm`` are extra stations
+    to load. Mode shapes are solved for the typical material; the low and high frequencies are Rayleigh quotients of those
+    shapes: the corners change all stiffnesses nearly in proportion, which leaves shapes, and so the quotient, all but exact.
     """
-    typical = printed_material(filament, recipe, "typical")
-    gj_typical = torsion_line(member.tables, typical)
-    if tip is not None:
-        tip = replace(tip, mass_t=tip.mass_t + member.overhang_mass_t)
     out: dict[Corner, MemberAnswer] = {}
-    width = float(np.nanmax(member.extents[0, 1] - member.extents[0, 0]))
     shapes: Floats | None = None
     names: tuple[str, ...] = ()
-    for corner in CORNERS:
-        material = typical if corner == "typical" else printed_material(filament, recipe, corner)
-        gj = gj_typical * (_mean_shear(material) / _mean_shear(typical))
-        lines: tuple[CarbonLine, ...] = ()
-        if carbon is not None and isinstance(member.shape, ArmShape):
-            lines = tuple(carbon_lines(member.shape, carbon, member.length_mm, member.stations_mm, corner))
-        section = section_line(member.tables, material, filament.density_g_cm3.typical * 1e-9, lines, gj)
+    mass = np.zeros((0, 0))
+    materials = [member_material(member, f, recipe, corner) for corner in CORNERS]
+    every = [member_inserts(member, f, corner) for corner in CORNERS]
+    density = f.density_g_cm3.typical * 1e-9
+    sections = [section_line(member.tables, m, density, i, basis.section) for m, i in zip(materials, every, strict=True)]
+    chains = assemble_chains([Chain(member.path.nodes_mm, np.asarray(member.path.line.frame), s) for s in sections])
+    for corner, material, inserts, section, a in zip(CORNERS, materials, every, sections, chains, strict=True):
+        springs = joint_springs(root_joint(member.shape, joint), member.root, f, corner, recipe)
+        k = _held(a.k, member, section, springs, base[corner] if base is not None else None)
+        point = load_point(member, section)
         if shapes is None:
-            k, m, ke = assemble(_beam(member, section), tip)
-            loads = _unit_loads(m)
-            freqs, shapes = modes(k, m, MODE_COUNT)
+            # all corners weigh the same, so mass and loads are those of the typical one
+            mass = a.m
+            _add_tip(mass, member, tip, f)
+        loads = _unit_loads(mass, member, point, places_mm, section)
+        answer = respond(a, k, loads)
+        node = slice(6 * member.path.load_node, 6 * member.path.load_node + 6)
+        if shapes is None:
+            freqs, shapes = held_modes(k, mass, MODE_COUNT)
+            width = float((member.tables.extents[1] - member.tables.extents[0]).max())
             names = _ordinals([name_mode(shapes[:, i], width) for i in range(shapes.shape[1])])
         else:
-            # all corners weigh the same, so mass and loads are those of the typical one
-            k, ke = assemble_stiffness(_beam(member, section))
-            ratio = np.einsum("ij,ij->j", shapes, k @ shapes) / np.einsum("ij,ij->j", shapes, m @ shapes)
+            ratio = np.einsum("ij,ij->j", shapes, k @ shapes) / np.einsum("ij,ij->j", shapes, mass @ shapes)
             freqs = np.sqrt(ratio) / (2 * np.pi)
-        units = unit_responses(k, ke, loads)
-        out[corner] = MemberAnswer(corner, material, section, units, units.tip[:3, :3], freqs, shapes, names, lines)
+        near = a.recover[0] @ answer.u[:12]
+        out[corner] = MemberAnswer(
+            corner, material, section, answer.forces, -near[:6], rigid_arm(point) @ answer.u[node], freqs, shapes, names, inserts, springs
+        )
     return out
 
 
-def _unit_loads(mass: Floats) -> Floats:
-    """Columns of LOADS: unit forces and torque at the tip, and a unit upward acceleration field."""
-    loads = np.zeros((len(mass), len(LOADS)))
-    for col, dof in enumerate((-6, -5, -4, -3)):
-        loads[dof, col] = 1.0
-    up = np.zeros(len(mass))
-    up[2::6] = 1.0
-    loads[:, 4] = mass @ up
+def _held(k: Floats, member: Member, section: SectionLine, springs: JointSprings, base: Floats | None) -> Floats:
+    out = k.copy()
+    ends = (0, -1) if member.path.both_ends else (0,)
+    for end in ends:
+        frame = member.path.line.frame[end]
+        turn = np.zeros((6, 6))
+        turn[:3, :3] = turn[3:, 3:] = frame
+        give = np.diag(1.0 / springs.stiffness)
+        stiff = turn.T @ np.linalg.inv(give) @ turn if base is None else np.linalg.inv(turn.T @ give @ turn + base)
+        middle = section.y_c_mm[end] * frame[1] + section.z_c_mm[end] * frame[2]
+        add_spring(out, 0 if end == 0 else len(member.path.nodes_mm) - 1, np.asarray(stiff, dtype=np.float64), middle)
+    return out
+
+
+def _add_tip(mass: Floats, member: Member, tip: TipBody | None, f: Filament) -> None:
+    node = member.path.load_node
+    over = member.overhang_mm3 * f.density_g_cm3.typical * 1e-9
+    if over > 0:
+        add_body(mass, node, TipBody(over, np.zeros((3, 3)), np.array([0.0, 0.0, member.root.height_mm / 2])))
+    if tip is not None:
+        add_body(mass, node, tip)
+
+
+def _unit_loads(mass: Floats, member: Member, point: Floats, places_mm: tuple[float, ...], section: SectionLine) -> Floats:
+    loads = np.zeros((len(mass), len(LOADS) + 6 * len(places_mm)))
+    node = member.path.load_node
+    loads[6 * node : 6 * node + 6, :6] = rigid_arm(point).T
+    for i in range(3):
+        move = np.zeros(len(mass))
+        move[i::6] = 1.0
+        loads[:, 6 + i] = mass @ move
+    for j, place in enumerate(places_mm):
+        n = int(np.argmin(np.abs(member.path.arc_mm - place)))
+        e = min(n, len(section.ea_n) - 1)
+        frame = member.path.line.frame[e]
+        arm = rigid_arm(section.y_c_mm[e] * frame[1] + section.z_c_mm[e] * frame[2])
+        turn = np.zeros((6, 6))
+        turn[:3, :3] = turn[3:, 3:] = frame.T
+        loads[6 * n : 6 * n + 6, len(LOADS) + 6 * j : len(LOADS) + 6 * j + 6] = arm.T @ turn
     return loads
 
 
@@ -238,15 +277,13 @@ def _ordinals(names: list[str]) -> tuple[str, ...]:
     return tuple(words[min(names[:i].count(n), 4)] + n for i, n in enumerate(names))
 
 
-def _beam(member: Member, s: SectionLine) -> BeamLine:
-    # the first element stands for the give of the clamp
-    clamp = CLAMP_SHARE * float(member.extents[0, 3, 0] - member.extents[0, 2, 0])
-    nodes = np.concatenate([[-clamp], member.nodes_mm])
+def with_carbon_ends(member: Member, answer: MemberAnswer) -> float:
+    """Factor of the stiffness step where carbon or a sheet stops, from the sections with and without it."""
+    from .raisers import stiffness_step
 
-    def grow(a: Floats, light: bool = False) -> Floats:
-        return np.concatenate([[0.0 if light else a[0]], a])
-
-    return BeamLine(
-        nodes, grow(s.ea_n), grow(s.ei_up_nmm2), grow(s.ei_side_nmm2), grow(s.gj_nmm2), grow(s.ga_up_n), grow(s.ga_side_n),
-        grow(s.mass_per_mm_t, True), grow(s.polar_t_mm, True),
-    )  # fmt: skip
+    if not answer.inserts:
+        return 1.0
+    full = max(float(answer.section.ei_up_nmm2.max()), 1e-9)
+    there = np.sum([i.area_mm2 for i in answer.inserts], axis=0) > 0
+    bare = answer.section.ei_up_nmm2[~there]
+    return stiffness_step(float(bare.min()) if len(bare) else full, float(answer.section.ei_up_nmm2[there].max()) if there.any() else full)

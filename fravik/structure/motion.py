@@ -9,18 +9,28 @@ from fravik.printing.zones import Floats
 from .member import Member, MemberAnswer
 
 
+def _nearest(nodes: Floats, points: Floats) -> tuple[Floats, Floats]:
+    """Element and position in it (0 to 1) of the place on the chain nearest to each point."""
+    a, d = nodes[:-1], np.diff(nodes, axis=0)
+    long = (d**2).sum(axis=1)
+    t = np.clip(((points[:, None] - a) * d).sum(axis=2) / long, 0.0, 1.0)
+    gap = ((points[:, None] - (a + t[..., None] * d)) ** 2).sum(axis=2)
+    e = gap.argmin(axis=1)
+    return e, t[np.arange(len(points)), e]
+
+
 def mode_motion(member: Member, answer: MemberAnswer, index: int, vertices_mm: Floats, share: float = 0.1) -> Floats:
     """Movement of every vertex in a mode, (n, 3) mm, scaled so that the largest is a share of the length.
 
-    Cross-sections stay plane and turn with the beam; the clamped tongue stays still.
+    Cross-sections stay plane and turn with the beam; what lies behind the root stays still.
     """
-    nodes = np.concatenate([[-1e-6], member.nodes_mm])
+    nodes = member.path.nodes_mm
     shape = answer.shapes[:, index].reshape(-1, 6)
-    x = np.clip(vertices_mm[:, 0], 0.0, member.length_mm)
-    u = np.stack([np.interp(x, nodes, shape[:, k]) for k in range(6)], axis=1)
-    z_mid = float(answer.section.z_c_mm.mean())
-    arm = np.stack([vertices_mm[:, 0] - x, vertices_mm[:, 1], vertices_mm[:, 2] - z_mid], axis=1)
-    move = u[:, :3] + np.cross(u[:, 3:], arm)
-    move[vertices_mm[:, 0] < 0] = 0.0
+    e, t = _nearest(nodes, vertices_mm)
+    u = shape[e] * (1 - t)[:, None] + shape[e + 1] * t[:, None]
+    place = nodes[e] + t[:, None] * (nodes[e + 1] - nodes[e])
+    move = u[:, :3] + np.cross(u[:, 3:], vertices_mm - place)
+    if not member.path.both_ends:
+        move[vertices_mm[:, 0] < 0] = 0.0
     top = float(np.linalg.norm(move, axis=1).max())
-    return np.asarray(move * (share * member.length_mm / top if top > 0 else 0.0))
+    return np.asarray(move * (share * member.ruler_mm / top if top > 0 else 0.0))

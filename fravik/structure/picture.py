@@ -1,76 +1,118 @@
-"""One section as rectangles to draw: layer strips by zone, and carbon outlines, in section axes (y right, z up)."""
+"""One section as shapes to draw: layer strips by zone, carbon and sheets, in section axes (y right, z up)."""
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
 
 from fravik.printing.zones import Floats, ZoneField
 
-from .member import Member
-from .section import RowTables, row_tables
+from .inserts import Insert
+from .rows import AxisLine, RowTables, row_tables
+
+Quad = tuple[tuple[float, float], tuple[float, float], tuple[float, float], tuple[float, float]]
 
 
 @dataclass(frozen=True)
 class Strip:
-    """A rectangle of one zone: 0 wall, 1 skin, 2 core."""
+    """A rectangle of one zone (0 wall, 1 skin, 2 core) by its corners, in order round it."""
 
     zone: int
-    y0: float
-    y1: float
-    z0: float
-    z1: float
+    corners: Quad
+
+
+@dataclass(frozen=True)
+class Inlay:
+    """A profile or sheet in the section: middle, size, hollow, whether it is round, and its palette name."""
+
+    y: float
+    z: float
+    width: float
+    height: float
+    hollow: float
+    round: bool
+    colour: str
 
 
 @dataclass(frozen=True)
 class SectionPicture:
-    """All strips at a station, the carbon there, the box, and which way the layers run."""
+    """All strips at a station, the inlays there, the box, how the layers run, and the turn of the strips from level."""
 
     strips: tuple[Strip, ...]
-    carbon: tuple[tuple[float, float, float, float, float], ...]
+    inlays: tuple[Inlay, ...]
     low_mm: tuple[float, float]
     high_mm: tuple[float, float]
     layers: str
     layer_mm: float
+    beta_rad: float
 
 
-def section_picture(field: ZoneField, member: Member, station_mm: float) -> SectionPicture:
-    """The section at a station as printed. Carbon rows: (y, z, outer radius or half width, inner radius, half height)."""
-    t = row_tables(field, np.array([station_mm]))
-    strips: list[Strip] = []
-    half = t.pitch_mm / 2
+def line_at(line: AxisLine, station_mm: float) -> AxisLine:
+    """The axis at one station, between the stations it has."""
+    i = int(np.clip(np.searchsorted(line.stations_mm, station_mm), 0, len(line.stations_mm) - 1))
+    j = max(i - 1, 0)
+    near = j if abs(line.stations_mm[j] - station_mm) < abs(line.stations_mm[i] - station_mm) else i
+    frame = line.frame[near]
+    origin = line.origin_mm[near] + (station_mm - line.stations_mm[near]) * frame[0]
+    return AxisLine(np.array([station_mm]), origin[None], frame[None], line.reach_mm)
+
+
+def section_picture(
+    field: ZoneField, line: AxisLine, inserts: tuple[Insert, ...], stations_mm: Floats, station_mm: float
+) -> SectionPicture:
+    """The section at a station as printed."""
+    here = line_at(line, station_mm)
+    t = row_tables(field, here)
+    strips = _strips(t)
+    points = [c for s in strips for c in s.corners] or [(0.0, 0.0)]
+    inlays = []
+    near = int(np.argmin(np.abs(stations_mm - station_mm))) if len(stations_mm) else 0
+    for i in inserts:
+        if i.start_mm < station_mm < i.end_mm:
+            w, h = float(i.width_mm[near]), float(i.height_mm[near])
+            y, z = float(i.y_mm[near]), float(i.z_mm[near])
+            colour = "glass" if i.kind == "glass skin" else "carbon"
+            inlays.append(Inlay(y, z, w, h, i.hollow_mm, i.shape == "round", colour))
+            points += [(y - w / 2, z - h / 2), (y + w / 2, z + h / 2)]
+    ys, zs = [p[0] for p in points], [p[1] for p in points]
+    lean = abs(float(here.frame[0, 0] @ field.normal))
+    tilt = abs(math.degrees(float(t.beta_rad[0]))) % 180
+    if lean > 0.97:
+        layers = "facing you"
+    elif lean > 0.05:
+        layers = "askew"
+    else:
+        layers = "level" if min(tilt, 180 - tilt) < 8 else "upright" if abs(tilt - 90) < 8 else "leaning"
+    return SectionPicture(
+        tuple(strips), tuple(inlays), (min(ys), min(zs)), (max(ys), max(zs)), layers, field.recipe.layer_height_mm, float(t.beta_rad[0])
+    )  # fmt: skip
+
+
+def _strips(t: RowTables) -> list[Strip]:
+    half = float(t.pitch_mm[0]) / 2
+    c, s = math.cos(t.beta_rad[0]), math.sin(t.beta_rad[0])
+    out = []
     spans = [_spans(t, i) for i in range(3)]
     for row in range(len(t.rows_mm)):
-        outer, inner, core = (s.get(row, []) for s in spans)
-        r = float(t.rows_mm[row])
-        pieces = [(0, a) for a in _less(outer, inner)] + [(1, a) for a in _less(inner, core)] + [(2, a) for a in core]
-        for zone, (a, b) in pieces:
-            if b - a < 1e-6:
-                continue
-            strips.append(Strip(zone, a, b, r - half, r + half) if t.across_rows == "z" else Strip(zone, r - half, r + half, a, b))
-    ys = [v for s in strips for v in (s.y0, s.y1)] or [0.0]
-    zs = [v for s in strips for v in (s.z0, s.z1)] or [0.0]
-    shown = []
-    for c in member.carbon:
-        near = int(np.argmin(np.abs(member.stations_mm - station_mm)))
-        if c.area_mm2[near] > 0:
-            round_ = abs(c.half_height_mm - c.half_width_mm) < 1e-9
-            bore = 0.0
-            if round_:
-                full = float(c.area_mm2.max())
-                bore = float(np.sqrt(max(c.half_width_mm**2 - full / np.pi, 0.0)))
-            shown.append((c.y_mm, c.z_mm, c.half_width_mm, bore, c.half_height_mm))
-    layers = {0: "facing you", 1: "upright", 2: "level"}[field.stack_axis]
-    return SectionPicture(tuple(strips), tuple(shown), (min(ys), min(zs)), (max(ys), max(zs)), layers, field.recipe.layer_height_mm)
+        outer, inner, core = (span.get(int(rows[row]), []) for span, rows in zip(spans, t.slice_of_row, strict=True))
+        r = float(t.rows_mm[row, 0])
+        for zone, pieces in ((0, _less(outer, inner)), (1, _less(inner, core)), (2, core)):
+            for a, b in pieces:
+                if b - a < 1e-6:
+                    continue
+                corners = [(c * v - s * q, s * v + c * q) for v, q in ((a, r - half), (b, r - half), (b, r + half), (a, r + half))]
+                out.append(Strip(zone, (corners[0], corners[1], corners[2], corners[3])))
+    return out
 
 
 def _spans(t: RowTables, region: int) -> dict[int, list[tuple[float, float]]]:
     c = t.crossings[region]
     out: dict[int, list[tuple[float, float]]] = {}
-    for row in np.unique(c.row):
-        values: Floats = np.sort(c.value[c.row == row])
-        out[int(row)] = [(float(values[i]), float(values[i + 1])) for i in range(0, len(values) - 1, 2)]
+    for at in np.unique(c.slice):
+        values: Floats = np.sort(c.value[c.slice == at])
+        out[int(at)] = [(float(values[i]), float(values[i + 1])) for i in range(0, len(values) - 1, 2)]
     return out
 
 

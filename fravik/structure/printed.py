@@ -1,45 +1,34 @@
-"""What a zone of a printed part is worth along the part's x axis, for one filament, recipe and orientation.
+"""What every zone of a printed part is worth in the axes of a section: moduli, strengths, and the way into its own axes.
 
-Walls run along the contour, so along the arm when it lies flat or on its side. Skins alternate +-45 degrees (laminate
-average). The core takes a closed-form scaling of its pattern: E/Es = c p^n / (1 - (1 - c) p), which is monotone, exact at
-0 and 100 % and below the Hashin-Shtrikman upper bound for the patterns here. Standing on end every road lies across the
-load, and the layer bond carries it.
+Wall roads run along the contour, so as nearly along the part as their layer allows. Skins alternate +-45 degrees (laminate
+average). The core takes the homogenised constants of its pattern at its density and angle. The layer normal is a direction
+in the part, so turning the part on the plate turns every zone.
+
+Member axes: x along the part, v and r in the section (see ``section``). Voigt order xx, yy, zz, yz, xz, xy.
 """
 
 from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
+import numpy as np
+from numpy.typing import NDArray
+
+from fravik.library import infill_table
 from fravik.model.material import Corner, Filament
 from fravik.model.recipe import Recipe
+from fravik.printing.orientation import layer_normal
+
+from .orthotropy import Orthotropic, stress_turn
+
+Floats = NDArray[np.float64]
 
 WALL, SKIN, CORE = 0, 1, 2
 ZONE_NAMES = ("wall", "skin", "core")
-
-# (c, n) of the stiffness scaling and of the strength scaling for each pattern, loaded along the arm.
-PATTERN_STIFFNESS: dict[str, tuple[float, float]] = {
-    "lines": (0.22, 1.15),
-    "grid": (0.26, 1.15),
-    "triangles": (0.33, 1.05),
-    "honeycomb": (0.26, 1.25),
-    "gyroid": (0.30, 1.30),
-}
-# The cell walls fail at no less strain than the solid, so strength falls more slowly than stiffness.
-PATTERN_STRENGTH: dict[str, tuple[float, float]] = {
-    "lines": (0.24, 1.05),
-    "grid": (0.28, 1.05),
-    "triangles": (0.35, 1.0),
-    "honeycomb": (0.29, 1.12),
-    "gyroid": (0.34, 1.12),
-}
-
-
-def cellular_ratio(density: float, c: float, n: float) -> float:
-    """Property of a cellular core over that of the solid, for relative density 0 to 1."""
-    if density <= 0.0:
-        return 0.0
-    return c * density**n / (1.0 - (1.0 - c) * density)
+SOFT = 1e-4
+STANDING_COSINE = 0.985
 
 
 def hashin_shtrikman_upper(density: float, poisson: float) -> float:
@@ -53,67 +42,167 @@ def hashin_shtrikman_upper(density: float, poisson: float) -> float:
     return 9 * kb * gb / (3 * kb + gb)
 
 
-def angle_ply_modulus_mpa(e1: float, e2: float, g12: float, nu12: float, angle_deg: float) -> tuple[float, float]:
-    """(Ex, Gxy) of a balanced +-angle laminate by classical laminate theory (plane stress, symmetric)."""
-    nu21 = nu12 * e2 / e1
-    d = 1 - nu12 * nu21
+def plane_stiffness(e1: float, e2: float, g12: float, nu12: float, angle_deg: float) -> Floats:
+    """Plane-stress stiffness (3, 3) of roads at an angle, order xx, yy, xy (Jones)."""
+    d = 1 - nu12 * nu12 * e2 / e1
     q11, q22, q12, q66 = e1 / d, e2 / d, nu12 * e2 / d, g12
     c, s = math.cos(math.radians(angle_deg)), math.sin(math.radians(angle_deg))
-    a11 = q11 * c**4 + 2 * (q12 + 2 * q66) * c * c * s * s + q22 * s**4
-    a22 = q11 * s**4 + 2 * (q12 + 2 * q66) * c * c * s * s + q22 * c**4
-    a12 = (q11 + q22 - 4 * q66) * c * c * s * s + q12 * (c**4 + s**4)
-    a66 = (q11 + q22 - 2 * q12 - 2 * q66) * c * c * s * s + q66 * (c**4 + s**4)
-    return a11 - a12 * a12 / a22, a66
+    return np.array([
+        [q11 * c**4 + 2 * (q12 + 2 * q66) * c * c * s * s + q22 * s**4,
+         (q11 + q22 - 4 * q66) * c * c * s * s + q12 * (c**4 + s**4),
+         (q11 - q12 - 2 * q66) * s * c**3 + (q12 - q22 + 2 * q66) * s**3 * c],
+        [(q11 + q22 - 4 * q66) * c * c * s * s + q12 * (c**4 + s**4),
+         q11 * s**4 + 2 * (q12 + 2 * q66) * c * c * s * s + q22 * c**4,
+         (q11 - q12 - 2 * q66) * s**3 * c + (q12 - q22 + 2 * q66) * s * c**3],
+        [(q11 - q12 - 2 * q66) * s * c**3 + (q12 - q22 + 2 * q66) * s**3 * c,
+         (q11 - q12 - 2 * q66) * s**3 * c + (q12 - q22 + 2 * q66) * s * c**3,
+         (q11 + q22 - 2 * q12 - 2 * q66) * c * c * s * s + q66 * (c**4 + s**4)],
+    ])  # fmt: skip
 
 
-def off_axis_strength_mpa(s1: float, s2: float, t12: float, angle_deg: float) -> float:
-    """Tensile strength of roads pulled at an angle, by the Tsai-Hill criterion."""
-    c2, s2_ = math.cos(math.radians(angle_deg)) ** 2, math.sin(math.radians(angle_deg)) ** 2
-    return float((c2 * c2 / s1**2 + (1 / t12**2 - 1 / s1**2) * c2 * s2_ + s2_ * s2_ / s2**2) ** -0.5)
+@dataclass(frozen=True)
+class Laminate:
+    """A balanced +-angle skin: its constants, and what a mean stress in the layer makes of each ply in the ply's axes."""
+
+    e_mpa: float
+    g_mpa: float
+    poisson: float
+    to_ply: Floats
+
+
+def angle_ply(e1: float, e2: float, g12: float, nu12: float, angle_deg: float) -> Laminate:
+    """Classical laminate theory of a symmetric +-angle stack. ``to_ply`` (2, 3, 3): ply stress 11, 22, 12 from mean xx, yy, xy."""
+    plus, minus = (plane_stiffness(e1, e2, g12, nu12, a) for a in (angle_deg, -angle_deg))
+    a = (plus + minus) / 2
+    flex = np.linalg.inv(a)
+    maps = []
+    for q, angle in ((plus, angle_deg), (minus, -angle_deg)):
+        c, s = math.cos(math.radians(angle)), math.sin(math.radians(angle))
+        turn = np.array([[c * c, s * s, 2 * c * s], [s * s, c * c, -2 * c * s], [-c * s, c * s, c * c - s * s]])
+        maps.append(turn @ q @ flex)
+    return Laminate(float(1 / flex[0, 0]), float(a[2, 2]), float(-flex[0, 1] / flex[0, 0]), np.stack(maps))
+
+
+def infill_ratios(pattern: str, density: float) -> tuple[Floats, Floats]:
+    """(E1 E2 E3 G23 G13 G12 nu12 nu13 nu23) over the solid's (9,), and strengths xx yy zz yz xz xy over the solid's (6,)."""
+    table = infill_table()
+    at = min(max(density, 0.0), 1.0) * (len(table["density"]) - 1)
+    i = min(int(at), len(table["density"]) - 2)
+    t = at - i
+    elastic, strength = table[f"{pattern}_elastic"], table[f"{pattern}_strength"]
+    return (1 - t) * elastic[i] + t * elastic[i + 1], (1 - t) * strength[i] + t * strength[i + 1]
+
+
+@dataclass(frozen=True)
+class Strengths:
+    """Strengths of the plastic at one corner: 1 along the road, 2 across it in the layer, 3 across layers; t in shear. MPa."""
+
+    road_mpa: float
+    cross_mpa: float
+    layer_mpa: float
+    plane_shear_mpa: float
+    layer_shear_mpa: float
+    core_mpa: tuple[float, float, float, float, float, float]
 
 
 @dataclass(frozen=True)
 class PrintedMaterial:
-    """Zone values along the part's x axis. Tuples are (wall, skin, core)."""
+    """Zone values for one or more section frames; arrays lead with (3 zones, frames).
 
-    e_mpa: tuple[float, float, float]
-    g_xy_mpa: tuple[float, float, float]
-    g_xz_mpa: tuple[float, float, float]
-    strength_mpa: tuple[float, float, float]
-    layer_split_mpa: float
-    layer_shear_mpa: float
-    plane_shear_mpa: float
+    ``to_zone`` (3, frames, 6, 3) takes member stress (xx, xv, xr) to the zone's own axes: walls along the road, skins along
+    the laminate, cores along the pattern; axis 3 is across the layers.
+    """
+
+    e_mpa: Floats
+    g_v_mpa: Floats
+    g_r_mpa: Floats
+    to_zone: Floats
+    to_ply: Floats
+    strengths: Strengths
     ductility_road: float
     ductility_layer: float
     notch_sensitivity: float
     core_share: float
-    core_shear_share: float
-    across_layers: bool
+    poisson: float
+    shear_scale_mpa: float
 
 
-def printed_material(filament: Filament, recipe: Recipe, corner: Corner) -> PrintedMaterial:
-    """Zone values of a filament printed by a recipe, at the low, typical or high end of its spread."""
-    f = filament
+def core_solid(along: float, across: float, density: float) -> float:
+    """Solid value behind a core: that of single roads when sparse, of crossed layers when full."""
+    return along + (across - along) * density
+
+
+def zone_elastics(f: Filament, recipe: Recipe, corner: Corner) -> tuple[tuple[Orthotropic, Orthotropic, Orthotropic], Laminate]:
+    """Wall, skin and core in their own axes (3 = across layers), and the skin's laminate."""
     e1, e2, e3 = f.e_road_mpa.at(corner), f.e_cross_mpa.at(corner), f.e_layer_mpa.at(corner)
-    g12, g13 = f.g_plane_mpa.at(corner), f.g_layer_mpa.at(corner)
+    g12, g13, nu = f.g_plane_mpa.at(corner), f.g_layer_mpa.at(corner), f.poisson
+    lam = angle_ply(e1, e2, g12, nu, 45.0)
+    wall = Orthotropic(e1, e2, e3, g13, g13, g12, nu, nu, nu * min(1.0, e2 / e1))
+    skin = Orthotropic(lam.e_mpa, lam.e_mpa, e3, g13, g13, lam.g_mpa, lam.poisson, nu, nu)
+    k, _ = infill_ratios(recipe.pattern, recipe.infill)
+    plane = core_solid(e1, lam.e_mpa, recipe.infill)
+    shear = core_solid(g12, lam.g_mpa, recipe.infill)
+    floor = SOFT * e3
+    core = Orthotropic(
+        max(k[0] * plane, floor), max(k[1] * plane, floor), max(k[2] * e3, floor),
+        max(k[3] * g13, floor / 3), max(k[4] * g13, floor / 3), max(k[5] * shear, floor / 3), k[6], 0.0, 0.0,
+    )  # fmt: skip
+    return (wall, skin, core), lam
+
+
+def _own_axes(frame: Floats, normal: Floats) -> Floats:
+    """Rows: the road's direction (nearest to the part's length), across it in the layer, across the layers; in part axes."""
+    along = frame[0] - (frame[0] @ normal) * normal
+    size = float(np.linalg.norm(along))
+    if size < math.sqrt(1 - STANDING_COSINE**2):
+        # standing on end the walls ring the section; take the side walls' direction
+        along = frame[2] - (frame[2] @ normal) * normal
+        size = float(np.linalg.norm(along))
+    along = along / size
+    return np.stack([along, np.cross(normal, along), normal])
+
+
+def _spun(axes: Floats, angle_deg: float) -> Floats:
+    c, s = math.cos(math.radians(angle_deg)), math.sin(math.radians(angle_deg))
+    return np.array([[c, s, 0.0], [-s, c, 0.0], [0.0, 0.0, 1.0]]) @ axes
+
+
+_COLUMNS = (0, 5, 4)  # xx, xv (= xy), xr (= xz)
+
+
+def printed_material(f: Filament, recipe: Recipe, corner: Corner, frames: Floats | None = None) -> PrintedMaterial:
+    """Zone values of a filament printed by a recipe, at the low, typical or high end of its spread.
+
+    ``frames`` (n, 3, 3): rows are the directions x, v, r of each section in part axes; by default the part's own axes.
+    """
+    frames = np.eye(3)[None] if frames is None else frames
+    return _printed(f, recipe, corner, frames.tobytes(), len(frames))
+
+
+@lru_cache(maxsize=512)
+def _printed(f: Filament, recipe: Recipe, corner: Corner, raw: bytes, count: int) -> PrintedMaterial:
+    frames = np.frombuffer(raw).reshape(count, 3, 3)
+    normal = layer_normal(recipe)
+    elastics, lam = zone_elastics(f, recipe, corner)
+    flex = [z.compliance() for z in elastics]
+    angle = 0.0 if recipe.pattern == "concentric" else recipe.infill_angle_deg
+    e, gv, gr = (np.empty((3, count)) for _ in range(3))
+    to_zone = np.empty((3, count, 6, 3))
+    for k, frame in enumerate(frames):
+        own = _own_axes(frame, normal)
+        for zone in range(3):
+            axes = _spun(own, angle) if zone == CORE else own
+            turn = stress_turn(axes @ frame.T)
+            seen = turn.T @ flex[zone] @ turn
+            e[zone, k], gv[zone, k], gr[zone, k] = 1 / seen[0, 0], 1 / seen[5, 5], 1 / seen[4, 4]
+            to_zone[zone, k] = turn[:, _COLUMNS]
     s1, s2, s3 = f.s_road_mpa.at(corner), f.s_cross_mpa.at(corner), f.s_layer_mpa.at(corner)
     t12, t13 = f.t_plane_mpa.at(corner), f.t_layer_mpa.at(corner)
-    e_skin, g_skin = angle_ply_modulus_mpa(e1, e2, g12, f.poisson, 45.0)
-    s_skin = off_axis_strength_mpa(s1, s2, t12, 45.0)
-    ratio_e = cellular_ratio(recipe.infill, *PATTERN_STIFFNESS[recipe.pattern])
-    ratio_s = cellular_ratio(recipe.infill, *PATTERN_STRENGTH[recipe.pattern])
-    across = recipe.lies == "on_end"
-    if across:
-        e = (e3, e3, e3 * recipe.infill)
-        g_xy = g_xz = (g13, g13, g13 * ratio_e)
-        s = (s3, s3, s3)
-    else:
-        e = (e1, e_skin, e_skin * ratio_e)
-        plane, layer = (g12, g_skin, g_skin * ratio_e), (g13, g13, g13 * ratio_e)
-        g_xy, g_xz = (plane, layer) if recipe.lies == "flat" else (layer, plane)
-        s = (s1, s_skin, s_skin * ratio_s)
+    _, k6 = infill_ratios(recipe.pattern, recipe.infill)
+    solid = core_solid(s1, (s1 + s2) / 2, recipe.infill)
+    core = [float(max(r * s, 1e-6)) for r, s in zip(k6, (solid, solid, s3, t13, t13, t12), strict=True)]
+    strengths = Strengths(s1, s2, s3, t12, t13, (core[0], core[1], core[2], core[3], core[4], core[5]))
     return PrintedMaterial(
-        e, g_xy, g_xz, s, s3, t13, t12,
-        f.ductility_road.at(corner), f.ductility_layer.at(corner), f.notch_sensitivity,
-        recipe.infill, ratio_s, across,
+        e, gv, gr, to_zone, lam.to_ply, strengths, f.ductility_road.at(corner), f.ductility_layer.at(corner),
+        f.notch_sensitivity, recipe.infill, f.poisson, 0.5 * (f.g_plane_mpa.at(corner) + f.g_layer_mpa.at(corner)),
     )  # fmt: skip

@@ -1,47 +1,52 @@
-"""Stress raisers: shoulder fillets and holes by published fits, scaled by the filament's notch sensitivity.
+"""Stress raisers: shoulder fillets, holes, slots and bent bars, to be scaled by the filament's notch sensitivity.
 
-Shoulder fillet in a flat bar: Young and Budynas, Roark's Formulas, table of stress concentration factors (stepped flat bar,
-in-plane bending and tension). Hole in a finite strip: Heywood. Out of plane, a thin plate's hole carries
-(5 + 3v)/(3 + v) against 3 in tension; shoulders are scaled by the same share.
+Shoulder fillets in a flat bar: a table of fine plane-stress models (``tools/notch_table.py``), which agrees with the published fits
+within 5 % where these are reliable and goes on to sharper corners, where they fall short. Hole in a finite strip: Heywood. Out of
+plane, a thin plate's hole carries (5 + 3v)/(3 + v) against 3 in tension; shoulders are scaled by the same share.
 """
 
 from __future__ import annotations
 
+import math
+from bisect import bisect_left
+from functools import cache
+
 import numpy as np
 
-_BENDING = (
-    ((1.007, 1.000, -0.031), (-0.270, -2.404, 0.749), (0.677, 1.133, -0.904), (-0.414, 0.271, 0.186)),
-    ((1.042, 0.982, -0.036), (-3.599, 1.619, -0.431), (6.084, -5.607, 1.158), (-2.527, 3.006, -0.691)),
-)
-_TENSION = (
-    ((1.007, 1.000, -0.031), (-0.114, -0.585, 0.314), (0.241, -0.992, -0.271), (-0.134, 0.577, -0.012)),
-    ((1.042, 0.982, -0.036), (-0.074, -0.156, -0.010), (-3.418, 1.220, -0.005), (3.450, -2.046, 0.051)),
-)
+from fravik.library import notch_table
+
 OUT_OF_PLANE_SHARE = ((5 + 3 * 0.36) / (3 + 0.36) - 1) / 2
 
 
-def _shoulder(table: tuple[tuple[tuple[float, ...], ...], ...], radius: float, narrow: float, wide: float) -> float:
-    h = (wide - narrow) / 2
-    if h <= 0 or narrow <= 0:
+@cache
+def _logs(load: str) -> tuple[list[float], list[float], list[list[float]]]:
+    """The table in logarithms: radius, step, and excess over 1."""
+    t = notch_table()
+    return np.log(t["radius"]).tolist(), np.log(t["wide"] - 1.0).tolist(), np.log(t[load] - 1.0).tolist()
+
+
+def _shoulder(load: str, radius: float, narrow: float, wide: float) -> float:
+    step = (wide - narrow) / max(narrow, 1e-9)
+    if step <= 1e-6 or narrow <= 0:
         return 1.0
-    ratio = min(max(h / max(radius, 1e-6), 1e-9), 20.0)
-    if ratio < 0.1:
-        # below the fit's range the factor closes on 1 with the root of the step
-        return 1.0 + (_shoulder(table, h / 0.1, narrow, wide) - 1.0) * (ratio / 0.1) ** 0.5
-    rows = table[0] if ratio <= 2.0 else table[1]
-    x = 2 * h / wide
-    c = [r[0] + r[1] * ratio**0.5 + r[2] * ratio for r in rows]
-    return max(1.0, c[0] + c[1] * x + c[2] * x**2 + c[3] * x**3)
+    r, w, excess = _logs(load)
+    at_r, at_w = math.log(max(radius, 1e-4) / narrow), min(math.log(step), w[-1])
+    i, j = (min(max(bisect_left(table, at) - 1, 0), len(table) - 2) for table, at in ((r, at_r), (w, at_w)))
+    # beyond the table the excess goes on along its last slope
+    u, v = (at_r - r[i]) / (r[i + 1] - r[i]), (at_w - w[j]) / (w[j + 1] - w[j])
+    a = excess[i][j] * (1 - u) + excess[i + 1][j] * u
+    b = excess[i][j + 1] * (1 - u) + excess[i + 1][j + 1] * u
+    return 1.0 + math.exp(min(a * (1 - v) + b * v, 4.0))
 
 
 def shoulder_bending(radius_mm: float, narrow_mm: float, wide_mm: float) -> float:
-    """Kt of a stepped flat bar bent in its plane, on the narrow bar's nominal stress. Fit range 0.1 <= h/r <= 20."""
-    return _shoulder(_BENDING, radius_mm, narrow_mm, wide_mm)
+    """Kt of a stepped flat bar bent in its plane, on the narrow bar's nominal stress."""
+    return _shoulder("bending", radius_mm, narrow_mm, wide_mm)
 
 
 def shoulder_tension(radius_mm: float, narrow_mm: float, wide_mm: float) -> float:
     """Kt of a stepped flat bar in tension, on the narrow bar's nominal stress."""
-    return _shoulder(_TENSION, radius_mm, narrow_mm, wide_mm)
+    return _shoulder("tension", radius_mm, narrow_mm, wide_mm)
 
 
 def shoulder_out_of_plane(radius_mm: float, narrow_mm: float, wide_mm: float) -> float:
@@ -63,3 +68,16 @@ def slot_tension(width_mm: float, corner_mm: float, strip_mm: float) -> float:
 def notched(kt: float, sensitivity: float) -> float:
     """Effective factor of a filament with notch sensitivity 0 to 1: 1 + q (Kt - 1)."""
     return 1.0 + sensitivity * (kt - 1.0)
+
+
+def curved_bar(inner_radius_mm: float, depth_mm: float) -> float:
+    """Stress at the inside of a curved rectangular bar over that of a straight one in bending (Winkler and Bach)."""
+    r_i, w = max(inner_radius_mm, 1e-3), depth_mm
+    mean = r_i + w / 2
+    e = mean - w / float(np.log((r_i + w) / r_i))
+    return (w / 2 - e) / (w * e * r_i) * w**2 / 6
+
+
+def stiffness_step(bare_nmm2: float, reinforced_nmm2: float) -> float:
+    """Factor where a stiff insert stops: half the share of the load that it hands back. A working assumption."""
+    return 1.0 + 0.5 * max(0.0, 1.0 - bare_nmm2 / max(reinforced_nmm2, 1e-9))

@@ -1,7 +1,8 @@
 """From section forces to reserves: strength over stress, per failure kind and station.
 
-Road pull acts in the walls, road-to-road in the skins, core crush in the infill. With the layers along the arm, shear
-between layers is *layer shear*; standing on end, tension and shear of the layer bond interact quadratically (*layer split*).
+Stress at the chosen points of every zone is turned into the zone's own axes. *Road pull* acts along the roads, *road-to-road*
+across them in the layer (quadratic with in-plane shear; in skins for each ply), *layer split* and *layer shear* between layers
+(quadratic together, named by the greater part), *core crush* in the infill, *wall buckling* where thin faces are pressed.
 """
 
 from __future__ import annotations
@@ -10,37 +11,27 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fravik.model.recipe import Carbon
-from fravik.model.shapes import ArmShape
+from fravik.model.joint import Joint
+from fravik.model.material import Filament
+from fravik.model.recipe import Recipe
+from fravik.model.shapes import ArmShape, MountShape
+from fravik.printing.orientation import layer_normal
 from fravik.printing.zones import Floats
-from fravik.shape.arm import pocket_spans, tongue_bolts
 
-from .member import Member, MemberAnswer
+from .buckling import critical_stress_mpa
+from .joints import bolt_forces, joint_use
+from .member import Member, MemberAnswer, MemberBasis, root_joint, with_carbon_ends
+from .notches import Raiser, end_raisers, stress_raisers
 from .printed import CORE, SKIN, WALL
-from .raisers import (
-    OUT_OF_PLANE_SHARE,
-    notched,
-    shoulder_bending,
-    shoulder_out_of_plane,
-    slot_tension,
-)
+from .section import SectionLine
+from .stress import SectionForces, StressField, curvatures, stresses
 
-KINDS = ("road pull", "road-to-road", "core crush", "layer split", "layer shear", "carbon", "bond line",
-         "bearing", "bolt tear-out")  # fmt: skip
-BRITTLE_KINDS = frozenset({"layer split", "layer shear", "carbon", "bond line"})
+KINDS = ("road pull", "road-to-road", "layer split", "layer shear", "core crush", "wall buckling", "carbon", "bond line",
+         "bearing", "bolt tear-out", "joint")  # fmt: skip
+ROAD, CROSS, SPLIT, SLIDE, CRUSH, BUCKLE, FIBRE, BOND, BEARING, TEAR, JOINT = range(len(KINDS))
+BRITTLE_KINDS = frozenset({"layer split", "layer shear", "carbon", "bond line", "joint"})
 BEARING_FACTOR = 1.6
 CAP = 99.0
-
-
-@dataclass(frozen=True)
-class Raiser:
-    """A stress raiser on the ruler: its span, effective factors for upward and sideways bending, and its name."""
-
-    start_mm: float
-    end_mm: float
-    up: float
-    side: float
-    name: str
 
 
 @dataclass(frozen=True)
@@ -51,65 +42,11 @@ class CaseReserves:
     kind: str
     station_mm: float
     reserve: float
+    detail: str = ""
 
     def envelope(self) -> Floats:
         """Least reserve at each station."""
         return self.values.min(axis=0)
-
-
-def stress_raisers(member: Member, sensitivity: float) -> list[Raiser]:
-    """Every raiser along the member with its effective factors."""
-    s = member.shape
-    wide = s.tongue_width_mm if isinstance(s, ArmShape) else s.flange_width_mm
-    fillet = s.root_fillet_mm
-    out = [Raiser(
-        0.0, fillet,
-        notched(shoulder_out_of_plane(fillet, s.root_width_mm, wide), sensitivity),
-        notched(shoulder_bending(fillet, s.root_width_mm, wide), sensitivity), f"root fillet {fillet:g} mm",
-    )]  # fmt: skip
-    if isinstance(s, ArmShape):
-        edge = member.length_mm - s.pad_diameter_mm / 2
-        r = s.pad_fillet_mm
-        out.append(Raiser(
-            edge - r, edge + 1.0,
-            notched(shoulder_out_of_plane(r, s.tip_width_mm, s.pad_diameter_mm), sensitivity),
-            notched(shoulder_bending(r, s.tip_width_mm, s.pad_diameter_mm), sensitivity), f"pad fillet {r:g} mm",
-        ))  # fmt: skip
-        for x0, x1 in pocket_spans(s, member.length_mm):
-            kt = slot_tension(s.pocket_width_mm, s.pocket_corner_mm, s.root_width_mm)
-            up, side = notched(1 + OUT_OF_PLANE_SHARE * (kt - 1), sensitivity), notched(1 + 0.5 * (kt - 1), sensitivity)
-            for at in (x0, x1):
-                out.append(Raiser(at - 2.0, at + 2.0, up, side, f"pocket corner {s.pocket_corner_mm:g} mm"))
-    return out
-
-
-def _factors(member: Member, raisers: list[Raiser]) -> tuple[Floats, Floats]:
-    x = member.stations_mm
-    up, side = np.ones(len(x)), np.ones(len(x))
-    for r in raisers:
-        hit = (x >= r.start_mm) & (x <= r.end_mm)
-        if not hit.any():
-            hit = np.zeros(len(x), dtype=bool)
-            hit[int(np.argmin(np.abs(x - (r.start_mm + r.end_mm) / 2)))] = True
-        up[hit], side[hit] = np.maximum(up[hit], r.up), np.maximum(side[hit], r.side)
-    return up, side
-
-
-def _row_shear(member: Member, answer: MemberAnswer) -> Floats:
-    """Largest shear stress between rows per unit of shear force across the rows, by V Q / (I b), (stations,)."""
-    t, m, s = member.tables, answer.material, answer.section
-    widths = t.zone_widths()
-    weigh = np.tensordot(np.array(m.e_mpa), widths, 1)
-    centre, ei = (s.z_c_mm, s.ei_up_nmm2) if t.across_rows == "z" else (s.y_c_mm, s.ei_side_nmm2)
-    above = np.cumsum((weigh * (t.rows_mm[:, None] - centre) * t.pitch_mm)[::-1], axis=0)[::-1]
-    bond = widths[WALL] + widths[SKIN] + m.core_share * widths[CORE]
-    both = np.minimum(bond[1:], bond[:-1])
-    stress = np.where(both > 1e-3, above[1:] / np.maximum(both, 1e-3), 0.0)
-    return np.asarray(np.abs(stress).max(axis=0, initial=0.0) / ei)
-
-
-def _ratio(strength: float, stress: Floats) -> Floats:
-    return np.minimum(strength / np.maximum(stress, strength / CAP), CAP)
 
 
 @dataclass(frozen=True)
@@ -117,139 +54,314 @@ class StressBasis:
     """Everything about a member at one corner that does not depend on the load case."""
 
     member: Member
+    basis: MemberBasis
     answer: MemberAnswer
+    joint: Joint
+    filament: Filament
+    recipe: Recipe
+    raisers: tuple[Raiser, ...]
+    pull: Floats
     up: Floats
     side: Floats
-    row_shear: Floats
-    bond_area_mm2: Floats
-    twist_shear: Floats
+    buckling_mpa: tuple[float, float]
     wall_mm: float
-    carbon: Carbon | None
 
 
-def stress_basis(member: Member, answer: MemberAnswer, carbon: Carbon | None) -> StressBasis:
-    """Prepare stress recovery once for all cases."""
-    raisers = stress_raisers(member, answer.material.notch_sensitivity)
-    up, side = _factors(member, raisers)
-    widths = member.tables.zone_widths().sum(axis=1) * member.tables.pitch_mm
-    bond = widths[WALL] + widths[SKIN] + answer.material.core_share * widths[CORE]
-    return StressBasis(member, answer, up, side, _row_shear(member, answer), bond, _twist_shear(member, answer), _wall_mm(member), carbon)
+def _factors(stations: Floats, raisers: tuple[Raiser, ...]) -> tuple[Floats, Floats, Floats]:
+    out = np.ones((3, len(stations)))
+    for r in raisers:
+        hit = (stations >= r.start_mm) & (stations <= r.end_mm)
+        if not hit.any():
+            hit = np.zeros(len(stations), dtype=bool)
+            hit[int(np.argmin(np.abs(stations - (r.start_mm + r.end_mm) / 2)))] = True
+        for row, k in enumerate((r.pull, r.up, r.side)):
+            out[row, hit] = np.maximum(out[row, hit], k)
+    return out[0], out[1], out[2]
 
 
-def all_reserves(basis: StressBasis, combinations: dict[str, Floats]) -> dict[str, CaseReserves]:
-    """Reserves of a member in every case; each case is a combination of the unit loads, shape (len(LOADS),)."""
-    member, answer = basis.member, basis.answer
-    m, s, nom = answer.material, answer.section, member.nominal
-    # (6 forces, stations, cases); the first element is the clamp
-    every = np.abs(answer.units.forces @ np.stack(list(combinations.values()), axis=1))
-    axial, v_side, v_up, twist, m_up, m_side = every[:, 1:]
+def member_raisers(member: Member, answer: MemberAnswer) -> tuple[Raiser, ...]:
+    """Every stress raiser along a member, carbon ends included."""
+    q = answer.material.notch_sensitivity
+    raisers = stress_raisers(member.shape, member.length_mm, q)
+    for glued in (member.carbon, member.facing):
+        raisers += end_raisers(glued, with_carbon_ends(member, answer), q)
+    return tuple(r for r in raisers if r.end_mm > 0 and r.start_mm < member.ruler_mm)
 
-    def col(a: Floats) -> Floats:
-        return a[..., None]
 
-    reach = member.extents[:, :, nom]
-    z_far = np.maximum(np.abs(reach[:, 3] - s.z_c_mm[nom]), np.abs(reach[:, 2] - s.z_c_mm[nom]))
-    y_far = np.maximum(np.abs(reach[:, 1] - s.y_c_mm[nom]), np.abs(reach[:, 0] - s.y_c_mm[nom]))
-    strain = axial / col(s.ea_n[nom]) + m_up * col(basis.up * z_far / s.ei_up_nmm2[nom])
-    strain = strain + m_side * col(basis.side * y_far / s.ei_side_nmm2[nom])
-    stress = np.nan_to_num(np.array(m.e_mpa)[:, None, None] * strain)
+def stress_basis(
+    member: Member, basis: MemberBasis, answer: MemberAnswer, joint: Joint, f: Filament, recipe: Recipe,
+    raisers: tuple[Raiser, ...] | None = None,
+) -> StressBasis:  # fmt: skip
+    """Prepare stress recovery once for all cases; the raisers of one corner serve the others too."""
+    raisers = member_raisers(member, answer) if raisers is None else raisers
+    walls = recipe.walls * recipe.line_width_mm
+    return StressBasis(
+        member, basis, answer, root_joint(member.shape, joint), f, recipe, raisers,
+        *_factors(member.stations_mm, raisers), critical_stress_mpa(member, answer.material, recipe), walls,
+    )  # fmt: skip
 
-    tau_twist = twist * col(basis.twist_shear)
-    area = col(basis.bond_area_mm2)
-    if m.across_layers:
-        tau = 1.5 * (v_up + v_side) / area + tau_twist
-        split = ((stress.max(axis=0) / m.layer_split_mpa) ** 2 + (tau / m.layer_shear_mpa) ** 2) ** 0.5
-    else:
-        across, along = (v_up, v_side) if member.tables.across_rows == "z" else (v_side, v_up)
-        tau = col(basis.row_shear) * across + tau_twist
-        split = np.zeros_like(tau)
-        stress[SKIN] = np.hypot(stress[SKIN], m.strength_mpa[SKIN] / m.plane_shear_mpa * 1.5 * along / area)
 
-    full = np.full_like(tau, CAP)
-    values = np.stack([
-        full if m.across_layers else _ratio(m.strength_mpa[WALL], stress[WALL]),
-        full if m.across_layers else _ratio(m.strength_mpa[SKIN], stress[SKIN]),
-        full if m.across_layers or m.strength_mpa[CORE] <= 0 else _ratio(m.strength_mpa[CORE], stress[CORE]),
-        np.minimum(1.0 / np.maximum(split, 1.0 / CAP), CAP),
-        full if m.across_layers else _ratio(m.layer_shear_mpa, tau),
-        *_carbon_rows(basis, axial, m_up, m_side, v_up, v_side),
-        *_bolt_rows(basis, every[:, 0]),
-    ])  # fmt: skip
-    out = {}
-    for c, name in enumerate(combinations):
-        here = values[:, :, c]
-        k, i = np.unravel_index(int(np.argmin(here)), here.shape)
-        out[name] = CaseReserves(here, KINDS[k], float(member.stations_mm[i]), float(here[k, i]))
+def section_forces(basis: StressBasis, combos: Floats) -> SectionForces:
+    """Internal forces at every station in every case; ``combos`` (loads, cases)."""
+    every = basis.answer.forces @ combos
+    return SectionForces(*(every[i] for i in range(6)))
+
+
+@dataclass(frozen=True)
+class Limits:
+    """Strengths at every station of a row, each (S,) but ``core`` (6, S) and ``buckling`` (2, S); and the ways into the zones' axes."""
+
+    road: Floats
+    cross: Floats
+    layer: Floats
+    plane_shear: Floats
+    layer_shear: Floats
+    core: Floats
+    buckling: Floats
+    to_zone: Floats
+    to_ply: Floats
+
+
+def limits_of(basis: StressBasis) -> Limits:
+    """The strengths of one corner along its stations."""
+    n, m = len(basis.member.stations_mm), basis.answer.material
+    st, one = m.strengths, np.ones(len(basis.member.stations_mm))
+    return Limits(
+        st.road_mpa * one, st.cross_mpa * one, st.layer_mpa * one, st.plane_shear_mpa * one, st.layer_shear_mpa * one,
+        np.array(st.core_mpa)[:, None] * one, np.array(basis.buckling_mpa)[:, None] * one,
+        np.broadcast_to(m.to_zone, (3, n, 6, 3)), np.broadcast_to(m.to_ply, (n, *m.to_ply.shape)),
+    )  # fmt: skip
+
+
+def zone_indices(limits: Limits, stress: tuple[Floats, Floats, Floats]) -> Floats:
+    """Stress over strength of the plastic's kinds at every point, (6 kinds, 3 zones, S, P, cases); 0 where a kind does not act.
+
+    ``stress`` xx, xv, xr, each (3 zones, S, P, cases). Kinds in the order of KINDS up to wall buckling.
+    """
+    return _indices_and_shares(limits, stress)[0]
+
+
+def _indices_and_shares(limits: Limits, stress: tuple[Floats, Floats, Floats]) -> tuple[Floats, Floats]:
+    """The indices, and in them the part of the first strength of road-to-road, of the layer kinds and of the core (3, ...)."""
+    shape = stress[0].shape
+    flat = np.stack([x.reshape(3, shape[1], -1) for x in stress], axis=2)  # (3, S, 3, P * cases)
+    own = limits.to_zone @ flat  # (3, S, 6, P * cases)
+    out = np.zeros((6, 3, shape[1], flat.shape[3]))
+    first = np.zeros((3, 3, shape[1], flat.shape[3]))
+
+    def col(x: Floats) -> Floats:
+        return x[:, None]
+
+    for zone in (WALL, SKIN):
+        s = own[zone]
+        if zone == WALL:
+            out[ROAD, zone] = np.abs(s[:, 0]) / col(limits.road)
+            pulled = np.abs(s[:, 1]) / col(limits.cross)
+            out[CROSS, zone] = np.hypot(pulled, s[:, 5] / col(limits.plane_shear))
+            first[0, zone] = pulled
+        else:
+            plies = limits.to_ply @ s[:, None, [0, 1, 5]]  # (S, 2 plies, 3, points)
+            out[ROAD, zone] = np.abs(plies[:, :, 0]).max(axis=1) / col(limits.road)
+            pulled = np.abs(plies[:, :, 1]) / col(limits.cross)[..., None]
+            across = np.hypot(pulled, plies[:, :, 2] / col(limits.plane_shear)[..., None])
+            second = across[:, 1] > across[:, 0]
+            out[CROSS, zone] = np.where(second, across[:, 1], across[:, 0])
+            first[0, zone] = np.where(second, pulled[:, 1], pulled[:, 0])
+        lift = np.maximum(s[:, 2], 0.0) / col(limits.layer)
+        slide = np.hypot(s[:, 3], s[:, 4]) / col(limits.layer_shear)
+        both = np.hypot(lift, slide)
+        split = lift >= slide
+        out[SPLIT, zone], out[SLIDE, zone] = both * split, both * ~split
+        first[1, zone] = lift
+        out[BUCKLE, zone] = np.maximum(-flat[zone, :, 0], 0.0) / col(limits.buckling[zone])
+    squares = (own[CORE] / limits.core.T[:, :, None]) ** 2
+    level = squares[:, 0] + squares[:, 1] + squares[:, 5]
+    out[CRUSH, CORE], first[2, CORE] = np.sqrt(squares.sum(axis=1)), np.sqrt(level)
+    return out.reshape(6, *shape), first.reshape(3, *shape)
+
+
+def stress_field(basis: StressBasis) -> StressField:
+    """Forces to stress at one corner; in a fillet the section beyond it carries the local load."""
+    member, m, nom = basis.member, basis.answer.material, basis.member.nominal
+    s = basis.answer.section
+    if nom[0] != 0:
+        s = SectionLine(**{k: getattr(s, k)[nom] for k in SectionLine.__dataclass_fields__})
+    n = len(nom)
+    section = basis.basis.section
+    e, g_v, g_r = (np.broadcast_to(x, (3, n)) for x in (m.e_mpa, m.g_v_mpa, m.g_r_mpa))
+    scale = np.full(n, section.shear_scale_mpa / m.shear_scale_mpa)
+    return StressField(
+        basis.basis.points, s, e, g_v, g_r, scale, member.tables.beta_rad, section.local_v, section.local_r,
+        basis.pull, basis.up, basis.side,
+    )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class UnitIndices:
+    """Stress over strength at the typical corner for cases of unit size: index (6 kinds, S, cases) at the worst point of each kind.
+
+    ``pulled`` is the part of the first strength there, for the kinds in which two act together; ``severity`` (S, cases) the size of the
+    forces behind them.
+    """
+
+    index: Floats
+    pulled: dict[int, Floats]
+    severity: Floats
+
+
+def packed_cases(combos: dict[str, Floats]) -> Floats:
+    """Cases side by side, (loads, cases)."""
+    return np.stack(list(combos.values()), axis=1)
+
+
+def unit_directions(packed: Floats) -> tuple[Floats, Floats]:
+    """Cases scaled to unit size, rounded so that equal ones are equal to the last digit; and their sizes."""
+    size = np.maximum(np.abs(packed).max(axis=0), 1e-12)
+    return np.round(packed / size, 9), size
+
+
+def unit_indices(basis: StressBasis, directions: Floats) -> UnitIndices:
+    """Solve the stress of unit cases once."""
+    forces = section_forces(basis, directions)
+    every, first = _indices_and_shares(limits_of(basis), stresses(stress_field(basis), forces))
+    n, cases = every.shape[2], every.shape[4]
+    flat = every.transpose(0, 2, 4, 1, 3).reshape(6, n, cases, -1)
+    worst = flat.argmax(axis=3)[..., None]
+    index = np.take_along_axis(flat, worst, axis=3)[..., 0]
+    parts = first.transpose(0, 2, 4, 1, 3).reshape(3, n, cases, -1)
+    pulled = {
+        kind: np.take_along_axis(parts[k], worst[kind], axis=2)[..., 0] for kind, k in ((CROSS, 0), (SPLIT, 1), (SLIDE, 1), (CRUSH, 2))
+    }
+    return UnitIndices(index, pulled, np.maximum(_severity(basis, forces), 1e-15))
+
+
+def corner_reserves(
+    bases: list[StressBasis], combos: list[dict[str, Floats]], unit: UnitIndices | None = None
+) -> list[dict[str, CaseReserves]]:
+    """Reserves of a member in every case at several corners of its material; each case is a combination of the unit loads, (loads,).
+
+    In a part of one plastic the stiffnesses change together, so that stress follows the loads alone: the reserves of a corner are those of
+    the typical one, with each strength at the governing point changed for its corner, over the ratio of forces. With carbon or sheets
+    every corner is solved by itself. ``unit`` are the typical corner's indices for the cases' directions, if they are known already.
+    """
+    if bases[0].answer.inserts:
+        return [all_reserves(b, c) for b, c in zip(bases, combos, strict=True)]
+    middle = next(i for i, b in enumerate(bases) if b.answer.corner == "typical")
+    names, packed = list(combos[middle]), [packed_cases(c) for c in combos]
+    directions, _ = unit_directions(packed[middle])
+    basis = bases[middle]
+    unit = unit_indices(basis, directions) if unit is None else unit
+    out = []
+    for b, c in zip(bases, packed, strict=True):
+        own = section_forces(b, c)
+        index = _at_corner(unit, basis, b) * (_severity(basis, own) / unit.severity)
+        out.append(_case_reserves(b, index, names, own, b.answer.root @ c))
     return out
 
 
-def _carbon_rows(basis: StressBasis, axial: Floats, m_up: Floats, m_side: Floats, v_up: Floats, v_side: Floats) -> list[Floats]:
+def _at_corner(unit: UnitIndices, basis: StressBasis, b: StressBasis) -> Floats:
+    base, s = basis.answer.material.strengths, b.answer.material.strengths
+    here = unit.index.copy()
+    here[ROAD] *= base.road_mpa / s.road_mpa
+    core = [x / y for x, y in zip(base.core_mpa, s.core_mpa, strict=True)]
+    across, layer, slide = base.cross_mpa / s.cross_mpa, base.layer_mpa / s.layer_mpa, base.layer_shear_mpa / s.layer_shear_mpa
+    for kind, one, two in ((CROSS, across, base.plane_shear_mpa / s.plane_shear_mpa), (SPLIT, layer, slide), (SLIDE, layer, slide),
+                           (CRUSH, max(core[0], core[1], core[5]), max(core[2:5]))):  # fmt: skip
+        index, pulled = unit.index[kind], unit.pulled[kind]
+        other = np.maximum(index**2 - pulled**2, 0.0)
+        here[kind] = np.where(index > 0, np.sqrt((pulled * one) ** 2 + other * two**2), 0.0)
+    here[BUCKLE] *= max(x / y for x, y in zip(basis.buckling_mpa, b.buckling_mpa, strict=True))
+    return here
+
+
+def all_reserves(basis: StressBasis, combinations: dict[str, Floats]) -> dict[str, CaseReserves]:
+    """Reserves of a member in every case at one corner, solved by itself."""
+    packed = packed_cases(combinations)
+    forces = section_forces(basis, packed)
+    index = zone_indices(limits_of(basis), stresses(stress_field(basis), forces)).max(axis=(1, 3))
+    return _case_reserves(basis, index, list(combinations), forces, basis.answer.root @ packed)
+
+
+def _severity(basis: StressBasis, f: SectionForces) -> Floats:
+    """Size of the forces at each station and case, as the root of the energy they put into a slice of the typical part."""
     s = basis.answer.section
-    fibre, bond = np.full(axial.shape, CAP), np.full(axial.shape, CAP)
-    if not basis.answer.carbon:
-        return [fibre, bond]
+    each = ((f.n, s.ea_n), (f.m_y, s.ei_up_nmm2), (f.m_z, s.ei_side_nmm2), (f.t, s.gj_nmm2), (f.v_y, s.ga_side_n), (f.v_z, s.ga_up_n))
+    return np.sqrt(sum(x * x / k[:, None] for x, k in each))
 
-    def col(a: Floats) -> Floats:
-        return a[:, None]
 
-    for c in basis.answer.carbon:
-        there = (c.area_mm2 > 0)[:, None]
-        dz, dy = np.abs(c.z_mm - s.z_c_mm), np.abs(c.y_mm - s.y_c_mm)
-        strain = axial / col(s.ea_n) + m_up * col((dz + c.half_height_mm) / s.ei_up_nmm2)
-        strain = strain + m_side * col((dy + c.half_width_mm) / s.ei_side_nmm2)
-        fibre = np.where(there, np.minimum(fibre, _ratio(c.strength_mpa, c.modulus_mpa * strain)), fibre)
-        pull_up, pull_side = col(dz / s.ei_up_nmm2), col(dy / s.ei_side_nmm2)
-        flow = c.modulus_mpa * col(c.area_mm2) * (v_up * pull_up + v_side * pull_side) / c.perimeter_mm
+def _case_reserves(basis: StressBasis, index: Floats, names: list[str], forces: SectionForces, root: Floats) -> dict[str, CaseReserves]:
+    member, answer = basis.member, basis.answer
+    n = len(member.stations_mm)
+    values = np.full((len(KINDS), n, len(names)), CAP)
+    values[: len(index)] = np.minimum(1.0 / np.maximum(index, 1.0 / CAP), CAP)
+    values[FIBRE], values[BOND] = _bonded_rows(basis, forces)
+    values[BEARING, 0], values[TEAR, 0] = _bolt_rows(basis, root)
+    use = joint_use(basis.joint, member.root, basis.filament, answer.corner, basis.recipe, root)
+    values[JOINT, 0] = np.minimum(1.0 / np.maximum(use.broken, 1.0 / CAP), CAP)
+    out = {}
+    for c, name in enumerate(names):
+        here = values[:, :, c]
+        k, i = np.unravel_index(int(np.argmin(here)), here.shape)
+        detail = use.what if k == JOINT else ""
+        out[name] = CaseReserves(here, KINDS[k], float(member.stations_mm[i]), float(here[k, i]), detail)
+    return out
+
+
+def _bonded_rows(basis: StressBasis, f: SectionForces) -> tuple[Floats, Floats]:
+    """Carbon and sheets: stress in them, and shear in their bond lines (shear flow, and entry at the ends)."""
+    s = basis.answer.section
+    fibre, bond = np.full(f.n.shape, CAP), np.full(f.n.shape, CAP)
+    if not basis.answer.inserts:
+        return fibre, bond
+    ky, kz = curvatures(s, f.m_y, f.m_z)
+    kvy, kvz = curvatures(s, f.v_z, -f.v_y)
+    for i in basis.answer.inserts:
+        there = (i.area_mm2 > 0)[:, None]
+        dz, dy = (i.z_mm - s.z_c_mm)[:, None], (i.y_mm - s.y_c_mm)[:, None]
+        half_z, half_y = i.height_mm[:, None] / 2, i.width_mm[:, None] / 2
+        middle = f.n / s.ea_n[:, None] + dz * ky - dy * kz
+        edge = np.abs(middle) + np.abs(half_z * ky) + np.abs(half_y * kz)
+        stress = i.modulus_mpa * i.share[:, None] * edge
+        fibre = np.where(there, np.minimum(fibre, _ratio(i.strength_mpa, stress)), fibre)
+        area = np.maximum(i.area_mm2, 1e-9)[:, None]
+        flow = np.abs(i.modulus_mpa * i.share[:, None] * area * (dz * kvy - dy * kvz)) / i.bonded_mm[:, None]
         # at an end the load that the full bar would carry has one entry length to get in
-        most = max(float(c.area_mm2.max()), 1e-9)
-        held = c.modulus_mpa * most * (m_up * pull_up + m_side * pull_side)
-        entry = held * col(1 - c.area_mm2 / most) / (c.perimeter_mm * c.entry_mm)
-        bond = np.where(there, np.minimum(bond, _ratio(c.bond_mpa, flow + entry)), bond)
-    return [fibre, bond]
+        missing = (1 - i.share[:, None]) * i.modulus_mpa * area
+        held = i.modulus_mpa * area * np.abs(
+            f.n / (s.ea_n[:, None] + missing) + dz * f.m_y / (s.ei_up_nmm2[:, None] + missing * dz**2)
+            - dy * f.m_z / (s.ei_side_nmm2[:, None] + missing * dy**2)
+        )  # fmt: skip
+        entry = held * (1 - i.share[:, None]) / (i.bonded_mm[:, None] * i.entry_mm)
+        bond = np.where(there, np.minimum(bond, _ratio(i.bond_mpa, flow + entry)), bond)
+    return fibre, bond
 
 
-def _bolt_rows(basis: StressBasis, root: Floats) -> list[Floats]:
-    """Bearing and tear-out of the tongue bolts, which take sideways bending and pull as a group; at station 0.
+def _ratio(strength: float, stress: Floats) -> Floats:
+    return np.minimum(strength / np.maximum(stress, strength / CAP), CAP)
 
-    ``root`` (6, cases) are the forces at the clamp.
-    """
-    shape, m = basis.member.shape, basis.answer.material
-    blank = (len(basis.member.stations_mm), root.shape[1])
-    bearing, tear = np.full(blank, CAP), np.full(blank, CAP)
-    if not isinstance(shape, ArmShape):
-        return [bearing, tear]
-    axial, v_side, m_side = root[0], root[1], root[5]
-    bolts = np.array(tongue_bolts(shape))
-    centre = bolts.mean(axis=0)
-    radius = np.hypot(*(bolts - centre).T)
-    moment = m_side + v_side * abs(float(centre[0]))
-    # elastic bolt group: every bolt takes its share of the pull and of the couple
-    force = moment * radius.max() / (radius**2).sum() + np.hypot(v_side, axial) / len(bolts)
-    d, h = shape.tongue_bolt_mm, shape.root_height_mm
-    crush = m.layer_split_mpa if m.across_layers else m.strength_mpa[WALL]
-    bearing[0] = _ratio(BEARING_FACTOR * crush, force / (d * h))
-    edge = min(shape.tongue_width_mm / 2 - float(bolts[:, 1].max()), float(bolts[:, 0].min()) + shape.tongue_length_mm)
+
+def _bolt_rows(basis: StressBasis, root: Floats) -> tuple[Floats, Floats]:
+    """Bearing and tear-out of tongue bolts, which take sideways bending and pull as an elastic group. ``root`` (6, cases)."""
+    shape, m, g = basis.member.shape, basis.answer.material, basis.member.root
+    cases = root.shape[1]
+    if not isinstance(shape, ArmShape | MountShape) or basis.joint.kind != "bolted" or not g.bolts_mm:
+        return np.full(cases, CAP), np.full(cases, CAP)
+    force = bolt_forces(g.bolts_mm, root[0], root[1], root[5])
+    d, h = g.bolt_hole_mm, g.height_mm
+    st, up = m.strengths, abs(float(layer_normal(basis.recipe)[2])) > 0.7
+    solid = min(1.0, basis.wall_mm / 1.2) * (1 - m.core_share) + m.core_share
+    crush = (st.cross_mpa if up else st.layer_mpa) * solid
+    bearing = _ratio(BEARING_FACTOR * crush, force / (d * h))
+    bolts = np.array(g.bolts_mm)
+    edge = min(g.tongue_width_mm / 2 - float(bolts[:, 1].max()), float(bolts[:, 0].min()) + g.tongue_length_mm)
     depth = max(edge - d / 2, 0.1)
     shear_area = 2 * h * (min(depth, 2 * basis.wall_mm) + m.core_share * max(depth - 2 * basis.wall_mm, 0.0))
-    tear[0] = _ratio(m.layer_shear_mpa if m.across_layers else m.plane_shear_mpa, force / shear_area)
-    return [bearing, tear]
+    tear = _ratio(st.plane_shear_mpa if up else st.layer_shear_mpa, force / shear_area)
+    return bearing, tear
 
 
-def _wall_mm(member: Member) -> float:
-    """Thickness of the walls at the root, read off the section."""
-    c_out, c_in = member.tables.crossings[:2]
-    outer = c_out.value[c_out.station == 0]
-    inner = c_in.value[c_in.station == 0]
-    if len(inner) == 0:
-        return float(outer.max() - outer.min()) / 2
-    return float(outer.max() - inner.max())
-
-
-def _twist_shear(member: Member, answer: MemberAnswer) -> Floats:
-    """Largest shear stress per unit of torque at each station: Saint-Venant, between a square and a thin strip."""
-    m, s = answer.material, answer.section
-    high = member.extents[0, 3] - member.extents[0, 2]
-    wide = member.extents[0, 1] - member.extents[0, 0]
-    thin, thick = np.minimum(high, wide), np.maximum(high, wide)
-    g_wall = max(m.g_xy_mpa[WALL], m.g_xz_mpa[WALL])
-    return np.asarray(g_wall * thin * (1.0 - 0.324 * (thin / thick) ** 2) / np.maximum(s.gj_nmm2, 1e-9))
+def slipping(basis: StressBasis, combination: Floats) -> float:
+    """Share of the joint's grip that a case uses; over 1 it slips (0 for joints that cannot)."""
+    root = (basis.answer.root @ combination)[:, None]
+    use = joint_use(basis.joint, basis.member.root, basis.filament, basis.answer.corner, basis.recipe, root)
+    return float(use.slipping[0])

@@ -1,298 +1,231 @@
-"""Sections of a printed part read off its zone field: stiffness, mass, row tables for shear, and extents for stress.
-
-At every station each layer is a strip; the crossings of its boundary with the station's plane give the exact area and
-moments of wall, skin and core there, with no drawing of the section in between. Section axes: y across, z up.
-"""
+"""Section constants along a part: transformed-section sums of the strips, carbon and sheets, and the section finite elements."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from functools import cached_property
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
-from fravik.printing.zones import Floats, Region, ZoneField
+from fravik.printing.zones import Floats
 
+from .inserts import Insert
+from .paint import Painted, paint
 from .printed import PrintedMaterial
-from .torsion import torsion_stiffness
+from .rows import RowTables
+from .sectionfe import Grids, SectionFE, solve_sections
 
-END_ROWS = 40
-TORSION_ROWS, TORSION_COLS = 12, 18
-
-
-@dataclass(frozen=True)
-class Crossings:
-    """Where region boundaries cross the stations: row, station, coordinate in the row, +1 upper end or -1 lower end."""
-
-    row: NDArray[np.int64]
-    station: NDArray[np.int64]
-    value: Floats
-    sign: Floats
-
-
-@dataclass(frozen=True)
-class RowTables:
-    """Strips of a part's sections before any material is chosen.
-
-    ``moments`` (3 regions, 3 powers, rows, stations): integrals of 1, v, v^2 along each strip of outer, inner, core.
-    ``across_rows`` is "z" when strips are stacked upwards and v is y, "y" when stacked sideways and v is z.
-    """
-
-    stations_mm: Floats
-    rows_mm: Floats
-    pitch_mm: float
-    across_rows: str
-    moments: Floats
-    crossings: tuple[Crossings, Crossings, Crossings]
-    low_mm: Floats
-    high_mm: Floats
-
-    @cached_property
-    def zone_sums(self) -> dict[str, Floats]:
-        """Area and moments of wall, skin and core at each station, (3, stations): a, v, vv in the row, r, rr across rows."""
-        r, dr = self.rows_mm[:, None], self.pitch_mm
-        zones = np.stack([self.moments[0] - self.moments[1], self.moments[1] - self.moments[2], self.moments[2]])
-        width = zones[:, 0]
-        return {
-            "a": width.sum(axis=1) * dr,
-            "v": zones[:, 1].sum(axis=1) * dr,
-            "vv": zones[:, 2].sum(axis=1) * dr,
-            "r": (width * r).sum(axis=1) * dr,
-            "rr": (width * (r * r + dr * dr / 12)).sum(axis=1) * dr,
-        }
-
-    def zone_widths(self) -> Floats:
-        """Strip width of wall, skin, core, shape (3, rows, stations)."""
-        w = self.moments[:, 0]
-        return np.stack([w[0] - w[1], w[1] - w[2], w[2]])
-
-
-def _cross_lines(region: Region, stations: Floats, axis: int, sign: float) -> tuple[NDArray[np.int64], NDArray[np.int64], Floats, Floats]:
-    """Crossings of every slice with lines axis = station: (slice, station index, other coordinate, sign)."""
-    p, q = region.start[:, axis], region.end[:, axis]
-    hit = (p[:, None] <= stations) != (q[:, None] <= stations)
-    e, s = np.nonzero(hit)
-    t = (stations[s] - p[e]) / (q[e] - p[e])
-    o = 1 - axis
-    value = region.start[e, o] + t * (region.end[e, o] - region.start[e, o])
-    return region.slice_of_edge[e], s.astype(np.int64), value, np.where(q[e] > p[e], -1.0, 1.0) * sign
-
-
-def _along_layers(region: Region, stations: Floats, flip: float) -> Crossings:
-    """Rows are layers; the part's x axis lies in the layer."""
-    owner, s, value, sign = _cross_lines(region, stations, 0, 1.0)
-    # spread each slice's crossings over all the layers that share it
-    order = np.argsort(owner, kind="stable")
-    owner, s, value, sign = owner[order], s[order], value[order], sign[order]
-    begin = np.searchsorted(owner, np.arange(region.slices))
-    count = np.bincount(owner, minlength=region.slices)
-    per_layer = count[region.slice_of_layer]
-    row = np.repeat(np.arange(len(region.slice_of_layer)), per_layer)
-    offset = np.arange(len(row)) - np.repeat(np.cumsum(per_layer) - per_layer, per_layer)
-    take = np.repeat(begin[region.slice_of_layer], per_layer) + offset
-    return Crossings(row, s[take], flip * value[take], flip * sign[take])
-
-
-def _standing(region: Region, layer_of_station: NDArray[np.int64], rows: Floats) -> Crossings:
-    """The part stands on end: each station lies in one layer, cut here into rows of constant z."""
-    owner, r, value, sign = _cross_lines(region, rows, 1, -1.0)
-    slice_of_station = region.slice_of_layer[layer_of_station]
-    hit = owner[:, None] == slice_of_station[None, :]
-    e, s = np.nonzero(hit)
-    return Crossings(r[e], s.astype(np.int64), value[e], sign[e])
-
-
-def row_tables(field: ZoneField, stations_mm: Floats) -> RowTables:
-    """Strips of the sections at the stations (part x, mm)."""
-    axis = field.stack_axis
-    regions = (field.outer, field.inner, field.core)
-    corners = np.stack([field.low_mm, field.high_mm]) @ field.rotation
-    low, high = corners.min(axis=0), corners.max(axis=0)
-    if axis == 0:
-        rows = low[2] + (high[2] - low[2]) * (np.arange(END_ROWS) + 0.5) / END_ROWS
-        pitch = float(high[2] - low[2]) / END_ROWS
-        near = np.clip(np.searchsorted(field.heights_mm, stations_mm), 0, len(field.heights_mm) - 1)
-        cross = [_standing(r, near, rows) for r in regions]
-    else:
-        rows, pitch = field.heights_mm, field.pitch_mm
-        flip = 1.0 if axis == 2 else -1.0
-        cross = [_along_layers(r, stations_mm, flip) for r in regions]
-    shape = (len(rows), len(stations_mm))
-    moments = np.zeros((3, 3, *shape))
-    for i, c in enumerate(cross):
-        flat = c.row * shape[1] + c.station
-        for power in range(3):
-            weight = c.sign * c.value ** (power + 1) / (power + 1)
-            moments[i, power] = np.bincount(flat, weight, shape[0] * shape[1]).reshape(shape)
-    return RowTables(stations_mm, rows, pitch, "y" if axis == 1 else "z", moments, (cross[0], cross[1], cross[2]), low, high)
-
-
-@dataclass(frozen=True)
-class CarbonLine:
-    """A carbon profile along the part: where its axis lies in the section and what it adds there, per station."""
-
-    y_mm: float
-    z_mm: float
-    area_mm2: Floats
-    i_up_mm4: Floats
-    i_side_mm4: Floats
-    j_mm4: float
-    half_height_mm: float
-    half_width_mm: float
-    perimeter_mm: float
-    entry_mm: float
-    modulus_mpa: float
-    shear_mpa: float
-    strength_mpa: float
-    bond_mpa: float
-    mass_per_mm_g: Floats
+SOLVE_EVERY = 4
 
 
 @dataclass(frozen=True)
 class SectionLine:
-    """Section constants along a part; every array has shape (stations,). Units N, mm, tonne."""
+    """Section constants along a part; every array has shape (stations,). Units N, mm, tonne.
+
+    ``c`` is the stiffness-weighted middle, ``s`` the shear centre. ``ei_cross`` couples bending up and sideways.
+    """
 
     stations_mm: Floats
     ea_n: Floats
     ei_up_nmm2: Floats
     ei_side_nmm2: Floats
+    ei_cross_nmm2: Floats
     gj_nmm2: Floats
     ga_up_n: Floats
     ga_side_n: Floats
     y_c_mm: Floats
     z_c_mm: Floats
+    y_s_mm: Floats
+    z_s_mm: Floats
     mass_per_mm_t: Floats
     polar_t_mm: Floats
     core_share: Floats
 
+    @property
+    def principal_rad(self) -> Floats:
+        """Angle from y to the first principal axis at every station."""
+        return np.asarray(0.5 * np.arctan2(2 * self.ei_cross_nmm2, self.ei_side_nmm2 - self.ei_up_nmm2))
 
-def section_line(
-    tables: RowTables, material: PrintedMaterial, density_t_mm3: float, carbon: tuple[CarbonLine, ...], gj: Floats
-) -> SectionLine:
-    """Transformed-section sums of the strips with one material, plus carbon; ``gj`` comes from ``torsion_line``."""
-    e = np.array(material.e_mpa)
-    sums = tables.zone_sums
-    names = ("v", "r", "vv", "rr") if tables.across_rows == "z" else ("r", "v", "rr", "vv")
-    weigh = {k: e @ sums[k] for k in sums}
-    ea, ey, ez, eyy, ezz = weigh["a"], *(weigh[n] for n in names)
-    core_part = e[2] * sums[names[3]][2]
-    mass = np.array([1.0, 1.0, material.core_share]) * density_t_mm3
-    m = mass @ sums["a"]
-    polar = mass @ (sums["vv"] + sums["rr"])
-    first_y, first_z = mass @ sums[names[0]], mass @ sums[names[1]]
-    for c in carbon:
-        stiff = c.modulus_mpa * c.area_mm2
-        ea = ea + stiff
-        ey, ez = ey + stiff * c.y_mm, ez + stiff * c.z_mm
-        eyy = eyy + stiff * c.y_mm**2 + c.modulus_mpa * c.i_side_mm4
-        ezz = ezz + stiff * c.z_mm**2 + c.modulus_mpa * c.i_up_mm4
-        gm = c.mass_per_mm_g * 1e-6
-        m = m + gm
-        polar = polar + gm * (c.y_mm**2 + c.z_mm**2 + c.half_height_mm**2 / 2)
-        first_y, first_z = first_y + gm * c.y_mm, first_z + gm * c.z_mm
-        gj = gj + c.shear_mpa * c.j_mm4 * (c.area_mm2 > 0)
-    safe = np.maximum(ea, 1e-9)
-    y_c, z_c = ey / safe, ez / safe
-    ei_up, ei_side = ezz - ea * z_c**2, eyy - ea * y_c**2
-    ga_xz = np.array(material.g_xz_mpa) @ sums["a"] * 5 / 6
-    ga_xy = np.array(material.g_xy_mpa) @ sums["a"] * 5 / 6
-    polar = polar - (first_y**2 + first_z**2) / np.maximum(m, 1e-30)
-    return SectionLine(
-        tables.stations_mm, ea, ei_up, ei_side, gj, ga_xz, ga_xy, y_c, z_c, m, polar,
-        core_part / np.maximum(ezz, 1e-9),
+
+@dataclass(frozen=True)
+class SectionBasis:
+    """Section finite elements at the typical material, from which every corner's constants follow.
+
+    Along a taper one section in four is solved. ``of`` (S,) tells which solved section stands for a station; the ``stretch`` of
+    v and r and the ``ease`` of twist, shear along v and shear along r (3, S) carry its answers over by proportion.
+    """
+
+    painted: Painted
+    grids: Grids
+    fe: SectionFE
+    shear_scale_mpa: float
+    of: NDArray[np.int64]
+    stretch_v: Floats
+    stretch_r: Floats
+    ease: Floats
+    gj_nmm2: Floats
+    flex_v: Floats
+    flex_r: Floats
+    local_v: Floats
+    local_r: Floats
+
+
+def moduli(painted: Painted, material: PrintedMaterial, inserts: tuple[Insert, ...]) -> Grids:
+    """Painted shares to moduli in every cell; inserts count by how much of their stiffness has entered."""
+    share = painted.share
+    each = [material.e_mpa, material.g_v_mpa, material.g_r_mpa]
+    e, gv, gr = (np.einsum("zs...,zs->s...", share[:3], np.broadcast_to(m, (3, share.shape[1]))) for m in each)
+    for k, i in enumerate(inserts):
+        there = share[3 + k] * i.share[:, None, None]
+        e, gv, gr = e + i.modulus_mpa * there, gv + i.shear_mpa * there, gr + i.shear_mpa * there
+    return Grids(painted.v_mm, painted.r_mm, e, gv, gr)
+
+
+def section_basis(tables: RowTables, material: PrintedMaterial, inserts: tuple[Insert, ...]) -> SectionBasis:
+    """Paint and solve the sections. Rails beside a pocket bend between its ends, which softens shear and stiffens twist."""
+    size = _sizes(tables, material)
+    picks, of = _representatives(tables, size, inserts)
+    some = tables.take(picks)
+    chosen = tuple(_insert_at(i, picks) for i in inserts)
+    painted = paint(some, chosen)
+    grids = moduli(painted, material_at(material, picks), chosen)
+    fe = solve_sections(grids)
+    ratio = {k: x / np.maximum(x[picks][of], 1e-12) for k, x in size.items()}
+    gj, flex_v, flex_r = fe.gj_nmm2[of] * ratio["twist"], fe.flex_v[of] / ratio["shear"], fe.flex_r[of] / ratio["shear"]
+    # shear strain is twist times a thickness, or force over area
+    ease = np.stack([np.minimum(ratio["v"], ratio["r"]) / ratio["twist"], 1 / ratio["shear"], 1 / ratio["shear"]])
+    n = len(tables.stations_mm)
+    local_v, local_r = np.zeros(n), np.zeros(n)
+    if (fe.pieces > 1).any():
+        long, lever = _run_lengths(tables.stations_mm, (fe.pieces > 1)[of])
+        own_v, own_r, apart = fe.own_v_nmm2[of], fe.own_r_nmm2[of], fe.apart_nmm4[of]
+        whole_v, whole_r = (x[of] for x in _whole_bending(grids))
+        soft_v, soft_r = (
+            np.where(long > 0, 1 - np.minimum(own / np.maximum(whole, 1e-9), 1.0), 0.0) / np.maximum(own, 1e-9)
+            for own, whole in ((own_v, whole_v), (own_r, whole_r))
+        )
+        flex_v, flex_r = flex_v + long**2 / 12 * soft_v, flex_r + long**2 / 12 * soft_r
+        gj = gj + np.where(long > 0, 12 * apart / np.maximum(long, 1.0) ** 2, 0.0)
+        local_v, local_r = lever * soft_v, lever * soft_r
+    return SectionBasis(
+        painted, grids, fe, material.shear_scale_mpa, of, ratio["v"], ratio["r"], ease, gj, flex_v, flex_r, local_v, local_r
     )  # fmt: skip
 
 
-def torsion_line(tables: RowTables, material: PrintedMaterial) -> Floats:
-    """GJ of the printed zones at every station, N mm2.
-
-    A few stations of every run of like sections are solved; between them GJ follows the ratio of GJ to
-    4 G Ip1 Ip2 / (Ip1 + Ip2), which is constant for ellipses and nearly so along a taper.
-    """
-    g_v, g_r = np.array(material.g_xy_mpa), np.array(material.g_xz_mpa)
-    if tables.across_rows == "y":
-        g_v, g_r = g_r, g_v
-    count = len(tables.stations_mm)
-    area = tables.moments[0, 0].sum(axis=0)
-    proxy, kind = _torsion_proxy(tables, g_v), _run_keys(tables)
-    grids = _Painter(tables)
-    out = np.zeros(count)
-    start = 0
-    while start < count:
-        stop = start
-        while stop + 1 < count and kind[stop + 1] == kind[start]:
-            stop += 1
-        picks = sorted({start, stop} | ({(start + stop) // 2} if stop - start > 5 else set()))
-        solved = []
-        for s in picks:
-            if area[s] <= 0:
-                solved.append(0.0)
-                continue
-            v_edges, r_edges, share = grids.paint(s, TORSION_ROWS, TORSION_COLS)
-            gj = torsion_stiffness(v_edges, r_edges, np.tensordot(g_v, share, 1), np.tensordot(g_r, share, 1))
-            solved.append(gj / max(proxy[s], 1e-12))
-        run = np.arange(start, stop + 1)
-        out[run] = np.interp(run, picks, solved) * proxy[run]
-        start = stop + 1
-    return out
+def _sizes(tables: RowTables, material: PrintedMaterial) -> dict[str, Floats]:
+    """What neighbouring sections are compared by: width, height, shear stiffness, and 4 G I1 I2 / (I1 + I2) for twist."""
+    sums, n = tables.zone_sums, len(tables.stations_mm)
+    g = np.broadcast_to(0.5 * (material.g_v_mpa + material.g_r_mpa), (3, n))
+    a, y, z, yy, zz = ((g * sums[k]).sum(axis=0) for k in ("a", "y", "z", "yy", "zz"))
+    safe = np.maximum(a, 1e-12)
+    iy, iz = yy - y * y / safe, zz - z * z / safe
+    ends = tables.strip_ends
+    used = tables.moments[0, 0] > 1e-9
+    width = np.nanmax(np.where(used, ends[1], np.nan), axis=0) - np.nanmin(np.where(used, ends[0], np.nan), axis=0)
+    height = used.sum(axis=0) * tables.pitch_mm
+    return {"v": width, "r": height, "shear": safe, "twist": np.maximum(4 * iy * iz / np.maximum(iy + iz, 1e-12), 1e-12)}
 
 
-def _torsion_proxy(tables: RowTables, g: Floats) -> Floats:
-    zones = np.stack([tables.moments[0] - tables.moments[1], tables.moments[1] - tables.moments[2], tables.moments[2]])
-    w = np.tensordot(g, zones, 1)
-    r = tables.rows_mm[:, None]
-    a, sv, sr = w[0].sum(axis=0), w[1].sum(axis=0), (w[0] * r).sum(axis=0)
-    a = np.maximum(a, 1e-12)
-    iv = w[2].sum(axis=0) - sv**2 / a
-    ir = (w[0] * r * r).sum(axis=0) - sr**2 / a
-    return np.asarray(4 * iv * ir / np.maximum(iv + ir, 1e-12))
+def _representatives(
+    tables: RowTables, size: dict[str, Floats], inserts: tuple[Insert, ...]
+) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """Stations to solve, and which of them stands for each station: in a run of like sections one in four and both ends."""
+    n = len(tables.stations_mm)
+    ends = tables.crossings[0]
+    edges = np.bincount(ends.station, minlength=n) / np.maximum((tables.moments[0, 0] > 1e-9).sum(axis=0), 1)
+    jump = np.abs(np.diff(size["shear"], prepend=size["shear"][0])) > 0.09 * size["shear"]
+    jump |= np.abs(np.diff(edges, prepend=edges[0])) > 0.05
+    jump |= np.abs(np.diff(tables.beta_rad, prepend=tables.beta_rad[0])) > 1e-6
+    if len(tables.frames) and not np.allclose(tables.frames, tables.frames[0]):
+        jump[:] = True
+    for i in inserts:
+        jump |= np.abs(np.diff(i.share * (i.area_mm2 > 0), prepend=0.0)) > 0.02
+    run = np.cumsum(jump)
+    first = np.r_[True, np.diff(run) > 0]
+    last = np.r_[np.diff(run) > 0, True]
+    place = np.arange(n) - np.maximum.accumulate(np.where(first, np.arange(n), 0))
+    solve = first | last | (place % SOLVE_EVERY == 0)
+    picks = np.flatnonzero(solve)
+    before = np.cumsum(solve) - 1
+    after = np.minimum(before + 1, len(picks) - 1)
+    here = np.arange(n)
+    closer = (picks[after] - here < here - picks[before]) & (run[picks[after]] == run)
+    return picks, np.where(closer, after, before)
 
 
-def _run_keys(tables: RowTables) -> list[tuple[int, int]]:
-    """What a section must share with its neighbour for torsion to vary smoothly: its number of edges, and a steady area."""
-    outer = tables.crossings[0]
-    edges = np.bincount(outer.station, minlength=len(tables.stations_mm)) // np.maximum((tables.moments[0, 0] > 1e-9).sum(axis=0), 1)
-    area = tables.moments[0, 0].sum(axis=0)
-    step = np.abs(np.diff(area, prepend=area[0])) > 0.12 * area
-    group = np.cumsum(step)
-    return [(int(e), int(k)) for e, k in zip(edges, group, strict=True)]
+def _insert_at(i: Insert, index: NDArray[np.int64]) -> Insert:
+    arrays = ("y_mm", "z_mm", "width_mm", "height_mm", "area_mm2", "share", "bonded_mm")
+    return replace(i, **{k: getattr(i, k)[index] for k in arrays})
 
 
-class _Painter:
-    """Paints sections on grids; crossings are sorted by station once."""
+def material_at(m: PrintedMaterial, index: NDArray[np.int64]) -> PrintedMaterial:
+    """The material at some stations only."""
+    if m.e_mpa.shape[1] == 1:
+        return m
+    return replace(m, e_mpa=m.e_mpa[:, index], g_v_mpa=m.g_v_mpa[:, index], g_r_mpa=m.g_r_mpa[:, index], to_zone=m.to_zone[:, index])
 
-    def __init__(self, tables: RowTables) -> None:
-        self.tables = tables
-        self.sorted: list[tuple[Crossings, NDArray[np.int64]]] = []
-        for c in tables.crossings:
-            order = np.argsort(c.station, kind="stable")
-            ordered = Crossings(c.row[order], c.station[order], c.value[order], c.sign[order])
-            self.sorted.append((ordered, np.searchsorted(ordered.station, np.arange(len(tables.stations_mm) + 1))))
 
-    def paint(self, station: int, rows: int, cols: int) -> tuple[Floats, Floats, Floats]:
-        """One section on a grid: (v edges, row edges, share of wall, skin, core in each cell (3, rows, cols))."""
-        t = self.tables
-        used = np.nonzero(t.moments[0, 0, :, station] > 1e-9)[0]
-        first, last = int(used[0]), int(used[-1]) + 1
-        layers = last - first
-        rows = max(2, min(rows, layers))
-        group = (np.arange(layers) * rows) // layers
-        outer, at = self.sorted[0]
-        here = outer.value[at[station] : at[station + 1]]
-        v_edges = np.linspace(here.min(), here.max(), cols + 1)
-        starts = np.concatenate([np.searchsorted(group, np.arange(rows)), [layers]])
-        r_edges = t.rows_mm[0] - t.pitch_mm / 2 + (starts + first) * t.pitch_mm
-        cover = np.empty((3, rows, cols + 1))
-        width = cols + 1
-        for i, (c, at) in enumerate(self.sorted):
-            span = slice(at[station], at[station + 1])
-            row, value, sign = c.row[span] - first, c.value[span], c.sign[span]
-            keep = (row >= 0) & (row < layers)
-            reach = np.minimum(value[keep, None], v_edges) * sign[keep, None]
-            flat = group[row[keep]][:, None] * width + np.arange(width)
-            cover[i] = np.bincount(flat.ravel(), reach.ravel(), rows * width).reshape(rows, width)
-        share = np.diff(cover, axis=2) / (v_edges[1] - v_edges[0]) / np.diff(starts)[:, None]
-        share[0] -= share[1]
-        share[1] -= share[2]
-        return v_edges, r_edges, np.clip(share, 0.0, 1.0)
+def _whole_bending(g: Grids) -> tuple[Floats, Floats]:
+    a, b = np.diff(g.v_mm, axis=1)[:, None, :], np.diff(g.r_mm, axis=1)[:, :, None]
+    v, r = (g.v_mm[:, 1:] + g.v_mm[:, :-1])[:, None, :] / 2, (g.r_mm[:, 1:] + g.r_mm[:, :-1])[:, :, None] / 2
+    ea = g.e_mpa * a * b
+    whole = np.maximum(ea.sum(axis=(1, 2)), 1e-9)
+    cv, cr = (ea * v).sum(axis=(1, 2)) / whole, (ea * r).sum(axis=(1, 2)) / whole
+    along_v = (ea * ((v - cv[:, None, None]) ** 2 + a * a / 12)).sum(axis=(1, 2))
+    along_r = (ea * ((r - cr[:, None, None]) ** 2 + b * b / 12)).sum(axis=(1, 2))
+    return along_v, along_r
+
+
+def _run_lengths(stations: Floats, inside: NDArray[np.bool_]) -> tuple[Floats, Floats]:
+    """For stations in a run of divided sections: the run's length and the distance from its middle; else 0."""
+    length, lever = np.zeros(len(stations)), np.zeros(len(stations))
+    i = 0
+    while i < len(stations):
+        if not inside[i]:
+            i += 1
+            continue
+        j = i
+        while j + 1 < len(stations) and inside[j + 1]:
+            j += 1
+        low = (stations[i - 1] + stations[i]) / 2 if i > 0 else stations[i]
+        high = (stations[j] + stations[j + 1]) / 2 if j + 1 < len(stations) else stations[j]
+        length[i : j + 1] = max(high - low, 1.0)
+        lever[i : j + 1] = stations[i : j + 1] - (low + high) / 2
+        i = j + 1
+    return length, lever
+
+
+def section_line(
+    tables: RowTables, material: PrintedMaterial, density_t_mm3: float, inserts: tuple[Insert, ...], basis: SectionBasis
+) -> SectionLine:
+    """Constants at one corner of the material; torsion and shear scale from the typical ones with the shear moduli."""
+    sums = tables.zone_sums
+    n = len(tables.stations_mm)
+    e = np.broadcast_to(material.e_mpa, (3, n))
+    ea, ey, ez, eyy, ezz, eyz = ((e * sums[k]).sum(axis=0) for k in ("a", "y", "z", "yy", "zz", "yz"))
+    core_part = e[2] * sums["zz"][2]
+    mass_of = np.array([1.0, 1.0, material.core_share])[:, None] * density_t_mm3
+    m, my, mz, myy, mzz = ((mass_of * sums[k]).sum(axis=0) for k in ("a", "y", "z", "yy", "zz"))
+    for i in inserts:
+        stiff = i.modulus_mpa * i.area_mm2 * i.share
+        own = i.modulus_mpa * i.share * (i.area_mm2 > 0)
+        ea, ey, ez = ea + stiff, ey + stiff * i.y_mm, ez + stiff * i.z_mm
+        eyy, ezz = eyy + stiff * i.y_mm**2 + own * i.own_side_mm4, ezz + stiff * i.z_mm**2 + own * i.own_up_mm4
+        eyz = eyz + stiff * i.y_mm * i.z_mm
+        grams = i.area_mm2 * i.density_g_cm3 * 1e-9
+        m, my, mz = m + grams, my + grams * i.y_mm, mz + grams * i.z_mm
+        myy, mzz = myy + grams * i.y_mm**2, mzz + grams * i.z_mm**2
+    safe = np.maximum(ea, 1e-9)
+    y_c, z_c = ey / safe, ez / safe
+    fe, scale = basis.fe, material.shear_scale_mpa / basis.shear_scale_mpa
+    c, s = np.cos(tables.beta_rad), np.sin(tables.beta_rad)
+    flex_side, flex_up = c * c * basis.flex_v + s * s * basis.flex_r, s * s * basis.flex_v + c * c * basis.flex_r
+    off_v, off_r = fe.centre_v_mm - fe.middle_v_mm, fe.centre_r_mm - fe.middle_r_mm
+    off_v, off_r = off_v[basis.of] * basis.stretch_v, off_r[basis.of] * basis.stretch_r
+    ei_up, ei_side = ezz - ea * z_c**2, eyy - ea * y_c**2
+    return SectionLine(
+        tables.stations_mm, ea, ei_up, ei_side, eyz - ea * y_c * z_c, basis.gj_nmm2 * scale,
+        scale / np.maximum(flex_up, 1e-12), scale / np.maximum(flex_side, 1e-12), y_c, z_c,
+        y_c + c * off_v - s * off_r, z_c + s * off_v + c * off_r,
+        m, myy + mzz - (my**2 + mz**2) / np.maximum(m, 1e-30), core_part / np.maximum(ezz, 1e-9),
+    )  # fmt: skip

@@ -1,0 +1,144 @@
+"""Where a part's stress raisers lie, what they are called, and how large they are for a filament of some notch sensitivity."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from fravik.model.recipe import Carbon, Facing
+from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape
+from fravik.shape.arm import pocket_spans
+from fravik.shape.inlay import body_height_mm, body_width_mm
+
+from .path import BeamShape
+from .raisers import (
+    OUT_OF_PLANE_SHARE,
+    curved_bar,
+    hole_tension,
+    notched,
+    shoulder_bending,
+    shoulder_out_of_plane,
+    shoulder_tension,
+    slot_tension,
+)
+
+STEP_RADIUS_MM = 0.3
+
+
+@dataclass(frozen=True)
+class Raiser:
+    """A stress raiser on the ruler: its span, its effective factors for pull, upward and sideways bending, and its name.
+
+    ``field`` is the shape's field whose radius cures it; empty when none does.
+    """
+
+    start_mm: float
+    end_mm: float
+    pull: float
+    up: float
+    side: float
+    name: str
+    field: str = ""
+    radius_mm: float = 0.0
+
+    @property
+    def worst(self) -> float:
+        """The largest of its factors."""
+        return max(self.pull, self.up, self.side)
+
+
+def _shoulder(start: float, end: float, radius: float, narrow: float, wide: float, q: float, name: str, field: str) -> Raiser:
+    return Raiser(
+        start, end, notched(shoulder_tension(radius, narrow, wide), q), notched(shoulder_out_of_plane(radius, narrow, wide), q),
+        notched(shoulder_bending(radius, narrow, wide), q), f"{name} {radius:g} mm", field, radius,
+    )  # fmt: skip
+
+
+def _hole(at: float, diameter: float, width: float, q: float, name: str) -> Raiser:
+    kt = hole_tension(diameter, width)
+    up = 1 + OUT_OF_PLANE_SHARE * 2 * (kt - 1)
+    return Raiser(at - diameter / 2, at + diameter / 2, notched(kt, q), notched(up, q), notched(1 + 0.5 * (kt - 1), q), name)
+
+
+def stress_raisers(shape: BeamShape, length_mm: float, q: float) -> list[Raiser]:
+    """Every raiser along a part with its effective factors; ``length_mm`` of a guard is the radius of its arc."""
+    if isinstance(shape, GuardShape):
+        return _guard(shape, length_mm, q)
+    wide = shape.flange_width_mm if isinstance(shape, LegShape) else shape.tongue_width_mm
+    r = shape.root_fillet_mm
+    out = [_shoulder(0.0, r, r, shape.root_width_mm, wide, q, "root fillet", "root_fillet_mm")]
+    if isinstance(shape, ArmShape):
+        out += _arm(shape, length_mm, q)
+    if isinstance(shape, MountShape):
+        edge, r = length_mm - shape.pad_length_mm / 2, shape.pad_fillet_mm
+        out.append(_shoulder(edge - r, edge + 0.5, r, shape.tip_width_mm, shape.pad_width_mm, q, "pad fillet", "pad_fillet_mm"))
+    return out
+
+
+def _arm(s: ArmShape, length: float, q: float) -> list[Raiser]:
+    edge, r = length - s.pad_diameter_mm / 2, s.pad_fillet_mm
+    # the round pad is met near its widest only where the fillet ends: take the chord there as the wide side
+    narrow = body_width_mm(s, length, edge)
+    reach = min(s.pad_diameter_mm, narrow + 2 * math.sqrt(max((s.pad_diameter_mm / 2) ** 2 - (s.pad_diameter_mm / 2 - r - 3) ** 2, 0.0)))
+    out = [_shoulder(edge - r, edge + 1.0, r, narrow, max(reach, narrow), q, "pad fillet", "pad_fillet_mm")]
+    for x0, x1 in pocket_spans(s, length):
+        kt = slot_tension(s.pocket_width_mm, s.pocket_corner_mm, body_width_mm(s, length, x0))
+        up = notched(1 + OUT_OF_PLANE_SHARE * (kt - 1), q)
+        for at in (x0, x1):
+            out.append(Raiser(at - 2.0, at + 2.0, notched(kt, q), up, notched(1 + 0.5 * (kt - 1), q),
+                              f"pocket corner {s.pocket_corner_mm:g} mm", "pocket_corner_mm", s.pocket_corner_mm))  # fmt: skip
+    if s.bar_height_mm > 0:
+        at = max(2.0, edge - 1.0)
+        low = body_height_mm(s, length, at)
+        kt = shoulder_bending(STEP_RADIUS_MM, low, low + s.bar_height_mm)
+        out.append(Raiser(at - 1.0, at + 1.5, notched(shoulder_tension(STEP_RADIUS_MM, low, low + s.bar_height_mm), q), notched(kt, q), 1.0,
+                          f"bars end, step of {s.bar_height_mm:g} mm"))  # fmt: skip
+    screw_at = length - s.bolt_circle_mm / 2 * math.cos(math.pi / 4)
+    out.append(_hole(screw_at, s.bolt_hole_mm, s.pad_diameter_mm / 2, q, f"motor screw hole {s.bolt_hole_mm:g} mm"))
+    return out
+
+
+def _guard(g: GuardShape, radius_mm: float, q: float) -> list[Raiser]:
+    strut = radius_mm - g.hub_diameter_mm / 2
+    arc = radius_mm * math.radians(g.span_deg)
+    root = _shoulder(0.0, g.root_fillet_mm, g.root_fillet_mm, g.width_mm, g.width_mm + 2 * g.root_fillet_mm + 8, q, "hub fillet",
+                     "root_fillet_mm")  # fmt: skip
+    bend = notched(curved_bar(g.corner_mm, g.width_mm), q)
+    out = [root]
+    for at in (strut, strut + arc):
+        out.append(Raiser(at - g.corner_mm, at + g.corner_mm, 1.0, 1.0, bend, f"corner {g.corner_mm:g} mm", "corner_mm", g.corner_mm))
+    end = 2 * strut + arc
+    out.append(Raiser(end - g.root_fillet_mm, end, root.pull, root.up, root.side, root.name, root.field, root.radius_mm))
+    return out
+
+
+def end_raisers(glued: Carbon | Facing | None, step: float, q: float) -> list[Raiser]:
+    """Where carbon or a sheet stops, the plastic takes its load back."""
+    if glued is None:
+        return []
+    k = notched(step, q)
+    name = "carbon ends" if isinstance(glued, Carbon) else "sheet ends"
+    return [Raiser(at - 2.0, at + 2.0, k, k, k, name) for at in (glued.start_mm, glued.end_mm) if at > 2.0]
+
+
+def cure_radius_mm(
+    shape: BeamShape, length_mm: float, q: float, raiser: Raiser, reserve: float, wanted: float
+) -> float | None:  # fmt: skip
+    """The smallest radius of the raiser's field that lifts a reserve to what is wanted, or None when no radius does.
+
+    The reserve is taken to follow one over the factor, which holds where that raiser governs.
+    """
+    if not raiser.field or reserve <= 0:
+        return None
+    r = max(raiser.radius_mm, 0.2)
+    for _ in range(60):
+        r = round(r * 1.12 + 0.1, 1)
+        if r > 40:
+            return None
+        changed = stress_raisers(shape.model_copy(update={raiser.field: r}), length_mm, q)
+        same = [c for c in changed if c.field == raiser.field]
+        if not same:
+            return None
+        if reserve * raiser.worst / max(c.worst for c in same) >= wanted:
+            return r
+    return None

@@ -1,0 +1,184 @@
+"""Sections painted on grids for finite elements: the share of wall, skin, core and inserts in every cell, all stations at once.
+
+Grid lines are put where zones begin and end in most of the strips, so that walls, skins, carbon and voids fill whole cells.
+"""
+
+from __future__ import annotations
+
+import itertools
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from fravik.printing.zones import Floats
+
+from .inserts import Insert
+from .rows import RowTables
+
+COLUMNS, ROWS = 20, 16
+LEAST_GAP_MM = 0.06
+SUBPOINTS = 4
+
+
+@dataclass(frozen=True)
+class Painted:
+    """Grids of all stations: edges v (S, C+1) and r (S, R+1), shares (3 + inserts, S, R, C); inserts follow the zones."""
+
+    v_mm: Floats
+    r_mm: Floats
+    share: Floats
+
+
+def _filled(breaks: list[float], count: int) -> list[float]:
+    """``count`` cells between the first and last break, with every break a grid line and wide spaces divided more than narrow ones."""
+    widths = [b - a for a, b in itertools.pairwise(breaks)]
+    pieces = [1] * len(widths)
+    # thin parts twist by what happens across them, so they get more cells than their width alone would
+    weigh = [w**0.65 for w in widths]
+    size = weigh.copy()
+    for _ in range(count - len(widths)):
+        k = size.index(max(size))
+        pieces[k] += 1
+        size[k] = weigh[k] / pieces[k]
+    out = [a + w * i / n for a, w, n in zip(breaks, widths, pieces, strict=False) for i in range(n)]
+    out.append(breaks[-1])
+    return out
+
+
+def _chosen(fixed: list[float], others: list[tuple[float, float]], most: int) -> list[float]:
+    """The outer bounds, and of the other places the weightiest that keep their distance; sorted."""
+    low, high = min(fixed), max(fixed)
+    gap = max(LEAST_GAP_MM, 0.004 * (high - low))
+    out = [low, high]
+    for place, _ in [*((f, 0.0) for f in fixed), *sorted(others, key=lambda o: -o[1])]:
+        if len(out) > most:
+            break
+        if low < place < high and all(abs(place - o) > gap for o in out):
+            out.append(place)
+    return sorted(out)
+
+
+def _popular(values: Floats, weights: Floats, least: float) -> list[tuple[float, float]]:
+    """Places where many strips end, with how many: values are gathered into clusters."""
+    order = np.argsort(values)
+    ordered, weights = values[order], weights[order]
+    start = np.flatnonzero(np.diff(ordered, prepend=-np.inf) > 0.05)
+    sizes = np.add.reduceat(weights, start)
+    sums = np.add.reduceat(ordered * weights, start)
+    return [(s / n, n) for s, n in zip(sums.tolist(), sizes.tolist(), strict=True) if n >= least]
+
+
+def _row_breaks(tables: RowTables) -> tuple[NDArray[np.bool_], Floats]:
+    """Strip boundaries (rows - 1, stations) where the make-up of the strips changes, and by how much."""
+    widths = tables.zone_widths
+    change = np.abs(np.diff(widths, axis=1)).sum(axis=0)
+    scale = np.maximum(widths.sum(axis=0).max(axis=0), 1e-9)
+    return change > 0.04 * scale, change
+
+
+def paint(tables: RowTables, inserts: tuple[Insert, ...] = (), columns: int = COLUMNS, rows: int = ROWS) -> Painted:
+    """Grids and shares at every station. Stations with nothing in them get a unit cell grid and no shares."""
+    n = len(tables.stations_mm)
+    columns, rows = columns + 2 * len(inserts), rows + 2 * len(inserts)
+    v, r = np.zeros((n, columns + 1)), np.zeros((n, rows + 1))
+    value, station, weight, rim = _all_ends(tables)
+    begin = np.searchsorted(station, np.arange(n + 1))
+    there = tables.moments[0, 0] > 1e-9
+    breaks, change = _row_breaks(tables)
+    boxes = [_bounds(i, tables.beta_rad) for i in inserts]
+    for s in range(n):
+        used = np.flatnonzero(there[:, s])
+        if len(used) == 0:
+            v[s], r[s] = np.linspace(0, 1, columns + 1), np.linspace(0, 1, rows + 1)
+            continue
+        a, b = int(used[0]), int(used[-1])
+        here = slice(begin[s], begin[s + 1])
+        half = float(tables.pitch_mm[s]) / 2
+        fix_v = [float(value[here].min()), float(value[here].max())]
+        fix_r = [float(tables.rows_mm[a, s]) - half, float(tables.rows_mm[b, s]) + half]
+        for box, insert in zip(boxes, inserts, strict=True):
+            if insert.area_mm2[s] > 0:
+                fix_v += [float(box[0][s]), float(box[1][s])]
+                fix_r += [float(box[2][s]), float(box[3][s])]
+        # where the part itself ends comes before where its zones do
+        popular = [
+            (place, count + len(tables.rows_mm) * float(outer))
+            for outer in (True, False)
+            for place, count in _popular(value[here], weight[here] * (rim[here] == outer), max(2.0, len(used) / 8))
+        ]
+        cuts = a + np.flatnonzero(breaks[a:b, s])
+        steps = list(zip((tables.rows_mm[cuts, s] + half).tolist(), change[cuts, s].tolist(), strict=True))
+        v[s] = _filled(_chosen(fix_v, popular, columns), columns)
+        r[s] = _filled(_chosen(fix_r, steps, rows), rows)
+    share = _shares(tables, v, r)
+    return Painted(v, r, np.concatenate([share, _insert_shares(inserts, tables.beta_rad, v, r)]))
+
+
+def _bounds(insert: Insert, beta: Floats) -> tuple[Floats, Floats, Floats, Floats]:
+    """(v low, v high, r low, r high) of an insert's box at every station."""
+    c, s = np.cos(beta), np.sin(beta)
+    v, r = c * insert.y_mm + s * insert.z_mm, -s * insert.y_mm + c * insert.z_mm
+    half_v = np.abs(c) * insert.width_mm / 2 + np.abs(s) * insert.height_mm / 2
+    half_r = np.abs(s) * insert.width_mm / 2 + np.abs(c) * insert.height_mm / 2
+    return v - half_v, v + half_v, r - half_r, r + half_r
+
+
+def _all_ends(tables: RowTables) -> tuple[Floats, NDArray[np.int64], Floats, NDArray[np.bool_]]:
+    """Ends of all zones' strips by station: coordinate, station, the number of rows that show it, and whether the part ends there."""
+    value = np.concatenate([c.value for c in tables.crossings])
+    station = np.concatenate([c.station for c in tables.crossings])
+    weight = np.concatenate([
+        np.bincount(rows, minlength=int(c.slice.max(initial=0)) + 1)[c.slice].astype(float)
+        for c, rows in zip(tables.crossings, tables.slice_of_row, strict=True)
+    ])  # fmt: skip
+    order = np.argsort(station, kind="stable")
+    rim = np.repeat([True, False, False], [len(c.value) for c in tables.crossings])
+    return value[order], station[order], weight[order], rim[order]
+
+
+def _shares(tables: RowTables, v: Floats, r: Floats) -> Floats:
+    """Share of wall, skin and core in every cell, (3, S, R, C)."""
+    n = len(tables.stations_mm)
+    width = v.shape[1]
+    half = tables.pitch_mm[None, :] / 2
+    low, high = (tables.rows_mm - half).T[:, None, :], (tables.rows_mm + half).T[:, None, :]
+    overlap = np.clip(np.minimum(r[:, 1:, None], high) - np.maximum(r[:, :-1, None], low), 0.0, None)
+    overlap /= np.diff(r, axis=1)[:, :, None]
+    cover = np.empty((3, n, r.shape[1] - 1, width))
+    for i, (c, slices) in enumerate(zip(tables.crossings, tables.slice_of_row, strict=True)):
+        count = int(slices.max()) + 1
+        reach = np.minimum(c.value[:, None], v[c.station]) * c.sign[:, None]
+        flat = ((c.station * count + c.slice) * width)[:, None] + np.arange(width)
+        total = np.bincount(flat.ravel(), reach.ravel(), n * count * width).reshape(n, count, width)
+        starts = np.flatnonzero(np.diff(slices, prepend=-1))
+        if count < len(slices) and len(starts) == count:
+            # runs of equal layers act as one thick layer
+            cover[i] = np.add.reduceat(overlap, starts, axis=2) @ total[:, slices[starts]]
+        else:
+            cover[i] = overlap @ total[:, slices]
+    share = np.diff(cover, axis=3) / np.diff(v, axis=1)[None, :, None, :]
+    share[0] -= share[1]
+    share[1] -= share[2]
+    return np.clip(share, 0.0, 1.0)
+
+
+def _insert_shares(inserts: tuple[Insert, ...], beta: Floats, v: Floats, r: Floats) -> Floats:
+    n, columns, rows = len(v), v.shape[1] - 1, r.shape[1] - 1
+    out = np.zeros((len(inserts), n, rows, columns))
+    if not inserts:
+        return out
+    spot = (np.arange(SUBPOINTS) + 0.5) / SUBPOINTS
+    vs = (v[:, :-1, None] + np.diff(v, axis=1)[..., None] * spot).reshape(n, 1, -1)
+    rs = (r[:, :-1, None] + np.diff(r, axis=1)[..., None] * spot).reshape(n, -1, 1)
+    c, s = np.cos(beta)[:, None, None], np.sin(beta)[:, None, None]
+    y, z = c * vs - s * rs, s * vs + c * rs
+    for k, insert in enumerate(inserts):
+        inside = insert.covers(y, z) & (insert.area_mm2 > 0)[:, None, None]
+        out[k] = inside.reshape(n, rows, SUBPOINTS, columns, SUBPOINTS).mean(axis=(2, 4))
+    return out
+
+
+def solid_cells(painted: Painted) -> NDArray[np.bool_]:
+    """Cells that hold anything, (S, R, C)."""
+    return np.asarray(painted.share.sum(axis=0) > 0.02)
