@@ -21,7 +21,7 @@ from fravik.flight.mass import clearances, motor_places, placed_components
 from fravik.model.paths import EditError, set_at, set_many
 from fravik.model.project import Project
 from fravik.power.momentum import ideal_hover_power_w, power_figures, rpm_for_thrust
-from fravik.structure.cases import CRASH_CASES, STATIC_CASES
+from fravik.structure.cases import FLIGHT_CASES
 from fravik.structure.picture import section_picture
 from fravik.structure.reserves import KINDS
 
@@ -41,7 +41,7 @@ def value(result: Evaluation, target: str) -> float:
 
 def test_the_demo_has_holding_tight_and_failing_targets(result: Evaluation) -> None:
     assert result.scores.count("fails") == 2
-    assert result.scores.count("tight") == 1
+    assert result.scores.count("tight") >= 1
     assert result.scores.count("holds") >= 4
     assert not result.problems
 
@@ -91,8 +91,13 @@ def test_memo_forgets_the_oldest() -> None:
     assert made == [1, 2, 3, 2]
 
 
-def test_sag_falls_with_height_nearly_as_the_cube(with_edits: Run) -> None:
-    low, high = (value(with_edits({"parts.arm.shape.root_height_mm": h, "parts.arm.shape.tip_height_mm": h}), "sag") for h in (10.0, 12.0))
+def test_sag_falls_with_height_nearly_as_the_cube(project: Project) -> None:
+    # without plates the arm and its joint alone give
+    bare = project.model_copy(update={"parts": tuple(p for p in project.parts if p.shape.kind != "plate")})
+    low, high = (
+        value(SHARED.evaluate(set_many(bare, (("parts.arm.shape.root_height_mm", h), ("parts.arm.shape.tip_height_mm", h)))), "sag")
+        for h in (10.0, 12.0)
+    )
     assert 1.2**2 < low / high < 1.2**3.3
 
 
@@ -131,7 +136,7 @@ def test_landing_reserve_falls_with_sink_speed(with_edits: Run) -> None:
 @pytest.mark.parametrize("pair", [(0.5, 1.0), (1.0, 2.0), (2.0, 5.0), (5.0, 10.0)])
 def test_a_larger_fillet_never_lowers_the_reserve(with_edits: Run, pair: tuple[float, float]) -> None:
     small, large = (with_edits({"parts.arm.shape.root_fillet_mm": r}) for r in pair)
-    for case in (*STATIC_CASES, *CRASH_CASES):
+    for case in (*FLIGHT_CASES, "hard landing", "transport", "flat drop", "arm strike"):
         assert worst(large, "arm", case) >= worst(small, "arm", case) * 0.995
 
 
@@ -148,10 +153,12 @@ def test_carbon_at_the_faces_beats_carbon_in_the_middle(with_edits: Run) -> None
     ends = {"parts.arm.carbon.start_mm": 2.0, "parts.arm.carbon.end_mm": 90.0}
     plain = with_edits(even)
     middle = with_edits({**even, "parts.arm.carbon.stock": "tube_4x2p5", **ends})
-    faces = with_edits({**even, "parts.arm.carbon.stock": "strip_8x1", "parts.arm.carbon.count": 2, **ends})
+    strips = {"parts.arm.carbon.stock": "strip_8x1", "parts.arm.carbon.count": 2, "parts.arm.carbon.place": "slot"}
+    faces = with_edits({**even, **strips, **ends})
     ei = [r.members["arm"].answers["typical"].section.ei_up_nmm2[8] for r in (plain, middle, faces)]
     assert ei[2] > 2 * ei[1] > ei[0]
-    assert faces.parts["arm"].carbon_g > 0
+    assert faces.parts["arm"].bonded.carbon_g > 0
+    assert faces.parts["arm"].bonded.handwork_min > 0
     assert faces.parts["arm"].cost > plain.parts["arm"].cost
     bond = faces.members["arm"].cases["typical"]["full throttle"].values[KINDS.index("bond line")]
     assert bond.min() < 90
@@ -193,13 +200,14 @@ def test_break_order_starts_with_the_weakest(result: Evaluation) -> None:
     drop = result.break_order["flat drop"]
     assert [s.speed_m_s for _, s in drop] == sorted(s.speed_m_s for _, s in drop)
     assert value(result, "drop") == pytest.approx(drop[0][1].height_m)
-    assert [k for k, _ in result.break_order["arm strike"]] == ["arm"]
+    assert result.break_order["arm strike"][0][0] == "arm"
+    assert [k for k, _ in result.break_order["guard bump"]] == ["guard"]
 
 
 def test_without_legs_the_body_lands_on_the_ground(project: Project) -> None:
     bare = project.model_copy(update={"parts": tuple(p for p in project.parts if p.id != "leg")})
     result = SHARED.evaluate(bare)
-    assert {k for k, _ in result.break_order["flat drop"]} == {"arm"}
+    assert {k for k, _ in result.break_order["flat drop"]} == {"arm", "mount", "bottom", "top"}
     assert value(result, "drop") > 0
 
 
@@ -236,7 +244,13 @@ def test_extreme_recipes_work(with_edits: Run, infill: float, walls: int, lies: 
             "shape.bar_height_mm": st.floats(0, 20), "shape.bar_width_mm": st.floats(0.8, 15), "shape.length_mm": st.floats(25, 400),
             "shape.tongue_width_mm": st.floats(6, 60), "recipe.walls": st.integers(1, 40), "recipe.infill": st.floats(0, 1),
             "recipe.skin_layers": st.integers(0, 60), "recipe.layer_height_mm": st.floats(0.05, 0.6),
-            "recipe.lies": st.sampled_from(["flat", "on_side", "on_end"]), "recipe.filament": st.sampled_from(["petg", "tpu", "pa_cf"]),
+            "recipe.lies": st.sampled_from(["flat", "flat_over", "on_side", "on_other_side", "on_end", "free"]),
+            "recipe.roll_deg": st.floats(-180, 180), "recipe.pitch_deg": st.floats(-90, 90),
+            "recipe.pattern": st.sampled_from(["lines", "grid", "triangles", "honeycomb", "gyroid", "cubic", "concentric"]),
+            "recipe.infill_angle_deg": st.floats(0, 90), "carbon.place": st.sampled_from(["inside", "slot", "face"]),
+            "joint.kind": st.sampled_from(["one_piece", "bolted", "dovetail", "clamp", "glued", "hinge"]),
+            "joint.plates": st.sampled_from(["both", "one"]), "facing.sheet": st.sampled_from(["plate_1", "glass_2"]),
+            "recipe.filament": st.sampled_from(["petg", "tpu", "pa_cf"]),
             "carbon.stock": st.sampled_from(["rod_3", "tube_6x4", "strip_6x1"]), "carbon.count": st.integers(1, 2),
         },
     )
@@ -263,19 +277,20 @@ def test_refusals_carry_their_field(with_edits: Run) -> None:
 
 def test_section_picture_is_the_section_that_is_computed(result: Evaluation) -> None:
     arm, part = result.members["arm"], result.parts["arm"]
-    picture = section_picture(part.field, arm.member, 40.0)
-    area = sum((s.y1 - s.y0) * (s.z1 - s.z0) for s in picture.strips)
+    picture = section_picture(part.field, arm.member.path.line, (), arm.member.stations_mm, 40.0)
+    area = sum(abs((s.corners[2][0] - s.corners[0][0]) * (s.corners[2][1] - s.corners[0][1])) for s in picture.strips)
     index = int(np.argmin(np.abs(arm.member.stations_mm - 40.0)))
-    expected = arm.member.tables.moments[0, 0, :, index].sum() * arm.member.tables.pitch_mm
+    expected = arm.member.tables.moments[0, 0, :, index].sum() * arm.member.tables.pitch_mm[index]
     assert area == pytest.approx(expected, rel=0.03)
     assert {s.zone for s in picture.strips} == {0, 1, 2}
     assert picture.layers == "level"
 
 
-@pytest.mark.parametrize(("lies", "layers"), [("flat", "level"), ("on_side", "upright"), ("on_end", "facing you")])
+@pytest.mark.parametrize(("lies", "layers"), [("flat", "level"), ("on_side", "upright"), ("on_end", "facing you"), ("free", "askew")])
 def test_section_picture_shows_how_layers_run(with_edits: Run, lies: str, layers: str) -> None:
-    result = with_edits({"parts.arm.recipe.lies": lies})
-    picture = section_picture(result.parts["arm"].field, result.members["arm"].member, 50.0)
+    result = with_edits({"parts.arm.recipe.lies": lies, "parts.arm.recipe.pitch_deg": 35.0})
+    arm = result.members["arm"]
+    picture = section_picture(result.parts["arm"].field, arm.member.path.line, (), arm.member.stations_mm, 50.0)
     assert picture.layers == layers
     assert picture.high_mm[0] - picture.low_mm[0] == pytest.approx(18.6, abs=0.6)
 

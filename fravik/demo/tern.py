@@ -6,9 +6,10 @@ The scenario, every mass and every price are invented for this demo.
 from __future__ import annotations
 
 from fravik.model.craft import Battery, Block, Components, Layout, Motor, Propeller
+from fravik.model.joint import Joint
 from fravik.model.project import Brief, Part, Printer, Project, Spool, Target
 from fravik.model.recipe import Recipe
-from fravik.model.shapes import ArmShape, LegShape, PlateShape
+from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape, PlateShape
 
 
 def tern() -> Project:
@@ -22,11 +23,11 @@ def tern() -> Project:
         ),
         targets=(
             Target(id="weight", metric="flying_mass_g", limit=1150.0),
-            Target(id="sag", metric="tip_sag_mm", limit=1.5),
+            Target(id="sag", metric="tip_sag_mm", limit=2.0),
             Target(id="mode", metric="first_mode_hz", limit=5.0),
-            Target(id="reserve", metric="least_reserve", limit=2.0),
+            Target(id="reserve", metric="least_reserve", limit=1.2),
             Target(id="drop", metric="flat_drop_m", limit=0.8),
-            Target(id="strike", metric="arm_strike_m_s", limit=3.5),
+            Target(id="strike", metric="arm_strike_m_s", limit=3.0),
             Target(id="time", metric="print_minutes", limit=960.0),
             Target(id="endurance", metric="endurance_min", limit=16.0),
         ),
@@ -56,6 +57,13 @@ def tern() -> Project:
             Part(id="leg", name="Landing leg", count=4,
                  shape=LegShape(length_mm=52.0, root_width_mm=16.0, tip_width_mm=10.0, thickness_mm=7.0, splay_deg=8.0),
                  recipe=Recipe(filament="petg", walls=3, skin_layers=4, infill=0.3, pattern="gyroid")),
+            Part(id="mount", name="Camera mount",
+                 shape=MountShape(length_mm=30.0, thickness_mm=7.0, root_width_mm=26.0, tip_width_mm=22.0, pad_width_mm=30.0,
+                                  tongue_width_mm=34.0, carried_g=62.0, carried_height_mm=15.0, tilt_deg=20.0),
+                 recipe=Recipe(filament="petg", walls=3, skin_layers=4, infill=0.4, pattern="grid", infill_angle_deg=0.0),
+                 joint=Joint(screw="M3", fixing="captive", engaged_mm=3.0)),
+            Part(id="guard", name="Front guard", count=2, shape=GuardShape(span_deg=110.0, width_mm=4.5, height_mm=8.0),
+                 recipe=Recipe(filament="petg", walls=3, skin_layers=3, infill=0.15, pattern="honeycomb")),
         ),
         printer=Printer(name="Mid-size printer"),
         spools=(

@@ -3,21 +3,27 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 from fravik.flight.mass import Clearances
-from fravik.model.material import Corner
+from fravik.model.material import Corner, Filament
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
 from fravik.power.momentum import PowerFigures
 from fravik.printing.mass import MassProperties
 from fravik.printing.roads import PrintFigures
-from fravik.printing.zones import ZoneField
+from fravik.printing.zones import Floats, ZoneField
 from fravik.shape.build import ShapeInput
-from fravik.structure.cases import BreakPoint
+from fravik.structure.bonded import Bonded
+from fravik.structure.cases import CRASH_CASES, BreakPoint
 from fravik.structure.excitation import Crossing
 from fravik.structure.impact import speed_from_height_m_s
 from fravik.structure.member import Member, MemberAnswer
+from fravik.structure.plate import PlateAnswer
+from fravik.structure.platestress import PlateCase
 from fravik.structure.reserves import CaseReserves, StressBasis
+from fravik.structure.rows import RowTables
+from fravik.structure.service import Service
 from fravik.study.margins import Margin, Scores
 
 
@@ -30,14 +36,16 @@ class PartResult:
     field: ZoneField
     mass: MassProperties
     figures: PrintFigures
-    carbon_g: float
+    bonded: Bonded
     cost: float
     bed_problem: str | None
+    filament: Filament
+    service: Service
 
     @property
     def grams(self) -> float:
-        """Printed plastic and carbon of one copy."""
-        return self.mass.mass_g + self.carbon_g
+        """Printed plastic, carbon and glue of one copy."""
+        return self.mass.mass_g + self.bonded.grams
 
 
 @dataclass(frozen=True)
@@ -50,14 +58,16 @@ class MemberResult:
     bases: dict[Corner, StressBasis]
     cases: dict[Corner, dict[str, CaseReserves]]
     breaks: dict[Corner, dict[str, BreakPoint]]
+    tough: Floats
+    combos: dict[Corner, dict[str, Floats]]
 
     def reserves(self, case: str, corner: Corner = "typical") -> CaseReserves:
         """Reserves in one case."""
         return self.cases[corner][case]
 
-    def worst_static(self, names: tuple[str, ...], corner: Corner = "typical") -> tuple[str, CaseReserves]:
-        """The governing static case."""
-        here = {n: c for n, c in self.cases[corner].items() if n in names}
+    def worst_static(self, corner: Corner = "typical") -> tuple[str, CaseReserves]:
+        """The governing case of those that are not crashes."""
+        here = {n: c for n, c in self.cases[corner].items() if n not in CRASH_CASES}
         name = min(here, key=lambda n: here[n].reserve)
         return name, here[name]
 
@@ -70,6 +80,32 @@ class MemberResult:
 
 
 @dataclass(frozen=True)
+class PlateResult:
+    """One body plate at all corners: reserves by station along it and by cell. ``ei_nmm2`` is of the whole width at each station."""
+
+    part_id: str
+    tables: RowTables
+    answer: PlateAnswer
+    stations_mm: Floats
+    ei_nmm2: Floats
+    plate_cases: dict[Corner, dict[str, PlateCase]]
+    breaks: dict[Corner, dict[str, BreakPoint]]
+    tough: Floats
+    body_key: Any
+
+    @property
+    def cases(self) -> dict[Corner, dict[str, CaseReserves]]:
+        """Reserves by station."""
+        return {c: {n: p.reserves for n, p in cases.items()} for c, cases in self.plate_cases.items()}
+
+    def worst_static(self, corner: Corner = "typical") -> tuple[str, CaseReserves]:
+        """The governing case of those that are not crashes."""
+        here = {n: c.reserves for n, c in self.plate_cases[corner].items() if n not in CRASH_CASES}
+        name = min(here, key=lambda n: here[n].reserve)
+        return name, here[name]
+
+
+@dataclass(frozen=True)
 class Evaluation:
     """Everything the live tier says about a project."""
 
@@ -77,6 +113,7 @@ class Evaluation:
     problems: tuple[Problem, ...]
     parts: dict[str, PartResult]
     members: dict[str, MemberResult]
+    plates: dict[str, PlateResult]
     craft: MassProperties
     power: PowerFigures
     clearances: Clearances
@@ -94,6 +131,8 @@ class Evaluation:
 
     def crash_speed_m_s(self, case: str) -> float:
         """Speed at which a crash case is shown: what the brief's target asks for, else what the craft survives."""
+        if case == "guard bump":
+            return self.project.brief.bump_m_s
         for m in self.margins:
             if case == "arm strike" and m.metric == "arm_strike_m_s" and isinstance(m.limit, float):
                 return max(m.limit, 0.01)

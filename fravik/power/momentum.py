@@ -36,6 +36,7 @@ class PowerFigures:
     endurance_high_min: float
     disk_loading_n_m2: float
     hover_torque_nmm: float
+    full_torque_nmm: float
 
 
 def ideal_hover_power_w(thrust_n: float, diameter_mm: float) -> float:
@@ -84,4 +85,6 @@ def power_figures(mass_g: float, parts: Components, rotors: int = 4) -> PowerFig
         endurance_high_min=minutes(1.0 + EFFICIENCY_SPREAD),
         disk_loading_n_m2=weight / (rotors * math.pi / 4 * (prop.diameter_mm * 1e-3) ** 2),
         hover_torque_nmm=shaft / omega * 1e3 if omega > 0 else 0.0,
+        # torque follows thrust: both go with the square of the speed
+        full_torque_nmm=shaft / omega * 1e3 * full / hover if omega > 0 and hover > 0 else 0.0,
     )

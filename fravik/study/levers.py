@@ -11,11 +11,12 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from fravik.library import carbon_stocks, filaments
+from fravik.library import carbon_stocks, filaments_of, sheets
 from fravik.model.paths import EditError, set_many
 from fravik.model.project import Part, Project
-from fravik.model.recipe import Carbon
-from fravik.model.shapes import ArmShape, LegShape
+from fravik.model.recipe import Carbon, Facing, Place
+from fravik.model.shapes import ArmShape, LegShape, PlateShape
+from fravik.shape.checks import shape_problems
 
 from .margins import Margin, Scores
 
@@ -24,6 +25,8 @@ PRICE_WEIGHT = 0.02
 CURE_WEIGHT = 0.6
 LEAST_GAIN = 0.05
 HARM_WEIGHT = 1.0
+# to lose ground on one open target for another counts twice
+SETBACK_WEIGHT = 2.0
 
 
 @dataclass(frozen=True)
@@ -81,6 +84,15 @@ def ladders(project: Project, part: Part) -> Iterator[list[Step]]:
         ]  # fmt: skip
         for n in (1, 2):
             yield _carbon_ladder(project, part, shape, n)
+    if isinstance(shape, PlateShape):
+        yield [
+            Step("plate", f"{part.name} {shape.thickness_mm:g} → {shape.thickness_mm + d:g} mm thick",
+                 ((at + "shape.thickness_mm", round(shape.thickness_mm + d, 2)),)) for d in (0.6, 1.2, 2.0, 3.0)
+        ]  # fmt: skip
+        yield [
+            Step("facing", f"{part.name} faced with {sheets()[s].name[0].lower()}{sheets()[s].name[1:]}",
+                 ((at + "facing", Facing(sheet=s, faces="both", cover=0.8)),)) for s in ("glass_2", "plate_0p5") if part.facing is None
+        ]  # fmt: skip
     if isinstance(shape, LegShape):
         yield [
             Step("height", f"{part.name} {shape.thickness_mm:g} → {shape.thickness_mm + d:g} mm thick",
@@ -91,6 +103,13 @@ def ladders(project: Project, part: Part) -> Iterator[list[Step]]:
             Step("fillet", f"{part.name}: root fillet {shape.root_fillet_mm:g} → {r:g} mm", ((at + "shape.root_fillet_mm", r),))
             for r in (2.0, 3.0, 4.0, 6.0, 9.0) if r > shape.root_fillet_mm
         ]  # fmt: skip
+        if isinstance(shape, ArmShape):
+            yield [
+                Step("pad fillet", f"{part.name}: pad fillet {shape.pad_fillet_mm:g} → {r:g} mm", ((at + "shape.pad_fillet_mm", r),))
+                for r in (4.0, 6.0, 9.0) if r > shape.pad_fillet_mm
+            ]  # fmt: skip
+            if recipe.pattern in ("grid", "lines") and recipe.infill_angle_deg > 10:
+                yield [Step("infill angle", f"{part.name}: infill lines along the arm", ((at + "recipe.infill_angle_deg", 0.0),))]
         yield [
             Step("walls", f"{part.name}: walls {recipe.walls} → {recipe.walls + n}", ((at + "recipe.walls", recipe.walls + n),))
             for n in (1, 2, 3, 5)
@@ -108,8 +127,8 @@ def ladders(project: Project, part: Part) -> Iterator[list[Step]]:
             for lies in ("flat", "on_side") if lies != recipe.lies
         ]  # fmt: skip
         for spool in project.spools:
-            kind = filaments().get(spool.filament)
-            if kind is None or spool.filament in (recipe.filament, "tpu"):
+            kind = filaments_of(project).get(spool.filament)
+            if kind is None or spool.filament == recipe.filament or kind.flexible:
                 continue
             if (kind.abrasive and not project.printer.hardened_nozzle) or (kind.needs_enclosure and not project.printer.enclosed):
                 continue
@@ -117,21 +136,32 @@ def ladders(project: Project, part: Part) -> Iterator[list[Step]]:
 
 
 def _carbon_ladder(project: Project, part: Part, shape: ArmShape, count: int) -> list[Step]:
+    """Profiles that fit, thin to thick: a tube or rod inside, square tubes inside, strips in slots; three of each kind at most."""
     length = shape.length_mm or max(25.0, project.layout.motor_to_motor_mm / 2 - project.layout.clamp_radius_mm)
     end = math.floor(length - shape.bolt_circle_mm / 2 - shape.bolt_hole_mm - 1)
-    start = -shape.tongue_length_mm
-    out = []
-    for stock in carbon_stocks().values():
-        if stock.form == "rod" and stock.outer_mm < 2:
-            continue
-        if part.carbon and part.carbon.stock == stock.id and part.carbon.count == count:
-            continue
-        carbon = Carbon(stock=stock.id, count=count, start_mm=start, end_mm=end)
-        edits: Edits = ((f"parts.{part.id}.carbon", carbon),)
-        if shape.pocket_count:
-            edits = (*edits, (f"parts.{part.id}.shape.pocket_count", 0))
-        title = f"{part.name}: {count} × {stock.name[0].lower()}{stock.name[1:]} glued in"
-        out.append((stock.price_per_m, Step("carbon", title, edits)))
+    out: list[tuple[float, Step]] = []
+    for forms in (("tube", "rod"), ("square",), ("strip",)):
+        fitting = []
+        for stock in carbon_stocks().values():
+            if stock.form not in forms or stock.outer_mm < 2:
+                continue
+            if part.carbon and part.carbon.stock == stock.id and part.carbon.count == count:
+                continue
+            place: Place = "slot" if stock.form == "strip" else "inside"
+            carbon = Carbon(stock=stock.id, count=count, start_mm=-shape.tongue_length_mm, end_mm=end, place=place)
+            edits: Edits = ((f"parts.{part.id}.carbon", carbon),)
+            if shape.pocket_count:
+                edits = (*edits, (f"parts.{part.id}.shape.pocket_count", 0))
+            try:
+                tried = set_many(project, edits)
+            except EditError:
+                continue
+            if any(p.severity == "error" for p in shape_problems(tried.part(part.id), tried)):
+                continue
+            title = f"{part.name}: {count} × {stock.name[0].lower()}{stock.name[1:]} glued in"
+            fitting.append((stock.price_per_m, Step("carbon", title, edits)))
+        fitting.sort(key=lambda pair: pair[0])
+        out += [fitting[k] for k in sorted({0, len(fitting) // 2, len(fitting) - 1}) if fitting]
     return [s for _, s in sorted(out, key=lambda pair: pair[0])]
 
 
@@ -150,7 +180,8 @@ def weigh(base: Scores, step: Step, scores: Scores) -> Lever | None:
         old = before[m.id]
         if m.id in wanted:
             start = max(_closeness(old), 1e-9)
-            gain += (start - min(_closeness(m), 2 * start)) / start
+            nearer = (start - min(_closeness(m), 2 * start)) / start
+            gain += nearer if nearer >= 0 else SETBACK_WEIGHT * nearer
         if rank[m.verdict] < rank[old.verdict]:
             cures.append(m.id)
         elif rank[m.verdict] > rank[old.verdict]:

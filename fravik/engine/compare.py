@@ -1,0 +1,199 @@
+"""The same part made otherwise: orientations side by side, plastics against each other, and the part cut from carbon plate.
+
+Every figure is a full evaluation of the craft with that one change; a choice that cannot be built says why.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from fravik.library import filaments_of, sheet
+from fravik.model.paths import EditError, set_many
+from fravik.model.project import Project
+from fravik.model.recipe import LIES_LABELS
+from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape
+from fravik.printing.overhang import support_need
+from fravik.printing.zones import lay
+from fravik.structure.cases import sag_mm
+from fravik.structure.member import CORNERS
+
+from .evaluate import Engine
+from .results import Evaluation, MemberResult, PlateResult, Refused
+from .ruler import WORST, judged, reserves_of
+
+Edits = tuple[tuple[str, Any], ...]
+
+
+@dataclass(frozen=True)
+class Choice:
+    """One way to make a part: its name, the edits that make it, and how its figures differ. ``refused`` says why it cannot be built."""
+
+    name: str
+    edits: Edits
+    reserve: float = 0.0
+    kind: str = ""
+    case: str = ""
+    flex: float = 0.0
+    flex_low: float = 0.0
+    flex_high: float = 0.0
+    crash: float = 0.0
+    crash_low: float = 0.0
+    crash_high: float = 0.0
+    support_cm3: float = 0.0
+    height_mm: float = 0.0
+    minutes: float = 0.0
+    grams: float = 0.0
+    cost: float = 0.0
+    refused: str = ""
+
+
+@dataclass(frozen=True)
+class Axes:
+    """What a part's plastics are drawn against: names with units, and whether more is better."""
+
+    crash: str
+    flex: str
+    flex_rises: bool
+
+
+def axes_of(project: Project, part_id: str) -> Axes:
+    """The two figures the schools argue about, for this kind of part."""
+    shape = project.part(part_id).shape
+    if isinstance(shape, ArmShape):
+        return Axes("strike survived, m/s", "first mode, Hz", True)
+    if isinstance(shape, LegShape):
+        return Axes("drop survived, m", "stiffness at the toe, N/mm", True)
+    if isinstance(shape, GuardShape):
+        return Axes("bump survived, m/s", "stiffness of the arc, N/mm", True)
+    if isinstance(shape, MountShape):
+        return Axes("drop survived, m", "first mode with its camera, Hz", True)
+    return Axes("drop survived, m", "EI of the plate, N·m²", True)
+
+
+def _crash(found: MemberResult | PlateResult) -> tuple[float, float, float]:
+    """Low, typical, high of the crash figure: the strike speed of an arm, the bump of a guard, else the drop height."""
+    out = []
+    for corner in ("low", "typical", "high"):
+        b = found.breaks[corner]
+        if isinstance(found, MemberResult) and "arm strike" in b:
+            out.append(b["arm strike"].speed_m_s)
+        elif "guard bump" in b:
+            out.append(b["guard bump"].speed_m_s)
+        else:
+            out.append(b["flat drop"].height_m if "flat drop" in b else 0.0)
+    return min(out), out[1], max(out)
+
+
+def _flex(found: MemberResult | PlateResult) -> tuple[float, float, float]:
+    """Low, typical, high of the stiffness figure that ``axes_of`` names."""
+    if isinstance(found, PlateResult):
+        middle = float(np.median(found.ei_nmm2)) / 1e6
+        return middle, middle, middle
+    out = []
+    for corner in CORNERS:
+        a, shape = found.answers[corner], found.member.shape
+        if isinstance(shape, ArmShape | MountShape):
+            out.append(float(a.freqs_hz[0]))
+        else:
+            out.append(1.0 / float(a.compliance[0, 0] if isinstance(shape, GuardShape) else a.compliance[2, 2]))
+    return min(out), out[0], max(out)
+
+
+def sag_text(result: Evaluation, part_id: str) -> str:
+    """How far the part gives under its own telling load."""
+    m = result.members.get(part_id)
+    if m is None:
+        return ""
+    a, combos = m.answers["typical"], m.combos["typical"]
+    if "full throttle" in combos:
+        return f"{sag_mm(a, combos['full throttle']):.2f} mm at full throttle"
+    if isinstance(m.member.shape, GuardShape):
+        return f"{abs(float(a.tip[0] @ combos['transport'])):.1f} mm when pressed"
+    return f"{sag_mm(a, combos['hard landing']):.2f} mm in a hard landing"
+
+
+def weigh_choice(engine: Engine, project: Project, part_id: str, name: str, edits: Edits) -> Choice:
+    """Evaluate one way to make a part."""
+    try:
+        changed = set_many(project, edits)
+        result = engine.evaluate(changed)
+    except EditError as err:
+        return Choice(name, edits, refused=err.message)
+    except Refused as err:
+        return Choice(name, edits, refused=err.problems[0].message)
+    found, part = judged(result, part_id), result.parts[part_id]
+    shown = reserves_of(result, part_id, WORST)
+    if found is None or shown is None:
+        return Choice(name, edits, refused="This part is not judged.")
+    need = support_need(engine.mesh(part.given), part.field.rotation)
+    flex, crash = _flex(found), _crash(found)
+    return Choice(
+        name, edits, shown.reserve, shown.kind, shown.case, flex[1], flex[0], flex[2], crash[1], crash[0], crash[2], need.columns_cm3,
+        float(part.field.high_mm[2] - part.field.low_mm[2]), part.figures.minutes, part.grams, part.cost,
+    )  # fmt: skip
+
+
+def orientations(project: Project, part_id: str) -> list[tuple[str, Edits]]:
+    """The sensible ways for a part to lie, the present one first."""
+    recipe = project.part(part_id).recipe
+    at = f"parts.{part_id}.recipe."
+    names = ["flat", "flat_over", "on_side", "on_other_side", "on_end", "on_other_end"]
+    out: list[tuple[str, Edits]] = []
+    if recipe.lies == "free":
+        out.append((f"Turned {recipe.roll_deg:g}° and {recipe.pitch_deg:g}°", ()))
+    out += [(LIES_LABELS[n], ((at + "lies", n),)) for n in names]
+    tilted: Edits = ((at + "lies", "free"), (at + "roll_deg", 45.0), (at + "pitch_deg", 0.0))
+    out.append(("On its edge, 45°", tilted))
+    return out
+
+
+def plastics(project: Project, part_id: str) -> list[tuple[str, Edits]]:
+    """Every filament the project knows, as an edit of the part."""
+    return [(f.name, ((f"parts.{part_id}.recipe.filament", k),)) for k, f in filaments_of(project).items()]
+
+
+@dataclass(frozen=True)
+class PlateTwin:
+    """The same outline cut from carbon plate of the thickness that weighs nearest: ratios to the printed part."""
+
+    thickness_mm: float
+    grams: float
+    ei_ratio: float
+    mass_ratio: float
+    toughness: str
+
+
+def carbon_twin(result: Evaluation, part_id: str) -> PlateTwin | None:
+    """The part's outline cut from woven carbon plate, laminate modulus and all. None for parts that are not flat bars or plates."""
+    part, found = result.parts.get(part_id), judged(result, part_id)
+    if part is None or found is None or part.part.shape.kind == "guard":
+        return None
+    stock = sheet("plate_1")
+    flat = part.part.recipe.model_copy(update={"lies": "flat", "walls": 40, "infill": 1.0, "filament": ""})
+    solid = lay(_solid_of(part), flat)
+    area = float(np.median(solid.outer.areas_mm2()))
+    tall = float(solid.high_mm[2] - solid.low_mm[2])
+    if isinstance(found, MemberResult):
+        s = found.answers["typical"].section
+        body = s.stations_mm < 0.8 * s.stations_mm[-1]
+        ei = float(np.median(s.ei_up_nmm2[body]))
+        box = found.member.tables.extents
+        width = float(np.median((box[1] - box[0])[body]))
+    else:
+        ei, width = float(np.median(found.ei_nmm2)), float(np.median(found.answer.grid.cover.sum(axis=1))) * found.answer.grid.cell_mm[1]
+    sizes = (1.0, 1.5, 2.0, 2.5, 3.0, 4.0, 5.0, 6.0, 8.0)
+    weights = [area * t * stock.density_g_cm3 * 1e-3 for t in sizes]
+    k = int(np.argmin([abs(w - part.grams) for w in weights]))
+    t = min(sizes[k], max(tall, 1.0))
+    grams = area * t * stock.density_g_cm3 * 1e-3
+    words = "breaks without bending first; splinters cut, and its dust is conductive"
+    return PlateTwin(t, grams, stock.modulus_mpa.typical * width * t**3 / 12 / max(ei, 1e-9), grams / max(part.grams, 1e-9), words)
+
+
+def _solid_of(part: Any) -> Any:
+    from fravik.shape.build import build_solid
+
+    return build_solid(part.given)

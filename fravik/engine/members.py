@@ -1,0 +1,157 @@
+"""Beam-like parts through the pipeline: geometry, sections, answers at every corner, load cases and break points."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Hashable
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from fravik.flight.mass import MassProperties
+from fravik.model.material import Corner
+from fravik.model.problem import Problem
+from fravik.model.project import Part, Project
+from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape
+from fravik.power.momentum import PowerFigures
+from fravik.printing.zones import Floats
+from fravik.shape.build import motor_radius_mm
+from fravik.structure.beams import TipBody
+from fravik.structure.cases import (
+    CRASH_CASES,
+    CraftLoads,
+    Touchdown,
+    break_point,
+    combinations,
+    leg_stiffness_n_mm,
+    touchdown,
+    toughness,
+)
+from fravik.structure.member import Member, MemberAnswer, MemberBasis, build_member, member_basis, solve_member
+from fravik.structure.reserves import (
+    StressBasis,
+    corner_reserves,
+    member_raisers,
+    packed_cases,
+    stress_basis,
+    unit_directions,
+    unit_indices,
+)
+
+from .memo import Memo
+from .results import MemberResult, PartResult, Refused
+
+CORNERS: tuple[Corner, Corner, Corner] = ("low", "typical", "high")
+BEAMS = (ArmShape, LegShape, GuardShape, MountShape)
+Answers = dict[Corner, MemberAnswer]
+
+
+@dataclass(frozen=True)
+class Solved:
+    """One member with its answers at every corner."""
+
+    result: PartResult
+    member: Member
+    basis: MemberBasis
+    answers: Answers
+    key: Hashable
+
+
+def craft_loads(project: Project, craft: MassProperties, power: PowerFigures) -> CraftLoads:
+    """The figures of the craft that the load cases need."""
+    c, b = project.components, project.brief
+    return CraftLoads(
+        craft.mass_g, float(craft.inertia_gmm2[2, 2]), power.hover_thrust_n, power.full_thrust_n, power.hover_torque_nmm,
+        power.full_torque_nmm, b.pull_up_g, b.yaw_share, b.out_of_step, b.landing_m_s, b.landing_drag, b.transport_n,
+        b.ground_stiffness_n_mm, c.motor.mass_g + c.propeller.mass_g, motor_radius_mm(project), b.own_cases,
+    )  # fmt: skip
+
+
+def tip_body(project: Project, part: Part) -> TipBody | None:
+    """What a part carries at its end: an arm its motor and propeller, a mount its camera."""
+    shape = part.shape
+    if isinstance(shape, MountShape):
+        side = shape.carried_g * 30.0**2 / 6 * 1e-6
+        return TipBody(shape.carried_g * 1e-6, np.eye(3) * side, np.array([0.0, 0.0, -shape.carried_height_mm]))
+    if not isinstance(shape, ArmShape):
+        return None
+    motor, prop = project.components.motor, project.components.propeller
+    mass = motor.mass_g + prop.mass_g
+    up = shape.tip_height_mm + (motor.mass_g * motor.height_mm / 2 + prop.mass_g * (motor.height_mm + 3)) / mass
+    r, h = motor.diameter_mm / 2, motor.height_mm
+    side = motor.mass_g * (3 * r * r + h * h) / 12 + prop.mass_g * prop.diameter_mm**2 / 48
+    spin = motor.mass_g * r * r / 2 + prop.mass_g * prop.diameter_mm**2 / 24
+    return TipBody(mass * 1e-6, np.diag([side, side, spin]) * 1e-6, np.array([0.0, 0.0, up]))
+
+
+def solve(memo: Memo, result: PartResult, project: Project, base: dict[Corner, Floats] | None, base_key: Any) -> Solved:
+    """A member's sections and answers; ``base`` is what its root stands on. Raises Refused where nothing is left of a section."""
+    shape, part, f = result.part.shape, result.part, result.filament
+    assert isinstance(shape, BEAMS)
+
+    def make_member() -> Member:
+        try:
+            return build_member(shape, result.given.length_mm, result.field, part.carbon, part.facing)
+        except ValueError as err:
+            raise Refused([Problem(f"parts.{part.id}.shape", f"{part.name}: {err}")]) from None
+
+    key = (result.given, part.recipe, part.facing)
+    member = memo.get("member", key, make_member)
+    basis = memo.get("sections", (*key, f), lambda: member_basis(member, f, part.recipe))
+    c = project.components
+    carried = (c.motor, c.propeller) if isinstance(shape, ArmShape) else None
+    places = tuple(o.station_mm for o in project.brief.own_cases if o.part == part.id)
+
+    def make() -> Answers:
+        return solve_member(member, basis, f, part.recipe, part.joint, tip_body(project, part), base, places)
+
+    whole = (*key, f, part.joint, carried, base_key, places)
+    return Solved(result, member, basis, memo.get("answers", whole, make), whole)
+
+
+def judge_members(
+    memo: Memo, project: Project, solved: dict[str, Solved], craft: MassProperties, power: PowerFigures
+) -> tuple[dict[str, MemberResult], dict[Corner, Touchdown]]:  # fmt: skip
+    """All load cases of all members at every corner; touch-downs go along for the plates."""
+    arms = [k for k, s in solved.items() if isinstance(s.member.shape, ArmShape)]
+    legs = [k for k, s in solved.items() if isinstance(s.member.shape, LegShape)]
+    if not arms:
+        return {}, {}
+    loads = craft_loads(project, craft, power)
+    leg_count = sum(solved[k].result.part.count for k in legs)
+    arm_count = sum(solved[k].result.part.count for k in arms)
+    leg = solved[legs[0]] if legs else None
+    leg_shape = leg.member.shape if leg is not None else None
+    downs: dict[Corner, Touchdown] = {}
+    for corner in CORNERS:
+        leg_k = leg_stiffness_n_mm(leg.answers[corner] if leg is not None else None, leg_shape if isinstance(leg_shape, LegShape) else None)
+        downs[corner] = touchdown(loads, solved[arms[0]].answers[corner], arm_count, leg_k, leg_count)
+    out = {}
+    for k, s in solved.items():
+        f = s.result.filament
+        bases = memo.get("stress", s.key, lambda s=s: _stress_bases(s))  # type: ignore[misc]
+        combos = [combinations(loads, s.member, s.answers[c], downs[c], k) for c in CORNERS]
+        unit = None
+        if not s.answers["typical"].inserts:
+            # most cases of most parts only change in size from edit to edit
+            way, _ = unit_directions(packed_cases(combos[CORNERS.index("typical")]))
+            unit = memo.get("unit stress", (s.key, way.tobytes()), lambda b=bases, w=way: unit_indices(b["typical"], w))  # type: ignore[misc]
+        cases = dict(zip(CORNERS, corner_reserves(list(bases.values()), combos, unit), strict=True))
+        tough = {c: toughness(f.ductility_road.at(c), f.ductility_layer.at(c)) for c in CORNERS}
+        along = s.member.stations_mm
+        breaks = {c: {n: break_point(cases[c][n], tough[c], along) for n in CRASH_CASES if n in cases[c]} for c in CORNERS}
+        out[k] = MemberResult(k, s.member, s.answers, bases, cases, breaks, tough["typical"], dict(zip(CORNERS, combos, strict=True)))
+    return out, downs
+
+
+def _stress_bases(s: Solved) -> dict[Corner, StressBasis]:
+    part, f = s.result.part, s.result.filament
+    notched = member_raisers(s.member, s.answers["typical"])
+    return {c: stress_basis(s.member, s.basis, s.answers[c], part.joint, f, part.recipe, notched) for c in CORNERS}
+
+
+def working_band_hz(project: Project, power: PowerFigures) -> tuple[float, float]:
+    """1/rev over the speeds of steady flight, Hz."""
+    b = project.brief
+    return power.hover_rpm / 60 * math.sqrt(b.working_low), power.hover_rpm / 60 * math.sqrt(b.working_high)

@@ -1,0 +1,200 @@
+"""A part as it is read along its ruler: stations, stiffness, reserves by case, raisers, and the point under the pointer."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape
+from fravik.printing.zones import Floats
+from fravik.shape.build import Mesh
+from fravik.structure.cases import CRASH_CASES
+from fravik.structure.picture import SectionPicture, section_picture
+from fravik.structure.probe import SectionProbe, probe_section
+from fravik.structure.reserves import CAP, JOINT, KINDS, CaseReserves
+from fravik.structure.rows import straight_line
+
+from .results import Evaluation, MemberResult, PlateResult
+
+WORST = "worst of all"
+
+
+@dataclass(frozen=True)
+class Spike:
+    """A stress raiser on the ruler: where, its factor, its name."""
+
+    start_mm: float
+    end_mm: float
+    factor: float
+    name: str
+
+
+@dataclass(frozen=True)
+class Ruler:
+    """Stations from ``low_mm`` to ``high_mm``, stiffness in N m2 up and sideways, raisers, and what lies at the ends."""
+
+    stations_mm: Floats
+    low_mm: float
+    high_mm: float
+    ei_up_nm2: Floats
+    ei_side_nm2: Floats
+    spikes: tuple[Spike, ...]
+    title: str
+    ends: str
+
+
+def _member_ruler(m: MemberResult) -> Ruler:
+    s, shape, long = m.answers["typical"].section, m.member.shape, m.member.ruler_mm
+    words = {
+        ArmShape: ("Along the arm", f"0 at the plate edge, {long:.0f} mm at the motor"),
+        LegShape: ("Along the leg", f"0 at the flange, {long:.0f} mm at the toe"),
+        GuardShape: ("Along the guard", f"from the hub round the arc to the hub, {long:.0f} mm"),
+        MountShape: ("Along the mount", f"0 at the plate edge, {long:.0f} mm at the camera"),
+    }[type(shape)]
+    spikes = tuple(Spike(r.start_mm, r.end_mm, r.worst, r.name) for r in m.bases["typical"].raisers if r.worst > 1.01)
+    return Ruler(s.stations_mm, 0.0, long, s.ei_up_nmm2 / 1e6, s.ei_side_nmm2 / 1e6, spikes, *words)
+
+
+def _plate_ruler(p: PlateResult) -> Ruler:
+    grid = p.answer.grid
+    width = grid.cover.sum(axis=1) * grid.cell_mm[1]
+    ei = p.answer.section.d_nmm[0] * width / 1e6
+    return Ruler(p.stations_mm, float(grid.x_mm[0]), float(grid.x_mm[-1]), ei, 0 * ei, (), "Along the plate", "aft to fore, middle at 0")
+
+
+def judged(result: Evaluation, part_id: str) -> MemberResult | PlateResult | None:
+    """The part's structural result, if it has one."""
+    return result.members.get(part_id) or result.plates.get(part_id)
+
+
+def ruler_of(result: Evaluation, part_id: str) -> Ruler | None:
+    """The part's ruler, or None for a part that is not judged."""
+    found = judged(result, part_id)
+    if isinstance(found, MemberResult):
+        return _member_ruler(found)
+    return _plate_ruler(found) if found is not None else None
+
+
+def speed_factor(result: Evaluation, case: str) -> float:
+    """Crash cases are per m/s; they are shown at the target's speed."""
+    return 1.0 / result.crash_speed_m_s(case) if case in CRASH_CASES else 1.0
+
+
+@dataclass(frozen=True)
+class Shown:
+    """The reserves on show: the governing case by name, kinds by stations, the least along the ruler, and the factor already in them."""
+
+    case: str
+    values: Floats
+    kind: str
+    detail: str
+    station_mm: float
+    reserve: float
+    factor: float
+
+    def envelope(self) -> Floats:
+        """Least reserve at each station."""
+        return self.values.min(axis=0)
+
+
+def _shown(case: str, r: CaseReserves, tough: Floats, factor: float, stations_mm: Floats) -> Shown:
+    if case not in CRASH_CASES:
+        return Shown(case, r.values, r.kind, r.detail, r.station_mm, r.reserve, 1.0)
+    # a crash's reserve counts what toughness allows: 1 just breaks at the speed it is shown at
+    values = np.minimum(r.values * tough[:, None] * factor, CAP)
+    k, i = np.unravel_index(int(np.argmin(values)), values.shape)
+    return Shown(case, values, KINDS[k], r.detail if k == JOINT else "", float(stations_mm[i]), float(values[k, i]), factor)
+
+
+def reserves_of(result: Evaluation, part_id: str, case: str) -> Shown | None:
+    """Reserves of a part in a case, or in the governing one of all, crashes at their targets' speeds included."""
+    found = judged(result, part_id)
+    if found is None:
+        return None
+    cases = found.cases["typical"]
+    along = found.stations_mm if isinstance(found, PlateResult) else found.member.stations_mm
+    if case in cases:
+        return _shown(case, cases[case], found.tough, speed_factor(result, case), along)
+    every = [_shown(n, r, found.tough, speed_factor(result, n), along) for n, r in cases.items()]
+    least = min(every, key=lambda s: s.reserve)
+    together = np.min(np.stack([s.values for s in every]), axis=0)
+    return Shown(least.case, together, least.kind, least.detail, least.station_mm, least.reserve, least.factor)
+
+
+def governing_at(result: Evaluation, part_id: str, case: str, station_mm: float) -> tuple[str, str, float] | None:
+    """(case, kind, reserve) that governs at a station."""
+    found = judged(result, part_id)
+    ruler = ruler_of(result, part_id)
+    if found is None or ruler is None:
+        return None
+    i = int(np.argmin(np.abs(ruler.stations_mm - station_mm)))
+    names = [case] if case in found.cases["typical"] else list(found.cases["typical"])
+    best: tuple[str, str, float] | None = None
+    for n in names:
+        shown = reserves_of(result, part_id, n)
+        if shown is None:
+            continue
+        column = shown.values[:, i]
+        k = int(np.argmin(column))
+        if best is None or column[k] < best[2]:
+            best = (n, KINDS[k], float(column[k]))
+    return best
+
+
+def picture_at(result: Evaluation, part_id: str, station_mm: float) -> SectionPicture | None:
+    """The section at a station as printed."""
+    found, part = judged(result, part_id), result.parts.get(part_id)
+    if found is None or part is None:
+        return None
+    if isinstance(found, MemberResult):
+        return section_picture(part.field, found.member.path.line, found.answers["typical"].inserts, found.member.stations_mm, station_mm)
+    return section_picture(part.field, straight_line(found.stations_mm), (), found.stations_mm, station_mm)
+
+
+def probe_at(result: Evaluation, part_id: str, case: str, station_mm: float) -> SectionProbe | None:
+    """Stress and reserve over the section at a station, in a case (at the speed it is shown at). Plates are not probed."""
+    found, part = judged(result, part_id), result.parts.get(part_id)
+    if not isinstance(found, MemberResult) or part is None or case not in found.combos["typical"]:
+        return None
+    combo = found.combos["typical"][case] / speed_factor(result, case)
+    return probe_section(found.bases["typical"], part.field, station_mm, combo)
+
+
+def stiffness_text(ruler: Ruler, result: Evaluation, part_id: str, station_mm: float) -> str:
+    """EI and GJ at a station in words."""
+    up, side = (float(np.interp(station_mm, ruler.stations_mm, v)) for v in (ruler.ei_up_nm2, ruler.ei_side_nm2))
+    m = result.members.get(part_id)
+    text = f"EI up {up:.2f}  side {side:.2f}" if m is not None else f"EI of the whole width {up:.2f}"
+    if m is not None:
+        s = m.answers["typical"].section
+        text += f"  GJ {float(np.interp(station_mm, s.stations_mm, s.gj_nmm2)) / 1e6:.2f}"
+    return text + " N·m²"
+
+
+def along_part(found: MemberResult | PlateResult, shown: Shown, mesh: Mesh) -> tuple[Floats, Floats]:
+    """Least reserve at each face of a part's surface, and whether the face lies along its ruler at all."""
+    middle = mesh.vertices_mm[mesh.faces].mean(axis=1)
+    if isinstance(found, PlateResult):
+        return np.interp(middle[:, 0], found.stations_mm, shown.envelope()), np.ones(len(middle), dtype=bool)
+    member = found.member
+    stations = member.stations_mm
+    if member.path.both_ends:
+        nearest = ((middle[:, None] - member.path.line.origin_mm[None]) ** 2).sum(axis=2).argmin(axis=1)
+        return shown.envelope()[nearest], np.ones(len(middle), dtype=bool)
+    # what lies behind the root is held and not coloured by bending
+    return np.interp(np.clip(middle[:, 0], stations[0], stations[-1]), stations, shown.envelope()), middle[:, 0] >= -0.5
+
+
+def spot_of(found: MemberResult | PlateResult, shown: Shown, mesh: Mesh) -> tuple[Floats, float]:
+    """A point of the surface at the weakest station, and the part's size."""
+    v = mesh.vertices_mm
+    size = float((v.max(axis=0) - v.min(axis=0)).max())
+    if isinstance(found, MemberResult):
+        i = int(np.argmin(np.abs(found.member.stations_mm - shown.station_mm)))
+        at = found.member.path.line.origin_mm[i]
+        gap = np.linalg.norm(v[:, :2] - at[:2], axis=1)
+    else:
+        gap = np.abs(v[:, 0] - shown.station_mm)
+    near = v[gap < max(6.0, 0.06 * size, float(gap.min()) + 1.0)]
+    return near[np.argmax(near[:, 2] - 0.2 * near[:, 1])], size

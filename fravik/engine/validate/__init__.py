@@ -1,0 +1,17 @@
+"""Reference checks: what the core computes against closed forms, exact series, published fits and fine models.
+
+Every check runs the same code as the product. The expected side never calls it.
+"""
+
+from . import beams, craft, infill, joints, notches, plates, sections
+from .check import Check, as_markdown, as_table
+
+GROUPS = (*beams.GROUPS, *sections.GROUPS, *infill.GROUPS, *notches.GROUPS, *joints.GROUPS, *plates.GROUPS, *craft.GROUPS)
+
+
+def run_checks() -> list[Check]:
+    """All reference checks."""
+    return [check for group in GROUPS for check in group()]
+
+
+__all__ = ["Check", "as_markdown", "as_table", "run_checks"]

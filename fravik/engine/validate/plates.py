@@ -1,0 +1,66 @@
+"""Plates and the two-plate body against closed forms."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from fravik.structure.body import Tongues, body_points, stiffer_together, used_slots
+from fravik.structure.plate import PlateGrid, PlateSection, solve_plate
+
+from .check import Check
+
+E_MPA, NU = 2000.0, 0.3
+
+
+def even_plate(length: float, width: float, thickness: float, nx: int, ny: int) -> tuple[PlateGrid, PlateSection]:
+    """A whole plate of an even plastic."""
+    d = E_MPA * thickness**3 / (12 * (1 - NU**2))
+    a = E_MPA * thickness / (1 - NU**2)
+    grid = PlateGrid(np.linspace(-length / 2, length / 2, nx + 1), np.linspace(-width / 2, width / 2, ny + 1), np.ones((nx, ny)))
+    return grid, PlateSection((d, d, NU * d, d * (1 - NU) / 2), (a, a, NU * a, a * (1 - NU) / 2), thickness, thickness / 2, 1.0)
+
+
+def _bent() -> list[Check]:
+    n, a = 12, 120.0
+    grid, section = even_plate(a, a, 3.0, n, n)
+    x = grid.x_mm
+    rim = [(u, v) for u in x for v in x if abs(u) > a / 2 - 1e-9 or abs(v) > a / 2 - 1e-9]
+    answer = solve_plate(grid, section, np.array([*rim, (0.0, 0.0)]))
+    stiff = np.linalg.inv(answer.compliance[2::5, 2::5])
+    out = [Check("square plate on simple edges, force in the middle", "0.0116 P a^2 / D", 0.0116 * a * a / section.d_nmm[0],
+                 1 / float(stiff[-1, -1]), 0.02)]  # fmt: skip
+    # a strip pulled evenly along its ends
+    grid, section = even_plate(100.0, 20.0, 3.0, 10, 2)
+    ends = [(sx * 50.0, y) for sx in (-1.0, 1.0) for y in (-10.0, 0.0, 10.0)]
+    answer = solve_plate(grid, section, np.array(ends))
+    pull = np.zeros(len(answer.compliance))
+    pull[0:15:5], pull[15:30:5] = (-0.25, -0.5, -0.25), (0.25, 0.5, 0.25)
+    u = answer.compliance @ pull
+    out.append(Check("plate strip pulled", "L / (E A)", 100.0 / (E_MPA * 60.0), float(u[15:30:5].mean() - u[0:15:5].mean()), 0.01))
+    return out
+
+
+def _pair() -> list[Check]:
+    # two whole plates far apart and joined by stiff blocks: bending is carried by pull and push in the plates
+    length, gap, t = 120.0, 30.0, 2.0
+    grid, section = even_plate(length, 100.0, t, 12, 10)
+    bolts = [
+        [(sx * 50.0 + dx, sy * 40.0 + dy) for dx in (-5.0, 5.0) for dy in (-5.0, 5.0)] for sx, sy in ((1, 1), (-1, 1), (-1, -1), (1, -1))
+    ]
+    points = body_points(bolts, 20.0, 60.0, 46.0, 0.0, 30.0, 40.0)
+    answer = solve_plate(grid, section, points.xy_mm, used_slots(points))
+    bend, _ = stiffer_together({"bottom": answer, "top": answer}, points, Tongues(gap, 400.0, 1e5, 1e6), 64.0)
+    # each plate's own stiffness is D; together A h^2 / 2 + 2 D
+    ideal = (section.a_n_mm[0] * (gap + t) ** 2 / 2 + 2 * section.d_nmm[0]) / (2 * section.d_nmm[0])
+    return [
+        Check(
+            "two plates on stiff blocks: stiffer by no more than the sandwich, as a share of it",
+            "sandwich",
+            1.0,
+            min(bend / ideal, 1.0),
+            0.45,
+        )
+    ]
+
+
+GROUPS = (_bent, _pair)

@@ -1,0 +1,107 @@
+"""Why a part's governing reserve is what it is, in plain words, and what would cure it."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from fravik.model.recipe import LIES_LABELS
+from fravik.model.shapes import GuardShape
+from fravik.structure.cases import CRASH_CASES
+from fravik.structure.notches import Raiser, cure_radius_mm
+from fravik.structure.reserves import section_forces
+
+from .results import Evaluation, MemberResult
+from .ruler import Shown, judged
+
+WHERE = {
+    "road pull": "the roads of the wall are pulled apart along their length",
+    "road-to-road": "neighbouring roads are pulled or sheared apart in their layer",
+    "layer split": "layers are pulled apart: the bond between them carries the load",
+    "layer shear": "layers slide on one another",
+    "core crush": "the infill gives way",
+    "wall buckling": "a thin face buckles under pressure",
+    "carbon": "the carbon itself is at its limit",
+    "bond line": "the glue line shears",
+    "bearing": "the bolts press into their holes",
+    "bolt tear-out": "a bolt tears out to the edge",
+    "joint": "the root joint gives",
+}
+DO = {
+    "road pull": "more walls, more height, or a stronger plastic",
+    "road-to-road": "more walls, more height, or a tougher plastic",
+    "layer split": "turn the part so that its layers run along the load",
+    "layer shear": "more walls or skins, or layers turned across the shear",
+    "core crush": "denser infill or more skin",
+    "wall buckling": "another wall or skin, or closer infill",
+    "carbon": "a larger profile",
+    "bond line": "a longer bond, a stronger glue, or carbon that ends elsewhere",
+    "bearing": "more or larger bolts, or a higher root",
+    "bolt tear-out": "bolts farther from the edge, or more of them",
+    "joint": "a tighter, larger or different joint",
+}
+
+
+def case_words(case: str, shown: Shown) -> str:
+    """'In a hard landing', 'In an arm strike at 3.0 m/s'."""
+    article = "an" if case[0] in "aeio" else "a"
+    name = case if case in ("hover", "transport") or case.startswith("full") else f"{article} {case}"
+    speed = f" at {1 / shown.factor:.1f} m/s" if case in CRASH_CASES else ""
+    return f"In {name}{speed}"
+
+
+def governing_raiser(m: MemberResult, station_mm: float) -> Raiser | None:
+    """The largest raiser over a station."""
+    here = [r for r in m.bases["typical"].raisers if r.start_mm - 0.6 <= station_mm <= r.end_mm + 0.6 and r.worst > 1.02]
+    return max(here, key=lambda r: r.worst) if here else None
+
+
+def cure(m: MemberResult, shown: Shown, wanted: float) -> str:
+    """What radius would lift the reserve at the weakest spot, when a fillet or corner governs there."""
+    raiser = governing_raiser(m, shown.station_mm)
+    if raiser is None or not raiser.field or shown.kind in ("bearing", "bolt tear-out", "joint", "carbon", "bond line"):
+        return ""
+    q = m.answers["typical"].material.notch_sensitivity
+    shape = m.member.shape
+    if shown.reserve >= wanted:
+        return ""
+    r = cure_radius_mm(shape, m.member.length_mm, q, raiser, shown.reserve, wanted)
+    words = raiser.name.rsplit(" ", 2)[0]
+    if r is None:
+        return f"No larger {words} alone lifts it to {wanted:g}; try {DO[shown.kind]}."
+    return f"A {words} of about {r:g} mm would lift it to {wanted:g}."
+
+
+def why(result: Evaluation, part_id: str, shown: Shown, wanted: float = 1.5) -> str:
+    """One or two sentences on the governing reserve of a part."""
+    found, part = judged(result, part_id), result.parts[part_id]
+    if found is None:
+        return ""
+    what = shown.detail or WHERE[shown.kind]
+    if shown.detail:
+        what = f"the {shown.detail} gives" if shown.kind == "joint" else shown.detail
+    text = f"{case_words(shown.case, shown)} {what} at {shown.station_mm:.0f} mm: reserve {shown.reserve:.2f}."
+    if isinstance(found, MemberResult):
+        text += " " + _forces(found, shown)
+        raiser = governing_raiser(found, shown.station_mm)
+        if raiser is not None and shown.kind not in ("bearing", "bolt tear-out", "joint", "bond line"):
+            text += f" The {raiser.name} raises the stress ×{raiser.worst:.2f}."
+    if shown.kind in ("layer split", "layer shear"):
+        text += f" It lies {LIES_LABELS[part.part.recipe.lies].lower()}; the layer bond holds {part.filament.s_layer_mpa.typical:.0f} MPa."
+    if shown.reserve < wanted:
+        fix = cure(found, shown, wanted) if isinstance(found, MemberResult) else ""
+        text += " " + (fix or f"Try {DO[shown.kind]}.")
+    return text
+
+
+def _forces(m: MemberResult, shown: Shown) -> str:
+    combo = m.combos["typical"][shown.case] / shown.factor
+    f = section_forces(m.bases["typical"], combo[:, None])
+    i = int(np.argmin(np.abs(m.member.stations_mm - shown.station_mm)))
+    parts = []
+    up, side, twist = abs(float(f.m_y[i, 0])) / 1e3, abs(float(f.m_z[i, 0])) / 1e3, abs(float(f.t[i, 0])) / 1e3
+    most = max(up, side, twist, 1e-9)
+    names = ("up and down", "in its plane") if isinstance(m.member.shape, GuardShape) else ("up and down", "sideways")
+    for size, name in ((up, f"bends {names[0]}"), (side, f"bends {names[1]}"), (twist, "twists")):
+        if size > 0.3 * most and size > 0.005:
+            parts.append(f"{name} with {size:.2f} N·m")
+    return ("There it " + " and ".join(parts) + ".") if parts else ""
