@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QApplication
 from fravik.app import theme
 from fravik.app.window import MainWindow
 from fravik.demo import tern
+from fravik.engine.ruler import WORST
 
 
 def settle(app: QApplication, window: MainWindow, done: Callable[[], bool], seconds: float = 25.0) -> None:
@@ -45,10 +46,31 @@ def grab(window: MainWindow) -> QPixmap:
     return picture
 
 
+FILES = {"Dark": "parts-dark.png", "Plate": "parts-plate.png", "Plastics": "parts-plastics.png", "Guard": "parts-guard.png",
+         "Body": "parts-body.png"}  # fmt: skip
+
+
+def stage(window: MainWindow, name: str) -> None:
+    """Bring the part, page and tab of a picture into view."""
+    if window.stage != "Parts":
+        return
+    view = window.view("Parts")
+    part = {"Guard": "guard", "Body": "top"}.get(name, "arm")
+    view.case = {"Guard": "guard bump", "Body": "strap pull"}.get(name, WORST)
+    view.open_part(part)
+    view.show_page({"Plate": 1, "Plastics": 2}.get(name, 0))
+    view.ruler.cursor.setPos({"Guard": 180.0, "Body": -20.0}.get(name, 12.0))
+    view.controls.setCurrentIndex({"Plate": 2, "Plastics": 0, "Guard": 1, "Body": 2}.get(name, 0))
+
+
 def ready(window: MainWindow) -> bool:
     """Whether the view on show has its 3D picture and the ways out are in."""
     view = window.view(window.stage)
     scene = getattr(view, "scene", None)
+    for page in ("plate_page", "plastics_page"):
+        busy = getattr(view, page, None)
+        if busy is not None and busy.stepper.busy:
+            return False
     return (scene is None or scene.plotter is not None) and window.session.levers_for is window.session.project and (
         window.session.levers_busy is None
     )  # fmt: skip
@@ -63,14 +85,15 @@ def main(argv: list[str]) -> int:
     window = MainWindow(tern())
     window.show()
     window.resize(1280, 800)
-    for name in ("Brief", "Airframe", "Parts", "Vibration", "Dark"):
+    for name in ("Brief", "Airframe", "Parts", "Plate", "Plastics", "Guard", "Body", "Vibration", "Dark"):
         if wanted and name.lower() not in wanted:
             continue
         if name == "Dark":
             window.toggle_theme()
-        window.show_stage("Parts" if name == "Dark" else name)
+        window.show_stage(name if name in window.rail.buttons else "Parts")
+        stage(window, name)
         settle(app, window, lambda: ready(window))
-        target = folder / ("parts-dark.png" if name == "Dark" else f"{name.lower()}.png")
+        target = folder / FILES.get(name, f"{name.lower()}.png")
         grab(window).save(str(target))
         print(target)
     window.close()

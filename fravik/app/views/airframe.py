@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, 
 
 from fravik.app import theme
 from fravik.app.session import Session
+from fravik.app.views.plan import part_colour
 from fravik.app.widgets.basics import Card, clear, label, scrolled
 from fravik.app.widgets.fields import Form, NumberField, TextField
 from fravik.app.widgets.scene import Scene, poly
@@ -206,7 +207,7 @@ class AirframeView(QWidget):
 
         for part in project.parts:
             m = self.session.engine.mesh(result.parts[part.id].given)
-            colour = {"arm": c.skin, "plate": c.core, "leg": c.wall}[part.shape.kind]
+            colour = part_colour(part.shape.kind)
             for k, t in enumerate(placements(part, project)):
                 put(f"part:{part.id}:{k}", poly(m.vertices_mm @ t[:3, :3].T + t[:3, 3], m.faces), colour)
         for item in placed_components(project):

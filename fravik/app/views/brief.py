@@ -18,13 +18,21 @@ from fravik.app.session import Session
 from fravik.app.widgets.basics import Card, clear, label, scrolled
 from fravik.app.widgets.fields import ChoiceField, FlagField, Form, NumberField, TextField
 from fravik.app.widgets.glyphs import VerdictMark
-from fravik.library import filaments
+from fravik.app.widgets.owncases import OwnCases
+from fravik.library import filaments_of
 from fravik.model.project import Spool, Target
 from fravik.study.margins import METRICS
 from fravik.study.words import value_text
 
 PRINTER_FIELDS = ("bed_x_mm", "bed_y_mm", "bed_z_mm", "nozzle_mm", "wall_speed_mm_s", "skin_speed_mm_s", "infill_speed_mm_s",
                   "travel_speed_mm_s", "acceleration_mm_s2", "corner_speed_mm_s", "start_up_min")  # fmt: skip
+
+
+LOAD_GROUPS = (
+    ("Flight", ("pull_up_g", "yaw_share", "out_of_step", "working_low", "working_high")),
+    ("Ground and hands", ("landing_m_s", "landing_drag", "ground_stiffness_n_mm", "bump_m_s", "strap_pull_n", "transport_n")),
+    ("Weather", ("service_temp_c", "sun", "damp")),
+)
 
 
 class BriefView(QWidget):
@@ -69,14 +77,28 @@ class BriefView(QWidget):
 
     def _loads(self) -> Card:
         card = Card("Loads it is designed to")
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 4, 0)
         form = Form()
-        for name in ("pull_up_g", "landing_m_s", "ground_stiffness_n_mm", "working_low", "working_high"):
-            form.add(NumberField(self.session, f"brief.{name}"))
+        for caption, names in LOAD_GROUPS:
+            form.heading(caption)
+            for name in names:
+                path = f"brief.{name}"
+                if name == "damp":
+                    form.add(ChoiceField(self.session, path))
+                elif name == "sun":
+                    form.add(FlagField(self.session, path))
+                else:
+                    form.add(NumberField(self.session, path))
         form.fields["brief.ground_stiffness_n_mm"].set_hint("turf about 20, shingle 60, concrete 2000")
         form.fields["brief.working_high"].set_hint("thrust at which it flies for long; arms must not ring there")
-        form.finish()
         self.forms.append(form)
-        card.column.addWidget(scrolled(form), 1)
+        column.addWidget(form)
+        self.own_cases = OwnCases(self.session)
+        column.addWidget(self.own_cases)
+        column.addStretch(1)
+        card.column.addWidget(scrolled(page), 1)
         card.column.addWidget(label("Before a first hop: propellers off until everything is checked, nobody below, and where local "
                                     "rules allow.", "small", wrap=True))  # fmt: skip
         return card
@@ -199,7 +221,7 @@ class BriefView(QWidget):
         add = QPushButton("Add spool")
         add.clicked.connect(self._add_spool)
         card.column.addWidget(add)
-        self.spool_fields: list[NumberField | ChoiceField] = []
+        self.spool_fields: list[NumberField | ChoiceField | FlagField] = []
         return card
 
     def _add_spool(self) -> None:
@@ -216,7 +238,7 @@ class BriefView(QWidget):
             self._spool_ids = ids
             clear(self.spool_grid)
             self.spool_fields = []
-            kinds = [(k, f.name) for k, f in filaments().items()]
+            kinds = [(k, f.name) for k, f in filaments_of(self.session.project).items()]
             for row, s in enumerate(self.session.project.spools):
                 kind = ChoiceField(self.session, f"spools.{s.id}.filament", kinds)
                 left = NumberField(self.session, f"spools.{s.id}.grams_left", buttons=False)
@@ -226,15 +248,22 @@ class BriefView(QWidget):
                 drop.setToolTip("Remove this spool")
                 drop.setAccessibleName(f"Remove the spool {s.id}")
                 drop.clicked.connect(lambda _=False, i=s.id: self._drop_spool(i))
+                shade = ChoiceField(self.session, f"spools.{s.id}.shade")
+                shade.box.setMinimumWidth(62)
+                shade.box.setToolTip("Shade: how much the sun warms it")
+                dried = FlagField(self.session, f"spools.{s.id}.dried")
+                dried.box.setText("dried")
                 for narrow in (left, price):
                     narrow.unit.setMinimumWidth(0)
                     narrow.edit.setMinimumWidth(38)
                 left.setFixedWidth(66)
                 price.setFixedWidth(76)
                 for col, w in enumerate((kind, left, price, drop)):
-                    self.spool_grid.addWidget(w, 2 * row, col)
-                self.spool_grid.addWidget(left.message, 2 * row + 1, 0, 1, 4)
-                self.spool_fields += [kind, left, price]
+                    self.spool_grid.addWidget(w, 3 * row, col)
+                self.spool_grid.addWidget(shade, 3 * row + 1, 0)
+                self.spool_grid.addWidget(dried, 3 * row + 1, 1, 1, 2)
+                self.spool_grid.addWidget(left.message, 3 * row + 2, 0, 1, 4)
+                self.spool_fields += [kind, left, price, shade, dried]
         for f in self.spool_fields:
             f.refresh()
 
@@ -242,6 +271,7 @@ class BriefView(QWidget):
         """Show the current project."""
         self._fill_targets()
         self._fill_spools()
+        self.own_cases.refresh()
         for form in self.forms:
             form.refresh()
         text = self.session.project.brief.purpose

@@ -14,6 +14,14 @@ from fravik.app.session import Session
 from fravik.flight.mass import motor_places, placed_components
 from fravik.shape.build import placements
 
+DRAW_ORDER = ("mount", "leg", "plate", "guard", "arm")
+
+
+def part_colour(kind: str) -> str:
+    """Colour of a kind of part in pictures of the whole craft."""
+    c = theme.current()
+    return {"arm": c.skin, "plate": c.core, "leg": c.wall, "guard": c.adhesive, "mount": c.wall}[kind]
+
 
 class PlanView(QWidget):
     """Forward is up. A part that is clicked is opened."""
@@ -56,7 +64,7 @@ class PlanView(QWidget):
         for m in motors:
             p.drawEllipse(at(m[0], m[1]), k * prop / 2, k * prop / 2)
         self._hits = []
-        for part in sorted(project.parts, key=lambda q: {"leg": 0, "plate": 1, "arm": 2}[q.shape.kind]):
+        for part in sorted(project.parts, key=lambda q: DRAW_ORDER.index(q.shape.kind)):
             mesh = self.session.engine.mesh(result.parts[part.id].given)
             outline = mesh.vertices_mm[mesh.faces]
             copies = placements(part, project)
@@ -67,7 +75,7 @@ class PlanView(QWidget):
                 for f in tri[normal_up]:
                     path.addPolygon(QPolygonF([at(v[0], v[1]) for v in f]))
                 path.setFillRule(Qt.FillRule.WindingFill)
-                colour = QColor({"arm": c.skin, "plate": c.core, "leg": c.wall}[part.shape.kind])
+                colour = QColor(part_colour(part.shape.kind))
                 colour.setAlpha(220 if part.shape.kind != "plate" else 170)
                 p.setPen(QPen(colour, 0.5))
                 p.setBrush(colour)

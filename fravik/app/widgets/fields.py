@@ -15,13 +15,19 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QHBoxLayout, QLab
 
 from fravik.app.session import Session
 from fravik.model.base import label_of
+from fravik.model.joint import FIXING_LABELS, JOINT_LABELS
 from fravik.model.paths import EditError, get_at, owner_of
-from fravik.model.recipe import LIES_LABELS
+from fravik.model.recipe import LIES_LABELS, PLACE_LABELS
 from fravik.shape.defaults import shape_for
 
 from .basics import label, set_role
 
-WORDS = {**LIES_LABELS, "lines": "Lines", "grid": "Grid", "triangles": "Triangles", "honeycomb": "Honeycomb", "gyroid": "Gyroid"}
+WORDS = {
+    **LIES_LABELS, **PLACE_LABELS, **JOINT_LABELS, **FIXING_LABELS,
+    "lines": "Lines", "grid": "Grid", "triangles": "Triangles", "honeycomb": "Honeycomb", "gyroid": "Gyroid", "cubic": "Cubes on a corner",
+    "concentric": "Concentric", "both": "Both", "one": "One", "top": "Top", "bottom": "Underside", "dry": "Dry", "room": "Room air",
+    "wet": "Soaked", "light": "Light shade", "medium": "Medium shade", "dark": "Dark shade",
+}  # fmt: skip
 
 
 def _meta(session: Session, path: str) -> tuple[str, dict[str, Any], Any]:
@@ -301,6 +307,7 @@ class FlagField(Field):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         self.box = QCheckBox()
+        self.box.setAccessibleName(self.title_text)
         self.box.clicked.connect(self.commit)
         row.addWidget(self.box)
         row.addStretch(1)

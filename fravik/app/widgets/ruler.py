@@ -10,6 +10,8 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from fravik.app import theme
+from fravik.engine.ruler import Ruler as RulerData
+from fravik.engine.ruler import Spike
 
 RESERVE_TOP = 4.0
 
@@ -40,6 +42,7 @@ class Ruler(QWidget):
             plot.setMouseEnabled(False, False)
             plot.disableAutoRange()
             plot.getAxis("left").setWidth(46)
+            plot.getAxis("left").enableAutoSIPrefix(False)
             plot.showGrid(y=True, alpha=0.12)
         self.top.getAxis("bottom").setStyle(showValues=False)
         self.top.setLabel("left", "Reserve")
@@ -63,9 +66,13 @@ class Ruler(QWidget):
         self.low.addItem(self.cursor_low)
         self.flag = pg.TextItem("", anchor=(0, 0))
         self.top.addItem(self.flag)
-        self._length = 1.0
+        self.stems = self.top.plot(connect="pairs")
+        self.spike_texts: list[pg.TextItem] = []
+        self.ghost, self.ghost_up = self.top.plot(), self.low.plot()
+        self._low, self._high = 0.0, 1.0
         self._x: NDArray[np.float64] = np.zeros(1)
         self._reserve: NDArray[np.float64] = np.zeros(1)
+        self._spikes: tuple[Spike, ...] = ()
         self.cursor.sigPositionChanged.connect(lambda: self._moved(self.cursor))
         self.cursor_low.sigPositionChanged.connect(lambda: self._moved(self.cursor_low))
         self.pad.scene().sigMouseClicked.connect(self._clicked)
@@ -97,31 +104,74 @@ class Ruler(QWidget):
         self.side_text.setColor(c.muted)
         for item in (self.up_text, self.side_text):
             item.setFont(theme.sans(7.5))
+        self.stems.setPen(pg.mkPen(c.tight, width=2))
+        for item in self.spike_texts:
+            item.setColor(c.tight)
+        self.ghost.setPen(pg.mkPen(c.muted, width=1.6, style=Qt.PenStyle.DashLine))
+        self.ghost_up.setPen(pg.mkPen(c.muted, width=1.4, style=Qt.PenStyle.DashLine))
         self.flag.setColor(c.ink)
         self.flag.setFont(theme.mono(8))
         for line in (self.cursor, self.cursor_low):
             line.setPen(pg.mkPen(c.ink, width=1.6))
             line.setHoverPen(pg.mkPen(c.accent, width=3))
 
-    def show_line(self, stations: NDArray[np.float64], reserve: NDArray[np.float64], up_nm2: NDArray[np.float64],
-                  side_nm2: NDArray[np.float64], length: float) -> None:  # fmt: skip
-        """Show another part, load case or recipe. EI in N m2."""
-        self._x, self._reserve, self._length = stations, reserve, length
-        self.curve.setData(stations, np.minimum(reserve, RESERVE_TOP))
+    def show_line(self, ruler: RulerData, reserve: NDArray[np.float64]) -> None:
+        """Show another part, load case or recipe."""
+        self._x, self._reserve = ruler.stations_mm, reserve
+        self._low, self._high = ruler.low_mm, ruler.high_mm
+        self.curve.setData(ruler.stations_mm, np.minimum(reserve, RESERVE_TOP))
         worst = int(np.argmin(reserve))
-        self.weak.setData([float(stations[worst])], [min(float(reserve[worst]), RESERVE_TOP) + 0.28])
-        self.up.setData(stations, up_nm2)
-        self.side.setData(stations, side_nm2)
-        body = stations < 0.85 * length
-        top = float(max(up_nm2[body].max(), side_nm2[body].max())) * 1.3
-        self.low.setYRange(0, top, padding=0)
-        self.top.setXRange(0, length, padding=0.01)
-        near = int(np.searchsorted(stations, 0.62 * length))
-        self.up_text.setPos(float(stations[near]), float(up_nm2[near]))
-        self.side_text.setPos(float(stations[near]), float(side_nm2[near]))
+        self.weak.setData([float(ruler.stations_mm[worst])], [min(float(reserve[worst]), RESERVE_TOP) + 0.28])
+        self.up.setData(ruler.stations_mm, ruler.ei_up_nm2)
+        self.side.setData(ruler.stations_mm, ruler.ei_side_nm2)
+        both = np.concatenate([ruler.ei_up_nm2, ruler.ei_side_nm2])
+        self.side_text.setVisible(bool(ruler.ei_side_nm2.any()))
+        self.side.setVisible(bool(ruler.ei_side_nm2.any()))
+        self.low.setYRange(0, float(np.percentile(both, 90)) * 1.35 + 1e-9, padding=0)
+        self.top.setXRange(ruler.low_mm, ruler.high_mm, padding=0.01)
+        near = min(int(0.62 * len(ruler.stations_mm)), len(ruler.stations_mm) - 1)
+        self.up_text.setPos(float(ruler.stations_mm[near]), float(ruler.ei_up_nm2[near]))
+        self.side_text.setPos(float(ruler.stations_mm[near]), float(ruler.ei_side_nm2[near]))
         for line in (self.cursor, self.cursor_low):
-            line.setBounds((0, length))
+            line.setBounds((ruler.low_mm, ruler.high_mm))
+        self._show_spikes(ruler)
         self._place_flag()
+
+    def show_ghost(self, ruler: RulerData | None, reserve: NDArray[np.float64] | None) -> None:
+        """Show a pinned design's curves behind, or none."""
+        if ruler is None or reserve is None:
+            self.ghost.setData([], [])
+            self.ghost_up.setData([], [])
+            return
+        self.ghost.setData(ruler.stations_mm, np.minimum(reserve, RESERVE_TOP))
+        self.ghost_up.setData(ruler.stations_mm, ruler.ei_up_nm2)
+
+    def _show_spikes(self, ruler: RulerData) -> None:
+        """Stems hang from the top, as long as the factor is large; the largest are named where there is room."""
+        self._spikes = ruler.spikes
+        places = [min(max((s.start_mm + s.end_mm) / 2, ruler.low_mm), ruler.high_mm) for s in ruler.spikes]
+        ends = [RESERVE_TOP - min(0.9 * (s.factor - 1.0) + 0.12, 1.6) for s in ruler.spikes]
+        self.stems.setData(np.repeat(places, 2), np.array([[RESERVE_TOP * 1.05, e] for e in ends]).ravel() if ends else [])
+        for item in self.spike_texts:
+            self.top.removeItem(item)
+        self.spike_texts = []
+        span, taken = ruler.high_mm - ruler.low_mm, []
+        for k in sorted(range(len(places)), key=lambda k: -ruler.spikes[k].factor):
+            s, x = ruler.spikes[k], places[k]
+            if any(abs(x - t) < 0.24 * span for t in taken):
+                continue
+            taken.append(x)
+            item = pg.TextItem(f"×{s.factor:.2f} {s.name}", anchor=(0, 0.5) if x < ruler.low_mm + 0.7 * span else (1, 0.5))
+            item.setFont(theme.sans(7.5))
+            item.setColor(theme.current().tight)
+            item.setPos(x, max(ends[k], RESERVE_TOP - 1.3) - 0.12)
+            self.top.addItem(item)
+            self.spike_texts.append(item)
+
+    @property
+    def spikes(self) -> tuple[Spike, ...]:
+        """The raisers on show."""
+        return self._spikes
 
     def set_station(self, station_mm: float) -> None:
         """Put the cursor somewhere without telling anyone."""
@@ -145,7 +195,7 @@ class Ruler(QWidget):
         x = self.station_mm
         r = float(np.interp(x, self._x, self._reserve))
         self.flag.setText(f"{x:.0f} mm · reserve {r:.2f}" if r < 90 else f"{x:.0f} mm · reserve over 90")
-        self.flag.setAnchor((0, 1) if x < 0.6 * self._length else (1, 1))
+        self.flag.setAnchor((0, 1) if x < self._low + 0.6 * (self._high - self._low) else (1, 1))
         self.flag.setPos(x, 0.0)
 
     def _moved(self, line: pg.InfiniteLine) -> None:
@@ -156,14 +206,14 @@ class Ruler(QWidget):
 
     def _clicked(self, event: object) -> None:
         at = self.top.vb.mapSceneToView(event.scenePos())  # type: ignore[attr-defined]
-        if 0 <= at.x() <= self._length:
+        if self._low <= at.x() <= self._high:
             self.cursor.setPos(at.x())
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         step = 5.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1.0
         if event.key() == Qt.Key.Key_Left:
-            self.cursor.setPos(max(0.0, self.station_mm - step))
+            self.cursor.setPos(max(self._low, self.station_mm - step))
         elif event.key() == Qt.Key.Key_Right:
-            self.cursor.setPos(min(self._length, self.station_mm + step))
+            self.cursor.setPos(min(self._high, self.station_mm + step))
         else:
             super().keyPressEvent(event)

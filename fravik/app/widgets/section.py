@@ -1,28 +1,37 @@
-"""The as-printed section to scale: walls, skins, core, carbon and the run of the layers."""
+"""The as-printed section to scale: walls, skins, core, carbon and the run of the layers; any point of it can be asked."""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPen, QRegion
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath, QPen, QPolygonF
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from fravik.app import theme
 from fravik.structure.picture import SectionPicture
 
+At = Callable[[float, float], QPointF]
+
 
 class SectionView(QWidget):
-    """Draws a section picture with its width and height."""
+    """Draws a section picture with its width and height; the pointer's place in the section is told in mm."""
+
+    pointed = pyqtSignal(float, float)
+    left = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__()
         self.picture: SectionPicture | None = None
         self.infill = 0.0
         self.pattern = "gyroid"
-        self.setMinimumHeight(110)
+        self._scale, self._origin = 1.0, QPointF()
+        self.setMinimumHeight(104)
+        self.setMouseTracking(True)
+        self.setCursor(Qt.CursorShape.CrossCursor)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setAccessibleName("Section as printed")
+        self.setAccessibleName("Section as printed; point at it for the stress there")
 
     def show_picture(self, picture: SectionPicture | None, infill: float, pattern: str) -> None:
         """Show another section."""
@@ -32,6 +41,14 @@ class SectionView(QWidget):
             self.setAccessibleDescription(f"{w:.1f} mm wide, {h:.1f} mm high, layers {picture.layers}")
         self.update()
 
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self.picture is not None:
+            at = event.position() - self._origin
+            self.pointed.emit(at.x() / self._scale, -at.y() / self._scale)
+
+    def leaveEvent(self, event: QEvent | None) -> None:
+        self.left.emit()
+
     def paintEvent(self, event: object) -> None:
         pic = self.picture
         if pic is None:
@@ -40,84 +57,94 @@ class SectionView(QWidget):
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         w, h = pic.high_mm[0] - pic.low_mm[0], pic.high_mm[1] - pic.low_mm[1]
-        room = QRectF(self.rect()).adjusted(12, 6, -58, -26)
+        room = QRectF(self.rect()).adjusted(8, 4, -52, -24)
         k = min(room.width() / max(w, 1e-6), room.height() / max(h, 1e-6), 13.0)
-        ox = room.center().x() - k * (pic.low_mm[0] + w / 2)
-        oy = room.center().y() + k * (pic.low_mm[1] + h / 2)
+        o = QPointF(room.center().x() - k * (pic.low_mm[0] + w / 2), room.center().y() + k * (pic.low_mm[1] + h / 2))
+        self._scale, self._origin = k, o
 
-        def box(y0: float, z0: float, y1: float, z1: float) -> QRectF:
-            return QRectF(QPointF(ox + k * y0, oy - k * z1), QPointF(ox + k * y1, oy - k * z0))
+        def at(y: float, z: float) -> QPointF:
+            return QPointF(o.x() + k * y, o.y() - k * z)
 
         colours = (QColor(c.wall), QColor(c.skin), QColor(c.core))
-        p.setPen(Qt.PenStyle.NoPen)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+        core = QPainterPath()
         for s in pic.strips:
-            p.fillRect(box(s.y0, s.z0, s.y1, s.z1).adjusted(0, -0.3, 0, 0.3), colours[s.zone])
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self._core_pattern(p, pic, box, k)
-        self._layers(p, pic, box, k)
-        for y, z, half_w, inner, half_h in pic.carbon:
+            shape = QPolygonF([at(y, z) for y, z in s.corners])
+            # a pen of the same colour closes the hairlines between strips
+            p.setPen(QPen(colours[s.zone], 0.7))
+            p.setBrush(colours[s.zone])
+            p.drawPolygon(shape)
+            if s.zone == 2:
+                core.addPolygon(shape)
+        self._core_pattern(p, core, k)
+        self._layers(p, pic, at, k)
+        self._inlays(p, pic, at, k)
+        self._sizes(p, QRectF(at(pic.low_mm[0], pic.high_mm[1]), at(pic.high_mm[0], pic.low_mm[1])), w, h)
+
+    def _inlays(self, p: QPainter, pic: SectionPicture, at: At, k: float) -> None:
+        c = theme.current()
+        for i in pic.inlays:
             p.setPen(QPen(QColor(c.adhesive), max(1.0, 0.15 * k)))
-            p.setBrush(QColor(c.carbon))
-            if abs(half_w - half_h) < 1e-9:
-                at = QPointF(ox + k * y, oy - k * z)
-                p.drawEllipse(at, k * half_w, k * half_w)
+            p.setBrush(QColor(c.carbon if i.colour == "carbon" else c.glass))
+            w, h = k * i.width, max(k * i.height, 2.0)
+            box = QRectF(at(i.y, i.z).x() - w / 2, at(i.y, i.z).y() - h / 2, w, h)
+            p.drawEllipse(box) if i.round else p.drawRect(box)
+            if i.hollow > 0:
                 p.setPen(Qt.PenStyle.NoPen)
                 p.setBrush(QColor(c.card))
-                if inner > 0:
-                    p.drawEllipse(at, k * inner, k * inner)
-            else:
-                p.drawRect(box(y - half_w, z - half_h, y + half_w, z + half_h))
-        self._sizes(p, box(*pic.low_mm, *pic.high_mm), w, h)
+                hole = QRectF(0, 0, k * i.hollow, k * i.hollow)
+                hole.moveCenter(box.center())
+                p.drawEllipse(hole) if i.round else p.drawRect(hole)
 
-    def _core_pattern(self, p: QPainter, pic: SectionPicture, box: Callable[[float, float, float, float], QRectF], k: float) -> None:
-        if self.infill <= 0.0 or self.infill >= 0.95:
-            return
-        core = QRegion()
-        for s in pic.strips:
-            if s.zone == 2:
-                core += box(s.y0, s.z0, s.y1, s.z1).toAlignedRect()
-        if core.isEmpty():
+    def _core_pattern(self, p: QPainter, core: QPainterPath, k: float) -> None:
+        if self.infill <= 0.0 or self.infill >= 0.95 or core.isEmpty():
             return
         p.save()
-        p.setClipRegion(core)
+        core.setFillRule(Qt.FillRule.WindingFill)
+        p.setClipPath(core)
         p.setPen(QPen(QColor(theme.current().core_line), 1.0))
-        gap, around = max(5.0, 0.45 / self.infill * k), QRectF(core.boundingRect())
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        gap, around = max(5.0, 0.45 / self.infill * k), core.boundingRect()
         x = around.left() - around.height()
         while x < around.right():
-            p.drawLine(QPointF(x, around.bottom()), QPointF(x + 0.6 * around.height(), around.top()))
+            if self.pattern in ("gyroid", "honeycomb"):
+                wave = QPainterPath(QPointF(x, around.bottom()))
+                steps = 6
+                for i in range(1, steps + 1):
+                    y = around.bottom() - around.height() * i / steps
+                    side = gap / 3 * (1 if i % 2 else -1)
+                    wave.quadTo(QPointF(x + side, y + around.height() / steps / 2), QPointF(x, y))
+                p.drawPath(wave)
+            elif self.pattern in ("grid", "lines", "concentric"):
+                p.drawLine(QPointF(x, around.bottom()), QPointF(x, around.top()))
+            else:
+                p.drawLine(QPointF(x, around.bottom()), QPointF(x + 0.6 * around.height(), around.top()))
+                p.drawLine(QPointF(x + 0.6 * around.height(), around.bottom()), QPointF(x, around.top()))
             x += gap
         p.restore()
 
-    def _layers(self, p: QPainter, pic: SectionPicture, box: Callable[[float, float, float, float], QRectF], k: float) -> None:
-        pitch = pic.layer_mm * k
-        if pic.layers == "facing you" or pitch < 1.6:
+    def _layers(self, p: QPainter, pic: SectionPicture, at: At, k: float) -> None:
+        if pic.layers == "facing you" or pic.layer_mm * k < 1.6:
             return
         line = QColor(theme.current().card)
         line.setAlpha(80)
         p.setPen(QPen(line, 0.6))
         for s in pic.strips:
-            if s.zone == 2:
-                continue
-            r = box(s.y0, s.z0, s.y1, s.z1)
-            if pic.layers == "level":
-                p.drawLine(r.bottomLeft(), r.bottomRight())
-            else:
-                p.drawLine(r.topLeft(), r.bottomLeft())
+            if s.zone != 2:
+                p.drawLine(at(*s.corners[0]), at(*s.corners[1]))
 
     def _sizes(self, p: QPainter, r: QRectF, w: float, h: float) -> None:
         c = theme.current()
         p.setPen(QPen(QColor(c.ink), 1))
-        y = r.bottom() + 9
+        y = r.bottom() + 8
         p.drawLine(QPointF(r.left(), y), QPointF(r.right(), y))
         for x in (r.left(), r.right()):
             p.drawLine(QPointF(x, y - 3), QPointF(x, y + 3))
-        x = r.right() + 9
+        x = r.right() + 8
         p.drawLine(QPointF(x, r.top()), QPointF(x, r.bottom()))
         for yy in (r.top(), r.bottom()):
             p.drawLine(QPointF(x - 3, yy), QPointF(x + 3, yy))
         p.setFont(theme.mono(8))
-        p.drawText(QRectF(r.left() - 40, y + 2, r.width() + 80, 15), Qt.AlignmentFlag.AlignCenter, f"{w:.1f} mm")
+        p.drawText(QRectF(r.left() - 40, y + 1, r.width() + 80, 15), Qt.AlignmentFlag.AlignCenter, f"{w:.1f} mm")
         p.drawText(QRectF(x + 5, r.center().y() - 8, 48, 16), Qt.AlignmentFlag.AlignVCenter, f"{h:.1f}")
 
 
@@ -145,4 +172,4 @@ class ZoneKey(QWidget):
             p.fillRect(QRectF(x, 4, 10, 10), QColor(getattr(c, name)))
             p.setPen(QColor(c.muted))
             p.drawText(QPointF(x + 14, 13), text)
-            x += 24 + metrics.horizontalAdvance(text)
+            x += 24 + math.ceil(metrics.horizontalAdvance(text))

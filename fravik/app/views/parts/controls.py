@@ -1,18 +1,23 @@
-"""Recipe, shape and carbon editors of the part in view."""
+"""Editors of the part in view: how it is made, its shape, its root joint, and what is bonded to it."""
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QCheckBox, QTabWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QTabWidget, QVBoxLayout, QWidget
 
 from fravik.app.session import Session
 from fravik.app.widgets.basics import label, scrolled
 from fravik.app.widgets.fields import ChoiceField, Form, NumberField
-from fravik.engine.results import MemberResult, PartResult
-from fravik.library import carbon_stocks, filament, filaments
+from fravik.engine.notes import carbon_notes, joint_notes, twin_note
+from fravik.engine.results import Evaluation, PartResult
+from fravik.library import adhesives, carbon_stocks, filaments_of, sheets
+from fravik.model.joint import JOINT_FIELDS, Joint
 from fravik.model.project import Part
-from fravik.model.recipe import Carbon
-from fravik.model.shapes import ArmShape
-from fravik.shape.build import arm_length_mm
+from fravik.model.recipe import Carbon, Facing
+from fravik.model.shapes import ArmShape, GuardShape, PlateShape
+from fravik.shape.build import arm_length_mm, guard_radius_mm
+from fravik.shape.defaults import first_bond
+
+from .plastic_dialog import PlasticDialog
 
 SHAPE_GROUPS: dict[str, list[tuple[str, list[str]]]] = {
     "arm": [
@@ -30,25 +35,50 @@ SHAPE_GROUPS: dict[str, list[tuple[str, list[str]]]] = {
         ("Outline", ["length_mm", "width_mm", "thickness_mm", "corner_mm"]),
         ("Holes", ["stack_pitch_mm", "stack_hole_mm", "window_length_mm", "window_width_mm"]),
     ],
+    "guard": [
+        ("Ring and struts", ["radius_mm", "span_deg", "width_mm", "height_mm", "corner_mm"]),
+        ("Hub", ["hub_diameter_mm", "hub_thickness_mm", "bolt_circle_mm", "bolt_hole_mm", "root_fillet_mm"]),
+    ],
+    "mount": [
+        ("Blade", ["length_mm", "root_width_mm", "tip_width_mm", "thickness_mm", "root_fillet_mm", "tilt_deg"]),
+        ("Camera pad", ["pad_length_mm", "pad_width_mm", "pad_fillet_mm", "carried_g", "carried_height_mm"]),
+        ("Tongue", ["tongue_length_mm", "tongue_width_mm", "tongue_bolt_mm"]),
+    ],
+}
+
+
+LIES_HINTS = {
+    "flat": "layers run level with the lift",
+    "flat_over": "layers run level; the top lies on the plate",
+    "on_side": "layers stand beside each other, across the part",
+    "on_other_side": "layers stand beside each other, across the part",
+    "on_end": "every layer bond is pulled by bending",
+    "on_other_end": "every layer bond is pulled by bending",
+    "free": "layers cut through the part at an angle",
 }
 
 
 class PartControls(QTabWidget):
-    """Three tabs: how it is made, its shape, its carbon."""
+    """Tabs: how it is made, its shape, its joint, its carbon and glass."""
 
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
         self.part_id = ""
-        self._kind = ""
-        self._has_carbon = False
+        self._built: tuple[object, ...] = ()
         self.forms: dict[str, Form] = {}
+        self._latest: tuple[PartResult, Evaluation] | None = None
+        self.setUsesScrollButtons(False)
+        self.currentChanged.connect(self._looked_at)
 
     def show_part(self, part: Part) -> None:
-        """Rebuild the editors when another part comes into view, else refresh them."""
-        if (part.id, part.shape.kind, part.carbon is not None) != (self.part_id, self._kind, self._has_carbon):
-            keep = self.currentIndex() if part.shape.kind == self._kind else 0
-            self.part_id, self._kind, self._has_carbon = part.id, part.shape.kind, part.carbon is not None
+        """Rebuild the editors when what they edit has changed, else refresh them."""
+        own = tuple(f.id for f in self.session.project.filaments)
+        free = part.recipe.lies == "free"
+        built = (part.id, part.shape.kind, part.carbon is not None, part.facing is not None, part.joint.kind, free, own)
+        if built != self._built:
+            keep = self.currentIndex() if self._built[1:2] == (part.shape.kind,) else 0
+            self.part_id, self._built = part.id, built
             self._build(part)
             self.setCurrentIndex(max(0, min(keep, self.count() - 1)))
         for form in self.forms.values():
@@ -60,79 +90,193 @@ class PartControls(QTabWidget):
             self.removeTab(0)
             if page is not None:
                 page.deleteLater()
-        s, at = self.session, f"parts.{part.id}."
-        made = Form()
-        made.add(ChoiceField(s, at + "recipe.filament", [(k, f.name) for k, f in filaments().items()]))
+        self.forms = {}
+        at = f"parts.{part.id}."
+        self.addTab(scrolled(self._made(part, at)), "Made")
+        self.addTab(scrolled(self._shape(part, at)), "Shape")
+        if isinstance(part.shape, ArmShape):
+            self.addTab(scrolled(self._joint(part, at)), "Root joint")
+        elif part.shape.kind == "mount":
+            self.addTab(scrolled(self._screws(at)), "Screws")
+        if not isinstance(part.shape, GuardShape):
+            self.addTab(scrolled(self._bonded(part, at)), "Carbon, glass")
+
+    def _made(self, part: Part, at: str) -> QWidget:
+        s, made = self.session, Form()
+        made.add(ChoiceField(s, at + "recipe.filament", [(k, f.name) for k, f in filaments_of(s.project).items()]))
         made.add(ChoiceField(s, at + "recipe.lies"))
+        if part.recipe.lies == "free":
+            made.add(NumberField(s, at + "recipe.roll_deg"))
+            made.add(NumberField(s, at + "recipe.pitch_deg"))
         made.add(NumberField(s, at + "recipe.walls"))
         made.add(NumberField(s, at + "recipe.skin_layers"))
         made.add(NumberField(s, at + "recipe.infill", percent=True))
         made.add(ChoiceField(s, at + "recipe.pattern"))
-        made.add(NumberField(s, at + "recipe.layer_height_mm"))
-        made.add(NumberField(s, at + "recipe.line_width_mm"))
+        for name in ("infill_angle_deg", "layer_height_mm", "line_width_mm"):
+            made.add(NumberField(s, at + f"recipe.{name}"))
         made.add(NumberField(s, at + "count"))
         made.finish()
+        self.forms["made"] = made
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(made, 1)
+        row = QHBoxLayout()
+        self.own = QPushButton("A plastic of my own…")
+        self.own.setObjectName("quiet")
+        self.own.clicked.connect(self.ask_plastic)
+        row.addStretch(1)
+        row.addWidget(self.own)
+        column.addLayout(row)
+        return page
+
+    def ask_plastic(self) -> None:
+        """Copy a kind, change its figures, and print this part in it."""
+        dialog = PlasticDialog(self.session.project, self.session.value(f"parts.{self.part_id}.recipe.filament"), self)
+        if dialog.exec() and dialog.filament is not None:
+            self.take_plastic(dialog.edits(self.part_id), dialog.filament.name)
+
+    def take_plastic(self, edits: tuple[tuple[str, object], ...], name: str) -> None:
+        """Put a plastic of the maker's own on the shelf and into the part."""
+        self.session.edit_many(edits, f"plastic {name}")
+
+    def _shape(self, part: Part, at: str) -> QWidget:
         shape = Form()
         for caption, names in SHAPE_GROUPS[part.shape.kind]:
             shape.heading(caption)
             for name in names:
-                shape.add(NumberField(s, f"{at}shape.{name}"))
+                shape.add(NumberField(self.session, f"{at}shape.{name}"))
         shape.finish()
-        self.forms = {"made": made, "shape": shape}
-        self.addTab(scrolled(made), "How it is made")
-        self.addTab(scrolled(shape), "Shape")
-        if isinstance(part.shape, ArmShape):
-            self.addTab(scrolled(self._carbon(part, at)), "Carbon")
+        self.forms["shape"] = shape
+        return shape
 
-    def _carbon(self, part: Part, at: str) -> QWidget:
-        s = self.session
+    def _notes_page(self, *forms: QWidget) -> tuple[QWidget, QVBoxLayout]:
         page = QWidget()
         column = QVBoxLayout(page)
-        column.setContentsMargins(0, 4, 4, 0)
-        self.carbon_box = QCheckBox("Glue carbon into this part")
-        self.carbon_box.setChecked(part.carbon is not None)
-        self.carbon_box.clicked.connect(lambda on: self._set_carbon(on))
-        column.addWidget(self.carbon_box)
-        column.addWidget(label("Wear a mask and gloves when cutting carbon; the dust harms lungs and shorts electronics.", "small", True))
-        if part.carbon is not None:
+        column.setContentsMargins(0, 2, 4, 0)
+        column.setSpacing(4)
+        for form in forms:
+            column.addWidget(form)
+        return page, column
+
+    def _field(self, path: str) -> ChoiceField | NumberField:
+        name = path.rsplit(".", 1)[-1]
+        if name == "adhesive":
+            return ChoiceField(self.session, path, [(k, v.name) for k, v in adhesives().items()])
+        kind = Joint.model_fields.get(name)
+        if ".joint." in path and kind is not None and kind.annotation not in (float, int):
+            return ChoiceField(self.session, path)
+        percent = name in ("tightness", "cover")
+        return NumberField(self.session, path, percent=percent)
+
+    def _joint(self, part: Part, at: str) -> QWidget:
+        form = Form()
+        form.add(ChoiceField(self.session, at + "joint.kind"))
+        for name in JOINT_FIELDS[part.joint.kind]:
+            form.add(self._field(f"{at}joint.{name}"))
+        self.forms["joint"] = form
+        page, column = self._notes_page(form)
+        self.joint_note = label("", "small", wrap=True)
+        column.addWidget(self.joint_note)
+        column.addStretch(1)
+        return page
+
+    def _screws(self, at: str) -> QWidget:
+        form = Form()
+        for name in ("screw", "fixing", "engaged_mm", "tightness", "friction"):
+            form.add(self._field(f"{at}joint.{name}"))
+        self.forms["joint"] = form
+        page, column = self._notes_page(form)
+        self.joint_note = label("", "small", wrap=True)
+        column.addWidget(self.joint_note)
+        column.addStretch(1)
+        return page
+
+    def _bonded(self, part: Part, at: str) -> QWidget:
+        s = self.session
+        page, column = self._notes_page()
+        plate = isinstance(part.shape, PlateShape)
+        if not plate:
+            self.carbon_box = QCheckBox("Glue carbon profiles in")
+            self.carbon_box.setChecked(part.carbon is not None)
+            self.carbon_box.clicked.connect(self._set_carbon)
+            column.addWidget(self.carbon_box)
+        if part.carbon is not None and not plate:
             form = Form()
             form.add(ChoiceField(s, at + "carbon.stock", [(k, v.name) for k, v in carbon_stocks().items()]))
-            for name in ("count", "start_mm", "end_mm", "adhesive_gap_mm", "bond_strength_mpa"):
-                form.add(NumberField(s, f"{at}carbon.{name}"))
-            form.finish()
+            form.add(ChoiceField(s, at + "carbon.place"))
+            for name in ("count", "start_mm", "end_mm", "adhesive", "adhesive_gap_mm", "bond_strength_mpa"):
+                form.add(self._field(f"{at}carbon.{name}"))
             self.forms["carbon"] = form
             column.addWidget(form)
+        self.facing_box = QCheckBox("Bond a sheet onto the faces")
+        self.facing_box.setChecked(part.facing is not None)
+        self.facing_box.clicked.connect(self._set_facing)
+        column.addWidget(self.facing_box)
+        if part.facing is not None:
+            form = Form()
+            form.add(ChoiceField(s, at + "facing.sheet", [(k, v.name) for k, v in sheets().items()]))
+            form.add(ChoiceField(s, at + "facing.faces"))
+            ends = () if plate else ("start_mm", "end_mm")
+            for name in ("cover", *ends, "adhesive", "adhesive_gap_mm"):
+                form.add(self._field(f"{at}facing.{name}"))
+            self.forms["facing"] = form
+            column.addWidget(form)
+        self.carbon_note = label("", "small", wrap=True)
+        column.addWidget(self.carbon_note)
+        self.twin_note = label("", "small", wrap=True)
+        column.addWidget(self.twin_note)
+        column.addWidget(label("Wear a mask and gloves when cutting carbon or sanding glass: the dust harms lungs and shorts electronics.",
+                               "small", True))  # fmt: skip
         column.addStretch(1)
         return page
 
     def _set_carbon(self, on: bool) -> None:
-        project = self.session.project
-        part = project.part(self.part_id)
-        carbon = None
-        if on and isinstance(part.shape, ArmShape):
-            a = part.shape
-            end = arm_length_mm(a, project.layout) - a.bolt_circle_mm / 2 - a.bolt_hole_mm - 1
-            carbon = Carbon(start_mm=-a.tongue_length_mm, end_mm=float(int(end)))
+        carbon = first_bond(self.session.project, self.part_id, Carbon) if on else None
         self.session.edit(f"parts.{self.part_id}.carbon", carbon, "carbon added" if on else "carbon removed")
 
-    def show_hints(self, result: PartResult, member: MemberResult | None) -> None:
+    def _set_facing(self, on: bool) -> None:
+        facing = first_bond(self.session.project, self.part_id, Facing) if on else None
+        self.session.edit(f"parts.{self.part_id}.facing", facing, "sheet added" if on else "sheet removed")
+
+    def _looked_at(self, _: int) -> None:
+        if self._latest is not None and self._latest[0].part.id == self.part_id:
+            self._show_twin(*self._latest)
+
+    def _show_twin(self, part_result: PartResult, result: Evaluation) -> None:
+        # the comparison slices the outline anew, so it is made only when it is looked at
+        shown = self.tabText(self.currentIndex()) == "Carbon, glass"
+        if not isinstance(part_result.part.shape, GuardShape):
+            self.twin_note.setText(twin_note(result, part_result.part.id) if shown else "")
+
+    def show_hints(self, part_result: PartResult, result: Evaluation) -> None:
         """Grey lines that say what the current choices mean."""
-        part, s = result.part, self.session
-        f = filament(part.recipe.filament)
+        self._latest = (part_result, result)
+        part, s = part_result.part, self.session
+        f = part_result.filament
         fields = self.forms["made"].fields
         at = f"parts.{part.id}."
         left = sum(x.grams_left for x in s.project.spools if x.filament == part.recipe.filament)
+        warm = f" · at {part_result.service.temp_c:.0f} °C" if abs(part_result.service.temp_c - 23.0) > 0.5 else ""
         fields[at + "recipe.filament"].set_hint(
-            f"E {f.e_road_mpa.typical / 1000:.2f} GPa · layers hold {f.s_layer_mpa.typical:.0f} MPa · {left:.0f} g on the shelf"
+            f"E {f.e_road_mpa.typical / 1000:.2f} GPa · layers hold {f.s_layer_mpa.typical:.0f} MPa{warm} · {left:.0f} g on the shelf"
         )
-        lies = {"flat": "layers run level with the lift", "on_side": "layers stand beside each other, across the arm",
-                "on_end": "every layer bond is pulled by bending"}  # fmt: skip
-        fields[at + "recipe.lies"].set_hint(lies[part.recipe.lies])
+        fields[at + "recipe.lies"].set_hint(LIES_HINTS[part.recipe.lies])
         fields[at + "recipe.walls"].set_hint(f"{part.recipe.walls * part.recipe.line_width_mm:.2f} mm each side")
         fields[at + "recipe.skin_layers"].set_hint(f"{part.recipe.skin_layers * part.recipe.layer_height_mm:.2f} mm of skin")
+        member = result.members.get(part.id)
         if member is not None:
             share = float(member.answers["typical"].section.core_share[0])
             fields[at + "recipe.infill"].set_hint(f"core carries {share:.0%} of the bending at the root")
-        length = self.forms["shape"].fields.get(at + "shape.length_mm")
+        shape = self.forms["shape"].fields
+        length, radius = shape.get(at + "shape.length_mm"), shape.get(at + "shape.radius_mm")
         if isinstance(length, NumberField) and isinstance(part.shape, ArmShape):
             length.set_auto(round(arm_length_mm(part.shape.model_copy(update={"length_mm": None}), s.project.layout), 1))
+        if isinstance(radius, NumberField) and isinstance(part.shape, GuardShape):
+            free = part.shape.model_copy(update={"radius_mm": None})
+            radius.set_auto(round(guard_radius_mm(free, s.project.components.propeller.diameter_mm), 1))
+        if "joint" in self.forms:
+            self.joint_note.setText("\n".join(joint_notes(result, part.id)))
+        if not isinstance(part.shape, GuardShape):
+            self.carbon_note.setText("\n".join(carbon_notes(result, part.id)))
+            self._show_twin(part_result, result)

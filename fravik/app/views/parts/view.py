@@ -1,51 +1,64 @@
-"""The Parts view: part list, 3D picture, ruler, section, controls and ways out."""
+"""The Parts view: part list, picture pages, ruler, section, controls and ways out."""
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Any
 
-import numpy as np
-from PyQt6.QtCore import QPointF, QRectF
-from PyQt6.QtGui import QColor, QFontMetricsF, QPainter
-from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import (
+    QButtonGroup,
+    QComboBox,
+    QGridLayout,
+    QHBoxLayout,
+    QMenu,
+    QPushButton,
+    QSizePolicy,
+    QStackedWidget,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
 
-from fravik.app import theme
 from fravik.app.session import Session
 from fravik.app.widgets.basics import Card, clear, label, set_role
 from fravik.app.widgets.ruler import Ruler
 from fravik.app.widgets.scene import Scene
 from fravik.app.widgets.section import SectionView, ZoneKey
 from fravik.app.widgets.waysout import WaysOut
+from fravik.engine.notes import pair_note
 from fravik.engine.results import Evaluation, MemberResult
+from fravik.engine.ruler import (
+    WORST,
+    Shown,
+    governing_at,
+    judged,
+    picture_at,
+    probe_at,
+    reserves_of,
+    ruler_of,
+    stiffness_text,
+)
+from fravik.engine.why import why
 from fravik.model.recipe import LIES_LABELS
-from fravik.structure.cases import CRASH_CASES
-from fravik.structure.picture import section_picture
-from fravik.structure.reserves import KINDS, CaseReserves
+from fravik.shape.defaults import ADDABLE, part_for
+from fravik.structure.probe import SectionProbe
 from fravik.study.words import clock
 
 from .controls import PartControls
-from .scene import BAND_NAMES, draw_part
+from .plastics_page import PlasticsPage
+from .plate_page import PlatePage
+from .scene import ReserveKey, draw_part
+
+PAGES = ("Strength", "On the plate", "Plastics")
 
 
-class ReserveKey(QWidget):
-    """Colour key of the reserve bands."""
+@dataclass(frozen=True)
+class Pinned:
+    """A design kept to compare with: its result, and what it was called."""
 
-    def __init__(self) -> None:
-        super().__init__()
-        self.setFixedHeight(16)
-        self.setMinimumWidth(300)
-        self.setAccessibleName("Reserve bands: " + ", ".join(BAND_NAMES))
-
-    def paintEvent(self, event: object) -> None:
-        p = QPainter(self)
-        c = theme.current()
-        p.setFont(theme.mono(7.5))
-        x = 0.0
-        for colour, name in zip(c.reserve, BAND_NAMES, strict=True):
-            p.fillRect(QRectF(x, 3, 11, 10), QColor(colour))
-            p.setPen(QColor(c.muted))
-            p.drawText(QPointF(x + 15, 12), name)
-            x += 28 + QFontMetricsF(p.font()).horizontalAdvance(name)
+    result: Evaluation
+    label: str
 
 
 class PartsView(QWidget):
@@ -55,7 +68,10 @@ class PartsView(QWidget):
         super().__init__()
         self.session = session
         self.part_id = session.project.parts[0].id if session.project.parts else ""
-        self.case = "worst in flight"
+        self.case = WORST
+        self.pinned: Pinned | None = None
+        self._probe: SectionProbe | None = None
+        self._probe_key: tuple[object, ...] = ()
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setSpacing(8)
@@ -83,25 +99,39 @@ class PartsView(QWidget):
         card.column.addLayout(self.picks)
         self.pick_buttons: dict[str, QPushButton] = {}
         top = QHBoxLayout()
+        top.setSpacing(6)
         self.title = label("", "title")
         self.note = label("", "figureMuted")
-        self.cases = QComboBox()
-        self.cases.setFixedHeight(23)
-        self.cases.setAccessibleName("Load case")
-        self.cases.activated.connect(self._pick_case)
+        self.pages = QButtonGroup(self)
         top.addWidget(self.title)
         top.addWidget(self.note, 1)
-        top.addWidget(label("Load case", "muted"))
+        for i, name in enumerate(PAGES):
+            button = QPushButton(name)
+            button.setCheckable(True)
+            button.setChecked(i == 0)
+            button.setFixedHeight(23)
+            self.pages.addButton(button, i)
+            top.addWidget(button)
+        self.pages.idClicked.connect(self.show_page)
+        self.cases = QComboBox()
+        self.cases.setFixedHeight(23)
+        self.cases.setMinimumWidth(132)
+        self.cases.setAccessibleName("Load case")
+        self.cases.setToolTip("Load case")
+        self.cases.activated.connect(self._pick_case)
         top.addWidget(self.cases)
         card.column.addLayout(top)
         self.verdict = label("", "problem", wrap=True)
         card.column.addWidget(self.verdict)
-        self.no_ruler = label("Plates are not judged for strength yet: their mass, minutes and bed fit count, their flex does not.",
-                              "muted", wrap=True)  # fmt: skip
-        card.column.addWidget(self.no_ruler)
+        self.stack = QStackedWidget()
+        card.column.addWidget(self.stack, 1)
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(3)
         self.scene = Scene(self._draw, "The part in 3D, coloured by reserve")
         self.scene.view_from = (-0.55, -1.7, 1.05)
-        card.column.addWidget(self.scene, 1)
+        column.addWidget(self.scene, 1)
         low = QHBoxLayout()
         self.key = ReserveKey()
         low.addWidget(self.key)
@@ -110,17 +140,28 @@ class PartsView(QWidget):
         home.setObjectName("quiet")
         home.clicked.connect(self.scene.home)
         low.addWidget(home)
-        card.column.addLayout(low)
+        column.addLayout(low)
+        self.stack.addWidget(page)
+        self.plate_page = PlatePage(self.session)
+        self.plastics_page = PlasticsPage(self.session)
+        self.stack.addWidget(self.plate_page)
+        self.stack.addWidget(self.plastics_page)
         return card
 
     def _ruler_card(self) -> Card:
         card = Card("Along the arm")
         self.ruler_card = card
+        self.pin = QPushButton("Pin to compare")
+        self.pin.setObjectName("quiet")
+        self.pin.setCheckable(True)
+        self.pin.setToolTip("Keep this design's curves on the ruler while you change it")
+        self.pin.clicked.connect(self._pin)
+        card.head.addWidget(self.pin)
         self.ruler = Ruler()
         self.ruler.station_changed.connect(lambda _: self._show_section())
         card.column.addWidget(self.ruler, 1)
         card.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        card.setMinimumHeight(210)
+        card.setMinimumHeight(196)
         return card
 
     def _section_card(self) -> Card:
@@ -129,8 +170,11 @@ class PartsView(QWidget):
         self.figures = label("", "figure")
         self.figures.setWordWrap(True)
         self.why = label("", "small", wrap=True)
+        self.why.setMinimumHeight(26)
         card.column.addWidget(self.figures)
         self.section = SectionView()
+        self.section.pointed.connect(self._point)
+        self.section.left.connect(self._unpoint)
         card.column.addWidget(self.section, 1)
         self.zone_key = ZoneKey()
         card.column.addWidget(self.zone_key)
@@ -153,29 +197,44 @@ class PartsView(QWidget):
             self.ruler.set_station(0.0)
         self.refresh()
 
+    def show_page(self, index: int) -> None:
+        """Bring one of the picture pages into view."""
+        button = self.pages.button(index)
+        if button is not None:
+            button.setChecked(True)
+        self.stack.setCurrentIndex(index)
+        self.refresh()
+
     def _pick_case(self, index: int) -> None:
         self.case = str(self.cases.itemData(index))
         self.refresh()
+
+    def _pin(self, on: bool) -> None:
+        result = self.session.result
+        self.pinned = Pinned(result, f"edit {self.session.revision}") if on and result is not None else None
+        self.refresh()
+
+    def add_part(self, kind: str) -> None:
+        """Add a part in proportion to the craft."""
+        project = self.session.project
+        new = part_for(kind, project)
+        self.part_id = new.id
+        self.session.edit("parts", (*project.parts, new), f"{new.name.lower()} added")
+        self.scene.refit()
+
+    def drop_part(self, part_id: str) -> None:
+        """Take a part off the craft."""
+        kept = tuple(p for p in self.session.project.parts if p.id != part_id)
+        self.session.edit("parts", kept, "part removed")
 
     def _member(self) -> MemberResult | None:
         result = self.session.result
         return result.members.get(self.part_id) if result is not None else None
 
-    def reserves(self) -> tuple[str, CaseReserves, float] | None:
-        """(case, reserves, speed factor) of the chosen case: crash cases are shown at the target's speed."""
-        member, result = self._member(), self.session.result
-        if member is None or result is None:
-            return None
-        cases = member.cases["typical"]
-        if self.case in cases:
-            return self.case, cases[self.case], self._speed_factor(self.case, result)
-        name, found = member.worst_static(tuple(n for n in cases if n not in CRASH_CASES))
-        return name, found, 1.0
-
-    def _speed_factor(self, case: str, result: Evaluation) -> float:
-        if case not in CRASH_CASES:
-            return 1.0
-        return 1.0 / result.crash_speed_m_s(case)
+    def reserves(self) -> Shown | None:
+        """The reserves on show."""
+        result = self.session.result
+        return reserves_of(result, self.part_id, self.case) if result is not None else None
 
     def refresh(self) -> None:
         """Show the current project."""
@@ -183,24 +242,35 @@ class PartsView(QWidget):
         project, result = self.session.project, self.session.result
         if self.part_id not in {p.id for p in project.parts}:
             self.part_id = project.parts[0].id if project.parts else ""
+        self._show_picks()
         if not self.part_id or result is None:
             return
-        self._show_picks()
         part = project.part(self.part_id)
         self.title.setText(part.name)
-        self.note.setText(f"{part.count} off · {LIES_LABELS[part.recipe.lies].lower()}")
+        lies = LIES_LABELS[part.recipe.lies].lower()
+        if part.recipe.lies == "free":
+            lies = f"turned {part.recipe.roll_deg:g}° and {part.recipe.pitch_deg:g}°"
+        self.note.setText(f"{part.count} off · {lies}")
         self.controls.show_part(part)
-        shown = result.parts.get(part.id)
+        shown = result.parts.get(self.part_id)
         if shown is None:
             return
-        member = self._member()
-        self.controls.show_hints(shown, member)
+        self.controls.show_hints(shown, result)
         self.total.setText(f"{shown.grams:.1f} g each · {clock(shown.figures.minutes)} · {shown.cost:.2f}"
+                           + (f" · {shown.bonded.handwork_min:.0f} min by hand" if shown.bonded.handwork_min else "")
                            + ("  (last good)" if self.session.stale else ""))  # fmt: skip
-        self._show_cases(member)
-        self._show_ruler(member)
+        self._show_cases(result)
+        self._show_ruler(result)
         self._show_section()
-        self.scene.invalidate()
+        page = self.stack.currentIndex()
+        if page == 1:
+            self.plate_page.show_part(self.part_id, result)
+        elif page == 2:
+            self.plastics_page.show_part(self.part_id, result)
+        else:
+            self.plate_page.stepper.stop()
+            self.plastics_page.stepper.stop()
+            self.scene.invalidate()
 
     def _show_picks(self) -> None:
         parts = self.session.project.parts
@@ -212,15 +282,33 @@ class PartsView(QWidget):
                 button.setCheckable(True)
                 button.setFixedHeight(24)
                 button.clicked.connect(lambda _=False, i=p.id: self.open_part(i))
+                button.setContextMenuPolicy(Qt.ContextMenuPolicy.ActionsContextMenu)
+                remove = button.addAction(f"Remove {p.name.lower()}")
+                if remove is not None:
+                    remove.triggered.connect(lambda _=False, i=p.id: self.drop_part(i))
                 self.pick_buttons[p.id] = button
                 self.picks.addWidget(button)
+            more = QToolButton()
+            more.setText("+")
+            more.setFixedHeight(24)
+            more.setToolTip("Add a part")
+            more.setAccessibleName("Add a part")
+            more.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+            menu = QMenu(more)
+            for kind, (_, name) in ADDABLE.items():
+                action = menu.addAction(name)
+                if action is not None:
+                    action.triggered.connect(lambda _=False, k=kind: self.add_part(k))
+            more.setMenu(menu)
+            self.picks.addWidget(more)
             self.picks.addStretch(1)
         for p in parts:
             self.pick_buttons[p.id].setText(f"{p.name} × {p.count}")
             self.pick_buttons[p.id].setChecked(p.id == self.part_id)
 
-    def _show_cases(self, member: MemberResult | None) -> None:
-        names = ["worst in flight", *(member.cases["typical"] if member else ())]
+    def _show_cases(self, result: Evaluation) -> None:
+        found = judged(result, self.part_id)
+        names = [WORST, *(found.cases["typical"] if found is not None else ())]
         if [self.cases.itemData(i) for i in range(self.cases.count())] != names:
             self.cases.clear()
             for n in names:
@@ -228,72 +316,96 @@ class PartsView(QWidget):
         if self.case not in names:
             self.case = names[0]
         self.cases.setCurrentIndex(names.index(self.case))
-        self.cases.setEnabled(member is not None)
-        self.key.setVisible(member is not None)
+        self.cases.setEnabled(found is not None)
+        self.key.setVisible(found is not None)
 
-    def _show_ruler(self, member: MemberResult | None) -> None:
-        self.ruler_card.setVisible(member is not None)
-        self.no_ruler.setVisible(member is None)
-        found = self.reserves()
-        if member is None or found is None:
-            self.verdict.hide()
-            self.ruler_card.note.setText("")
+    def _show_ruler(self, result: Evaluation) -> None:
+        ruler, shown = ruler_of(result, self.part_id), self.reserves()
+        # the comparing pages need the room; the section keeps its station
+        self.ruler_card.setVisible(ruler is not None and self.stack.currentIndex() == 0)
+        self.verdict.setVisible(shown is not None)
+        if ruler is None or shown is None:
             return
-        case, reserves, factor = found
-        s = member.answers["typical"].section
-        self.ruler.show_line(s.stations_mm, reserves.envelope() * factor, s.ei_up_nmm2 / 1e6, s.ei_side_nmm2 / 1e6, member.member.length_mm)
-        self.ruler_card.title.setText("Along the arm" if member.member.shape.kind == "arm" else "Along the leg")
-        tip = "the motor" if member.member.shape.kind == "arm" else "the toe"
-        self.ruler_card.note.setText(f"station 0 at the plate edge, {member.member.length_mm:.0f} mm at {tip}")
-        least = reserves.reserve * factor
-        speed = f" at {1 / factor:.1f} m/s" if case in CRASH_CASES else ""
-        set_role(self.verdict, "problem" if least < 1 else "muted")
-        self.verdict.setText(f"Weakest: {reserves.kind} at {reserves.station_mm:.0f} mm, reserve {least:.2f} in {case}{speed}")
-        self.verdict.show()
+        self.ruler.show_line(ruler, shown.envelope())
+        ghost = ghost_reserve = None
+        if self.pinned is not None:
+            ghost = ruler_of(self.pinned.result, self.part_id)
+            kept = reserves_of(self.pinned.result, self.part_id, self.case)
+            ghost_reserve = kept.envelope() if kept is not None else None
+        self.ruler.show_ghost(ghost, ghost_reserve)
+        self.pin.setChecked(self.pinned is not None)
+        self.pin.setText("Unpin" if self.pinned is not None else "Pin to compare")
+        self.ruler_card.title.setText(ruler.title)
+        self.ruler_card.note.setText(self._pinned_text(result) or pair_note(self.session.engine, result, self.part_id) or ruler.ends)
+        set_role(self.verdict, "problem" if shown.reserve < 1 else "muted")
+        self.verdict.setText(why(result, self.part_id, shown))
+
+    def _pinned_text(self, result: Evaluation) -> str:
+        """What changed since the pinned design, in reserve, grams and minutes."""
+        if self.pinned is None or self.part_id not in self.pinned.result.parts:
+            return ""
+        before, after = self.pinned.result.parts[self.part_id], result.parts[self.part_id]
+        then, now = reserves_of(self.pinned.result, self.part_id, self.case), self.reserves()
+        if then is None or now is None:
+            return ""
+        return (f"pinned → now: reserve {then.reserve:.2f} → {now.reserve:.2f}, {before.grams:.1f} → {after.grams:.1f} g, "
+                f"{clock(before.figures.minutes)} → {clock(after.figures.minutes)}")  # fmt: skip
 
     def _show_section(self) -> None:
-        member, result = self._member(), self.session.result
-        self.section_card.setVisible(member is not None)
-        if member is None or result is None or self.part_id not in result.parts:
+        result = self.session.result
+        ruler = ruler_of(result, self.part_id) if result is not None else None
+        self.section_card.setVisible(ruler is not None)
+        if ruler is None or result is None or self.part_id not in result.parts:
             return
         shown = result.parts[self.part_id]
-        x = min(max(self.ruler.station_mm, 0.01), member.member.length_mm - 0.01)
-        picture = section_picture(shown.field, member.member, x)
+        x = min(max(self.ruler.station_mm, ruler.low_mm + 0.01), ruler.high_mm - 0.01)
+        picture = picture_at(result, self.part_id, x)
         recipe = shown.part.recipe
         self.section.show_picture(picture, recipe.infill, recipe.pattern)
         self.section_card.title.setText(f"Section at {x:.0f} mm, as printed")
-        s = member.answers["typical"].section
-
-        def at(values: np.ndarray) -> float:
-            return float(np.interp(x, s.stations_mm, values)) / 1e6
-
-        self.figures.setText(f"EI up {at(s.ei_up_nmm2):.2f}  side {at(s.ei_side_nmm2):.2f}  GJ {at(s.gj_nmm2):.2f} N·m²")
-        carbon = shown.part.carbon
+        self.figures.setText(stiffness_text(ruler, result, self.part_id, x))
         items = [("wall", f"wall ×{recipe.walls}"), ("skin", f"skin ×{recipe.skin_layers}"),
                  ("core", f"{recipe.pattern} {recipe.infill:.0%}")]  # fmt: skip
-        if carbon is not None:
-            items.append(("carbon", "carbon"))
+        if picture is not None:
+            items += [(c, {"carbon": "carbon", "glass": "glass"}[c]) for c in sorted({i.colour for i in picture.inlays})]
         self.zone_key.show_items(items)
-        self._show_why(picture.layers, x)
+        self._unpoint()
 
-    def _show_why(self, layers: str, x: float) -> None:
-        found = self.reserves()
-        if found is None:
+    def _unpoint(self) -> None:
+        """Say what governs at the station."""
+        result, picture = self.session.result, self.section.picture
+        if result is None or picture is None:
             return
-        case, reserves, factor = found
-        stations = self.ruler.stations_mm
-        i = int(np.argmin(np.abs(stations - x)))
-        column = reserves.values[:, i] * factor
-        kind = KINDS[int(np.argmin(column))]
-        run = {"level": "Layers run level", "upright": "Layers stand upright", "facing you": "You look onto a layer"}[layers]
-        self.why.setText(f"{run}; in {case} {kind} governs here, reserve {column.min():.2f}.")
+        found = governing_at(result, self.part_id, self.case, self.ruler.station_mm)
+        run = {"level": "Layers run level", "upright": "Layers stand upright", "facing you": "You look onto a layer",
+               "leaning": "Layers lean", "askew": "Layers cut through askew"}[picture.layers]  # fmt: skip
+        if found is not None:
+            self.why.setText(f"{run}; {found[1]} governs here in {found[0]}, reserve {found[2]:.2f}."
+                             + (" Point at a spot for its stress." if self._member() is not None else ""))  # fmt: skip
+
+    def _point(self, y: float, z: float) -> None:
+        """Say what lies under the pointer in the governing case."""
+        result = self.session.result
+        found = governing_at(result, self.part_id, self.case, self.ruler.station_mm) if result is not None else None
+        if result is None or found is None:
+            return
+        key = (id(result), self.part_id, found[0], round(self.ruler.station_mm, 2))
+        if key != self._probe_key:
+            self._probe_key = key
+            self._probe = probe_at(result, self.part_id, found[0], max(self.ruler.station_mm, 0.05))
+        spot = self._probe.at(y, z) if self._probe is not None else None
+        if spot is None:
+            self._unpoint()
+            return
+        way = "pull" if spot.along_mpa >= 0 else "push"
+        self.why.setText(f"{spot.zone}: {abs(spot.along_mpa):.1f} MPa {way} along, {spot.shear_mpa:.1f} shear in {found[0]}; "
+                         f"{spot.kind} nearest, elastic reserve {min(spot.reserve, 99):.2f}")  # fmt: skip
 
     def _draw(self, plotter: Any) -> None:
         result = self.session.result
         if result is None or self.part_id not in result.parts:
             return
-        shown = result.parts[self.part_id]
-        found = self.reserves()
-        member = self._member()
-        mesh = self.session.engine.fine_mesh(shown.given) if member is not None else self.session.engine.mesh(shown.given)
-        draw_part(plotter, mesh, member, found[1] if found else None, found[2] if found else 1.0)
+        part = result.parts[self.part_id]
+        found = judged(result, self.part_id)
+        mesh = self.session.engine.fine_mesh(part.given) if found is not None else self.session.engine.mesh(part.given)
+        draw_part(plotter, mesh, found, self.reserves())
