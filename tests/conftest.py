@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
@@ -70,6 +71,7 @@ def window(qapp: Any, tmp_path: Path) -> Iterator[Any]:
     from fravik.app.window import MainWindow
     from fravik.store import create
 
+    gc.collect()  # windows of earlier tests hold themselves in cycles, and a restyle visits every one alive
     theme.set_mode("light")
     theme.apply(qapp)
     made = MainWindow(tern(), create(tmp_path / "tern.fravik", tern()))

@@ -323,7 +323,7 @@ def test_clearances_follow_the_layout(project: Project) -> None:
 
 
 def test_crash_is_shown_at_the_targets_speed(result: Evaluation, project: Project) -> None:
-    assert result.crash_speed_m_s("arm strike") == pytest.approx(3.5)
+    assert result.crash_speed_m_s("arm strike") == pytest.approx(3.0)
     assert result.crash_speed_m_s("flat drop") == pytest.approx(math.sqrt(2 * 9.80665 * 0.8))
     bare = SHARED.evaluate(project.model_copy(update={"targets": ()}))
     assert bare.crash_speed_m_s("arm strike") == pytest.approx(bare.break_order["arm strike"][0][1].speed_m_s)

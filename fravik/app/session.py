@@ -234,7 +234,9 @@ class Session(QObject):
         except OSError as err:
             self.file_message = f"The search for ways out could not start: {err}."
             return
-        if self._notifier is None:
+        if self._notifier is None or self._watched != self.worker.pid:
+            self._unwatch()  # a worker that died unheard was replaced, and its pipe with it
+            self._watched = self.worker.pid
             self._notifier = QSocketNotifier(self.worker.descriptor, QSocketNotifier.Type.Read, self)
             self._notifier.activated.connect(self._hear)
         self.levers_busy, self.levers_for = (0, 1), self.project
@@ -254,17 +256,19 @@ class Session(QObject):
                 self.levers_busy = None
                 self._idle.start()
                 self.levers = message.payload if message.kind == "done" else []
-                if message.kind == "error" and self._notifier is not None:
-                    self._notifier.setEnabled(False)
-                    self._notifier = None
+                if message.kind == "error":
+                    self._unwatch()
         self.levers_changed.emit()
 
     def _rest(self) -> None:
         """Let the background process go while nothing is asked of it; the next search starts a new one."""
+        self._unwatch()
+        self.worker.stop()
+
+    def _unwatch(self) -> None:
         if self._notifier is not None:
             self._notifier.setEnabled(False)
             self._notifier = None
-        self.worker.stop()
 
     def close(self) -> None:
         """End the worker and let go of all results."""

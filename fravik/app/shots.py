@@ -80,7 +80,7 @@ def main(argv: list[str]) -> int:
     """Write the pictures."""
     folder = Path(argv[0]) if argv else Path("docs/screenshots")
     folder.mkdir(parents=True, exist_ok=True)
-    wanted = argv[1:]
+    wanted = [name.lower() for name in argv[1:]]
     app = theme.make_app(sys.argv[:1])
     window = MainWindow(tern())
     window.show()

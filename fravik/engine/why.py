@@ -49,22 +49,39 @@ def case_words(case: str, shown: Shown) -> str:
     return f"In {name}{speed}"
 
 
-def governing_raiser(m: MemberResult, station_mm: float) -> Raiser | None:
-    """The largest raiser over a station."""
-    here = [r for r in m.bases["typical"].raisers if r.start_mm - 0.6 <= station_mm <= r.end_mm + 0.6 and r.worst > 1.02]
-    return max(here, key=lambda r: r.worst) if here else None
+def _station(m: MemberResult, station_mm: float) -> int:
+    return int(np.argmin(np.abs(m.member.stations_mm - station_mm)))
+
+
+def nominal_mix(m: MemberResult, shown: Shown) -> tuple[float, float, float]:
+    """Nominal strains at the outside of the section from pull, upward and sideways bending at the station and case shown."""
+    f = section_forces(m.bases["typical"], m.combos["typical"][shown.case][:, None])
+    s, i = m.answers["typical"].section, _station(m, shown.station_mm)
+    left, right, low, high = m.member.tables.extents[:, i]
+    up, side = (high - low) / 2, (right - left) / 2
+    return (
+        abs(float(f.n[i, 0] / s.ea_n[i])), abs(float(f.m_y[i, 0] / s.ei_up_nmm2[i])) * float(up),
+        abs(float(f.m_z[i, 0] / s.ei_side_nmm2[i])) * float(side),
+    )  # fmt: skip
+
+
+def governing_raiser(m: MemberResult, shown: Shown) -> Raiser | None:
+    """The raiser that counts most at the station and under the case shown."""
+    at, mix = _station(m, shown.station_mm), nominal_mix(m, shown)
+    here = [r for r in m.bases["typical"].raisers if r.under(*mix) > 1.02 and r.over(m.member.path.arc_mm)[at]]
+    return max(here, key=lambda r: r.under(*mix)) if here else None
 
 
 def cure(m: MemberResult, shown: Shown, wanted: float) -> str:
     """What radius would lift the reserve at the weakest spot, when a fillet or corner governs there."""
-    raiser = governing_raiser(m, shown.station_mm)
+    raiser = governing_raiser(m, shown)
     if raiser is None or not raiser.field or shown.kind in ("bearing", "bolt tear-out", "joint", "carbon", "bond line"):
         return ""
     q = m.answers["typical"].material.notch_sensitivity
     shape = m.member.shape
     if shown.reserve >= wanted:
         return ""
-    r = cure_radius_mm(shape, m.member.length_mm, q, raiser, shown.reserve, wanted)
+    r = cure_radius_mm(shape, m.member.length_mm, q, raiser, shown.reserve, wanted, nominal_mix(m, shown))
     words = raiser.name.rsplit(" ", 2)[0]
     if r is None:
         return f"No larger {words} alone lifts it to {wanted:g}; try {DO[shown.kind]}."
@@ -82,9 +99,9 @@ def why(result: Evaluation, part_id: str, shown: Shown, wanted: float = 1.5) -> 
     text = f"{case_words(shown.case, shown)} {what} at {shown.station_mm:.0f} mm: reserve {shown.reserve:.2f}."
     if isinstance(found, MemberResult):
         text += " " + _forces(found, shown)
-        raiser = governing_raiser(found, shown.station_mm)
+        raiser = governing_raiser(found, shown)
         if raiser is not None and shown.kind not in ("bearing", "bolt tear-out", "joint", "bond line"):
-            text += f" The {raiser.name} raises the stress ×{raiser.worst:.2f}."
+            text += f" The {raiser.name} raises the stress ×{raiser.under(*nominal_mix(found, shown)):.2f}."
     if shown.kind in ("layer split", "layer shear"):
         text += f" It lies {LIES_LABELS[part.part.recipe.lies].lower()}; the layer bond holds {part.filament.s_layer_mpa.typical:.0f} MPa."
     if shown.reserve < wanted:
@@ -96,7 +113,7 @@ def why(result: Evaluation, part_id: str, shown: Shown, wanted: float = 1.5) -> 
 def _forces(m: MemberResult, shown: Shown) -> str:
     combo = m.combos["typical"][shown.case] / shown.factor
     f = section_forces(m.bases["typical"], combo[:, None])
-    i = int(np.argmin(np.abs(m.member.stations_mm - shown.station_mm)))
+    i = _station(m, shown.station_mm)
     parts = []
     up, side, twist = abs(float(f.m_y[i, 0])) / 1e3, abs(float(f.m_z[i, 0])) / 1e3, abs(float(f.t[i, 0])) / 1e3
     most = max(up, side, twist, 1e-9)

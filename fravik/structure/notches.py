@@ -5,11 +5,15 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+import numpy as np
+from numpy.typing import NDArray
+
 from fravik.model.recipe import Carbon, Facing
 from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape
 from fravik.shape.arm import pocket_spans
 from fravik.shape.inlay import body_height_mm, body_width_mm
 
+from .beams import Floats
 from .path import BeamShape
 from .raisers import (
     OUT_OF_PLANE_SHARE,
@@ -46,6 +50,20 @@ class Raiser:
         """The largest of its factors."""
         return max(self.pull, self.up, self.side)
 
+    def over(self, arc_mm: Floats) -> NDArray[np.bool_]:
+        """Which elements between nodes at arc lengths ``arc_mm`` it acts on: those with their middle in its span, else the most covered."""
+        middle = (arc_mm[1:] + arc_mm[:-1]) / 2
+        hit: NDArray[np.bool_] = (middle >= self.start_mm) & (middle <= self.end_mm)
+        if not hit.any():
+            covered = np.minimum(arc_mm[1:], self.end_mm) - np.maximum(arc_mm[:-1], self.start_mm)
+            hit[int(np.argmax(covered))] = True
+        return hit
+
+    def under(self, pull: float, up: float, side: float) -> float:
+        """Its factor under a mix of nominal stresses from pull, upward and sideways bending."""
+        total = pull + up + side
+        return (pull * self.pull + up * self.up + side * self.side) / total if total > 0 else self.worst
+
 
 def _shoulder(start: float, end: float, radius: float, narrow: float, wide: float, q: float, name: str, field: str) -> Raiser:
     return Raiser(
@@ -71,7 +89,7 @@ def stress_raisers(shape: BeamShape, length_mm: float, q: float) -> list[Raiser]
         out += _arm(shape, length_mm, q)
     if isinstance(shape, MountShape):
         edge, r = length_mm - shape.pad_length_mm / 2, shape.pad_fillet_mm
-        out.append(_shoulder(edge - r, edge + 0.5, r, shape.tip_width_mm, shape.pad_width_mm, q, "pad fillet", "pad_fillet_mm"))
+        out.append(_shoulder(edge - r, edge, r, shape.tip_width_mm, shape.pad_width_mm, q, "pad fillet", "pad_fillet_mm"))
     return out
 
 
@@ -80,7 +98,7 @@ def _arm(s: ArmShape, length: float, q: float) -> list[Raiser]:
     # the round pad is met near its widest only where the fillet ends: take the chord there as the wide side
     narrow = body_width_mm(s, length, edge)
     reach = min(s.pad_diameter_mm, narrow + 2 * math.sqrt(max((s.pad_diameter_mm / 2) ** 2 - (s.pad_diameter_mm / 2 - r - 3) ** 2, 0.0)))
-    out = [_shoulder(edge - r, edge + 1.0, r, narrow, max(reach, narrow), q, "pad fillet", "pad_fillet_mm")]
+    out = [_shoulder(edge - r, edge, r, narrow, max(reach, narrow), q, "pad fillet", "pad_fillet_mm")]
     for x0, x1 in pocket_spans(s, length):
         kt = slot_tension(s.pocket_width_mm, s.pocket_corner_mm, body_width_mm(s, length, x0))
         up = notched(1 + OUT_OF_PLANE_SHARE * (kt - 1), q)
@@ -122,11 +140,12 @@ def end_raisers(glued: Carbon | Facing | None, step: float, q: float) -> list[Ra
 
 
 def cure_radius_mm(
-    shape: BeamShape, length_mm: float, q: float, raiser: Raiser, reserve: float, wanted: float
+    shape: BeamShape, length_mm: float, q: float, raiser: Raiser, reserve: float, wanted: float, mix: tuple[float, float, float]
 ) -> float | None:  # fmt: skip
     """The smallest radius of the raiser's field that lifts a reserve to what is wanted, or None when no radius does.
 
-    The reserve is taken to follow one over the factor, which holds where that raiser governs.
+    The reserve is taken to follow one over the factor under ``mix``, the nominal stresses from pull, upward and sideways bending,
+    which holds where that raiser governs.
     """
     if not raiser.field or reserve <= 0:
         return None
@@ -139,6 +158,6 @@ def cure_radius_mm(
         same = [c for c in changed if c.field == raiser.field]
         if not same:
             return None
-        if reserve * raiser.worst / max(c.worst for c in same) >= wanted:
+        if reserve * raiser.under(*mix) / max(c.under(*mix) for c in same) >= wanted:
             return r
     return None

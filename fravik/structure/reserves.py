@@ -67,13 +67,10 @@ class StressBasis:
     wall_mm: float
 
 
-def _factors(stations: Floats, raisers: tuple[Raiser, ...]) -> tuple[Floats, Floats, Floats]:
-    out = np.ones((3, len(stations)))
+def _factors(arc_mm: Floats, raisers: tuple[Raiser, ...]) -> tuple[Floats, Floats, Floats]:
+    out = np.ones((3, len(arc_mm) - 1))
     for r in raisers:
-        hit = (stations >= r.start_mm) & (stations <= r.end_mm)
-        if not hit.any():
-            hit = np.zeros(len(stations), dtype=bool)
-            hit[int(np.argmin(np.abs(stations - (r.start_mm + r.end_mm) / 2)))] = True
+        hit = r.over(arc_mm)
         for row, k in enumerate((r.pull, r.up, r.side)):
             out[row, hit] = np.maximum(out[row, hit], k)
     return out[0], out[1], out[2]
@@ -97,7 +94,7 @@ def stress_basis(
     walls = recipe.walls * recipe.line_width_mm
     return StressBasis(
         member, basis, answer, root_joint(member.shape, joint), f, recipe, raisers,
-        *_factors(member.stations_mm, raisers), critical_stress_mpa(member, answer.material, recipe), walls,
+        *_factors(member.path.arc_mm, raisers), critical_stress_mpa(member, answer.material, recipe), walls,
     )  # fmt: skip
 
 

@@ -10,10 +10,12 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from fravik.app import theme
+from fravik.app.widgets.basics import label
 from fravik.engine.ruler import Ruler as RulerData
 from fravik.engine.ruler import Spike
 
 RESERVE_TOP = 4.0
+SPIKES_FROM, SPIKES_TO = 4.3, 5.9  # the band above the curve in which raisers hang
 
 
 class Ruler(QWidget):
@@ -47,7 +49,7 @@ class Ruler(QWidget):
         self.top.getAxis("bottom").setStyle(showValues=False)
         self.top.setLabel("left", "Reserve")
         self.low.setLabel("left", "EI, N·m²")
-        self.top.setYRange(0, RESERVE_TOP * 1.06, padding=0)
+        self.top.setYRange(0, SPIKES_TO, padding=0)
         self.top.getAxis("left").setTicks([[(v, str(v)) for v in (0, 1, 2, 3)] + [(4, "4+")]])
         self.below = pg.LinearRegionItem((0, 1), orientation="horizontal", movable=False)
         self.top.addItem(self.below)
@@ -64,8 +66,7 @@ class Ruler(QWidget):
         self.cursor_low = pg.InfiniteLine(0.0, angle=90, movable=True)
         self.top.addItem(self.cursor)
         self.low.addItem(self.cursor_low)
-        self.flag = pg.TextItem("", anchor=(0, 0))
-        self.top.addItem(self.flag)
+        self.reading = label("", "figure")
         self.stems = self.top.plot(connect="pairs")
         self.spike_texts: list[pg.TextItem] = []
         self.ghost, self.ghost_up = self.top.plot(), self.low.plot()
@@ -109,8 +110,6 @@ class Ruler(QWidget):
             item.setColor(c.tight)
         self.ghost.setPen(pg.mkPen(c.muted, width=1.6, style=Qt.PenStyle.DashLine))
         self.ghost_up.setPen(pg.mkPen(c.muted, width=1.4, style=Qt.PenStyle.DashLine))
-        self.flag.setColor(c.ink)
-        self.flag.setFont(theme.mono(8))
         for line in (self.cursor, self.cursor_low):
             line.setPen(pg.mkPen(c.ink, width=1.6))
             line.setHoverPen(pg.mkPen(c.accent, width=3))
@@ -135,7 +134,7 @@ class Ruler(QWidget):
         for line in (self.cursor, self.cursor_low):
             line.setBounds((ruler.low_mm, ruler.high_mm))
         self._show_spikes(ruler)
-        self._place_flag()
+        self._read()
 
     def show_ghost(self, ruler: RulerData | None, reserve: NDArray[np.float64] | None) -> None:
         """Show a pinned design's curves behind, or none."""
@@ -150,8 +149,8 @@ class Ruler(QWidget):
         """Stems hang from the top, as long as the factor is large; the largest are named where there is room."""
         self._spikes = ruler.spikes
         places = [min(max((s.start_mm + s.end_mm) / 2, ruler.low_mm), ruler.high_mm) for s in ruler.spikes]
-        ends = [RESERVE_TOP - min(0.9 * (s.factor - 1.0) + 0.12, 1.6) for s in ruler.spikes]
-        self.stems.setData(np.repeat(places, 2), np.array([[RESERVE_TOP * 1.05, e] for e in ends]).ravel() if ends else [])
+        ends = [SPIKES_TO - min(0.9 * (s.factor - 1.0) + 0.12, SPIKES_TO - SPIKES_FROM) for s in ruler.spikes]
+        self.stems.setData(np.repeat(places, 2), np.array([[SPIKES_TO, e] for e in ends]).ravel() if ends else [])
         for item in self.spike_texts:
             self.top.removeItem(item)
         self.spike_texts = []
@@ -164,7 +163,7 @@ class Ruler(QWidget):
             item = pg.TextItem(f"×{s.factor:.2f} {s.name}", anchor=(0, 0.5) if x < ruler.low_mm + 0.7 * span else (1, 0.5))
             item.setFont(theme.sans(7.5))
             item.setColor(theme.current().tight)
-            item.setPos(x, max(ends[k], RESERVE_TOP - 1.3) - 0.12)
+            item.setPos(x, (SPIKES_FROM + SPIKES_TO) / 2)
             self.top.addItem(item)
             self.spike_texts.append(item)
 
@@ -179,7 +178,7 @@ class Ruler(QWidget):
         for line in (self.cursor, self.cursor_low):
             line.setPos(station_mm)
         self._quiet = False
-        self._place_flag()
+        self._read()
 
     @property
     def station_mm(self) -> float:
@@ -191,12 +190,10 @@ class Ruler(QWidget):
         """Stations of the curves on show."""
         return self._x
 
-    def _place_flag(self) -> None:
+    def _read(self) -> None:
         x = self.station_mm
         r = float(np.interp(x, self._x, self._reserve))
-        self.flag.setText(f"{x:.0f} mm · reserve {r:.2f}" if r < 90 else f"{x:.0f} mm · reserve over 90")
-        self.flag.setAnchor((0, 1) if x < self._low + 0.6 * (self._high - self._low) else (1, 1))
-        self.flag.setPos(x, 0.0)
+        self.reading.setText(f"{x:.0f} mm: reserve {r:.2f}" if r < 90 else f"{x:.0f} mm: reserve over 90")
 
     def _moved(self, line: pg.InfiniteLine) -> None:
         if self._quiet:

@@ -72,7 +72,7 @@ class PartsView(QWidget):
         self.pinned: Pinned | None = None
         self._probe: SectionProbe | None = None
         self._probe_key: tuple[object, ...] = ()
-        grid = QGridLayout(self)
+        self.columns = grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setSpacing(8)
         grid.setColumnStretch(0, 1)
@@ -122,6 +122,8 @@ class PartsView(QWidget):
         top.addWidget(self.cases)
         card.column.addLayout(top)
         self.verdict = label("", "problem", wrap=True)
+        self.verdict.setMinimumHeight(31)  # two lines, so that the picture does not jump between edits
+        self.verdict.setAlignment(Qt.AlignmentFlag.AlignTop)
         card.column.addWidget(self.verdict)
         self.stack = QStackedWidget()
         card.column.addWidget(self.stack, 1)
@@ -156,8 +158,9 @@ class PartsView(QWidget):
         self.pin.setCheckable(True)
         self.pin.setToolTip("Keep this design's curves on the ruler while you change it")
         self.pin.clicked.connect(self._pin)
-        card.head.addWidget(self.pin)
         self.ruler = Ruler()
+        card.head.addWidget(self.ruler.reading)
+        card.head.addWidget(self.pin)
         self.ruler.station_changed.connect(lambda _: self._show_section())
         card.column.addWidget(self.ruler, 1)
         card.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
@@ -322,7 +325,9 @@ class PartsView(QWidget):
     def _show_ruler(self, result: Evaluation) -> None:
         ruler, shown = ruler_of(result, self.part_id), self.reserves()
         # the comparing pages need the room; the section keeps its station
-        self.ruler_card.setVisible(ruler is not None and self.stack.currentIndex() == 0)
+        reads = ruler is not None and self.stack.currentIndex() == 0
+        self.ruler_card.setVisible(reads)
+        self.columns.setRowStretch(1, 9 if reads else 0)
         self.verdict.setVisible(shown is not None)
         if ruler is None or shown is None:
             return
