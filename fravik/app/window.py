@@ -22,6 +22,7 @@ from PyQt6.QtWidgets import (
 
 from fravik.app import theme
 from fravik.app.dialogs import ExportDialog, NewCraftDialog
+from fravik.app.pace import Pace
 from fravik.app.session import Session
 from fravik.app.views.airframe import AirframeView
 from fravik.app.views.brief import BriefView
@@ -87,6 +88,8 @@ class MainWindow(QMainWindow):
         }
         self._menus()
         self.session.changed.connect(self.refresh)
+        self._pace = Pace(self)
+        self.session.changed.connect(self._pace.stir)
         self.session.saved.connect(self._show_saved)
         self.session.trial_changed.connect(self._show_header)
         self._look = QTimer(self)

@@ -81,4 +81,4 @@ def pair_note(engine: Engine, result: Evaluation, part_id: str) -> str:
         return body.stiffer() if body is not None else (1.0, 1.0)
 
     bend, twist = engine.memo.get("stiffer", key, find)
-    return f"the pair: ×{bend:.0f} as stiff bent, ×{twist:.0f} twisted, as the two apart"
+    return f"as a pair ×{bend:.0f} as stiff bent, ×{twist:.0f} twisted"

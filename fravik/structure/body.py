@@ -12,6 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.linalg import cho_factor, cho_solve
 
 from fravik.printing.zones import Floats
 
@@ -174,7 +175,8 @@ def solve_body(plates: dict[str, PlateAnswer], points: BodyPoints, tongues: Tong
     pair = _pair(plates, points, tongues)
     loads = _root_loads(points, pair.many * len(names), len(pair.k), root_radius_mm)
     spots = {name: _spot_loads(points, names, pair, name) for name in points.spots}
-    u = np.linalg.solve(pair.k, np.concatenate([loads, *spots.values()], axis=1))
+    every = np.concatenate([loads, *spots.values()], axis=1)
+    u = cho_solve(cho_factor(pair.k, check_finite=False), every, check_finite=False)
     root = loads[:, :6].T @ u[:, :6]
 
     def taken(columns: slice) -> dict[str, Floats]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from bisect import bisect_left
 from dataclasses import dataclass
 
 import numpy as np
@@ -149,15 +150,15 @@ def cure_radius_mm(
     """
     if not raiser.field or reserve <= 0:
         return None
-    r = max(raiser.radius_mm, 0.2)
-    for _ in range(60):
-        r = round(r * 1.12 + 0.1, 1)
-        if r > 40:
-            return None
+    radii = [max(raiser.radius_mm, 0.2)]
+    while radii[-1] <= 40:
+        radii.append(round(radii[-1] * 1.12 + 0.1, 1))
+
+    def lifted(r: float) -> float:
         changed = stress_raisers(shape.model_copy(update={raiser.field: r}), length_mm, q)
-        same = [c for c in changed if c.field == raiser.field]
-        if not same:
-            return None
-        if reserve * raiser.under(*mix) / max(c.under(*mix) for c in same) >= wanted:
-            return r
-    return None
+        same = [c.under(*mix) for c in changed if c.field == raiser.field]
+        return reserve * raiser.under(*mix) / max(same) if same else -1.0
+
+    radii = radii[1:-1]
+    k = bisect_left(radii, wanted, key=lifted)
+    return radii[k] if k < len(radii) else None

@@ -13,7 +13,7 @@ from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.linalg import cho_factor, cho_solve
+from scipy.linalg.lapack import dpotrf, dtrtrs
 
 from fravik.model.material import Corner, Filament
 from fravik.model.recipe import Facing, Recipe
@@ -203,81 +203,116 @@ def _stretch_cell(a: float, b: float, q: tuple[float, float, float, float]) -> t
 
 @dataclass(frozen=True)
 class PlateAnswer:
-    """A floating plate's answer to unit forces at its points: compliance (5 P, 5 P), and stiffness on the dofs in ``slots``.
+    """A floating plate's answer to unit forces on the dofs in ``slots`` (of 5 P): compliance and stiffness (slots, slots).
 
-    Per cell the curvatures and membrane strains at its middle, (3, nx, ny, 5 P).
+    ``bent`` and ``pulled`` are the nodes' answers, (nx + 1, ny + 1, 3, loads) and (nx + 1, ny + 1, 2, loads), to the loads in
+    ``bending_slots`` and ``pulling_slots``.
     """
 
     grid: PlateGrid
     section: PlateSection
-    compliance: Floats
     slots: NDArray[np.int64]
+    compliance: Floats
     stiffness: Floats
-    curvature: Floats
-    stretch: Floats
+    bent: Floats
+    pulled: Floats
+    bending_slots: NDArray[np.int64]
+    pulling_slots: NDArray[np.int64]
+
+    def strains(self, forces: Floats) -> tuple[Floats, Floats]:
+        """Curvatures and membrane strains at the middle of every cell, (3, nx, ny, cases), for forces (5 P, cases) on the points."""
+        a, b = self.grid.cell_mm
+        live = self.grid.cover[:, :, None] > 0
+        out = []
+        for u, slots, rows in (
+            (self.bent, self.bending_slots, _bending_cell(a, b)[1]),
+            (self.pulled, self.pulling_slots, _stretch_cell(a, b, self.section.a_n_mm)[1]),
+        ):
+            moved = u @ forces[slots]
+            corners = np.concatenate([moved[:-1, :-1], moved[1:, :-1], moved[1:, 1:], moved[:-1, 1:]], axis=2)
+            out.append(np.where(live, np.tensordot(rows, corners, axes=(1, 2)), 0.0))
+        return out[0], out[1]
+
+
+_CORNERS = ((0, 0), (1, 0), (1, 1), (0, 1))
 
 
 def _weights(grid: PlateGrid, points: Floats) -> tuple[NDArray[np.int64], Floats]:
-    """Nodes (P, 4) and bilinear weights of the cell around each point; a point off the plate goes to the nearest live cell."""
+    """Cell (P, 2) and bilinear weights (P, 4) of its corners around each point; a point off the plate goes to the nearest live cell."""
     a, b = grid.cell_mm
     live = np.argwhere(grid.cover > 0)
     mid = np.stack([(grid.x_mm[live[:, 0]] + a / 2), (grid.y_mm[live[:, 1]] + b / 2)], axis=1)
-    ny = len(grid.y_mm)
-    nodes, weights = [], []
-    for p in points:
-        i, j = live[int(np.argmin(np.maximum(np.abs(mid[:, 0] - p[0]) / a, np.abs(mid[:, 1] - p[1]) / b)))]
-        s = float(np.clip((p[0] - grid.x_mm[i]) / a, 0, 1))
-        t = float(np.clip((p[1] - grid.y_mm[j]) / b, 0, 1))
-        nodes.append([i * ny + j, (i + 1) * ny + j, (i + 1) * ny + j + 1, i * ny + j + 1])
-        weights.append([(1 - s) * (1 - t), s * (1 - t), s * t, (1 - s) * t])
-    return np.array(nodes), np.array(weights)
+    away = np.abs(mid - points[:, None, :]) / np.array([a, b])
+    cells = live[np.argmin(away.max(axis=2), axis=1)]
+    s = np.clip((points[:, 0] - grid.x_mm[cells[:, 0]]) / a, 0, 1)
+    t = np.clip((points[:, 1] - grid.y_mm[cells[:, 1]]) / b, 0, 1)
+    return cells, np.stack([(1 - s) * (1 - t), s * (1 - t), s * t, (1 - s) * t], axis=1)
 
 
-def _assemble(cells: NDArray[np.int64], cover: Floats, k: Floats, per_node: int, count: int) -> Floats:
-    dof = (cells[:, :, None] * per_node + np.arange(per_node)).reshape(len(cells), -1)
-    out = np.zeros((count * per_node, count * per_node))
-    np.add.at(out, (dof[:, :, None], dof[:, None, :]), cover[:, None, None] * k)
-    return out
+def _blocks(cover: Floats, k: Floats, per_node: int) -> tuple[Floats, Floats]:
+    """Cells' stiffnesses summed by columns of nodes: on the diagonal (nx + 1, m, m), and from each column to the next (nx, m, m)."""
+    nx, ny = cover.shape
+    own, link = np.zeros((nx + 1, ny + 1, per_node, ny + 1, per_node)), np.zeros((nx, ny + 1, per_node, ny + 1, per_node))
+    row = np.arange(ny)
+    for p, (cp, rp) in enumerate(_CORNERS):
+        for q, (cq, rq) in enumerate(_CORNERS):
+            if cq < cp:
+                continue
+            piece = k[per_node * p : per_node * (p + 1), per_node * q : per_node * (q + 1)]
+            into = own[cp : cp + nx] if cp == cq else link
+            into[:, row + rp, :, row + rq, :] += cover.T[:, :, None, None] * piece
+    m = (ny + 1) * per_node
+    own, link = own.reshape(nx + 1, m, m), link.reshape(nx, m, m)
+    diagonal = own.reshape(nx + 1, -1)[:, :: m + 1]
+    diagonal[...] = np.where(diagonal > 0, diagonal * (1 + FLOAT), 1.0)  # nodes that no cell touches stay where they are
+    return own, link
+
+
+def _solve_blocks(own: Floats, link: Floats, load: Floats) -> Floats:
+    """Block-tridiagonal Cholesky, in place of a dense one: (columns, m, m), (columns - 1, m, m), loads (columns, m, loads)."""
+    n, m = len(own), own.shape[1]
+    factors, over, x = [], [], np.empty_like(load)
+    for i in range(n):
+        diagonal, right = own[i], load[i]
+        if i:
+            diagonal, right = diagonal - over[-1].T @ over[-1], right - over[-1].T @ x[i - 1]
+        lower, info = dpotrf(diagonal, lower=1)
+        if info:
+            raise np.linalg.LinAlgError("the plate's stiffness is not positive definite")
+        both = dtrtrs(lower, right if i == n - 1 else np.hstack([link[i], right]), lower=1)[0]
+        factors.append(lower)
+        if i < n - 1:
+            over.append(both[:, :m])
+        x[i] = both[:, -load.shape[2] :]
+    for i in range(n - 1, -1, -1):
+        right = x[i] if i == n - 1 else x[i] - over[i] @ x[i + 1]
+        x[i] = dtrtrs(factors[i], right, lower=1, trans=1)[0]
+    return x
 
 
 def solve_plate(grid: PlateGrid, section: PlateSection, points: Floats, slots: NDArray[np.int64] | None = None) -> PlateAnswer:
     """Unit answers of a plate at points (P, 2); ``slots`` are the dofs (of 5 P) that anything holds on to, by default all."""
     a, b = grid.cell_mm
     nx, ny = grid.cover.shape
-    live = np.argwhere(grid.cover > 0)
-    high = ny + 1
-    first = live[:, 0] * high + live[:, 1]
-    cells = np.stack([first, first + high, first + high + 1, first + 1], axis=1)
-    used, cells = np.unique(cells, return_inverse=True)
-    cells = cells.reshape(-1, 4)
-    number = np.full((nx + 1) * high, -1)
-    number[used] = np.arange(len(used))
-    cover = grid.cover[live[:, 0], live[:, 1]]
-    nodes, weights = _weights(grid, points)
-    nodes = number[nodes]
-
-    parts, mid = _bending_cell(a, b)
-    kb = sum(d * p for d, p in zip(section.d_nmm, parts, strict=True))
-    ks, strain = _stretch_cell(a, b, section.a_n_mm)
-    count, many = len(used), len(points)
-    answers = []
-    bending, stretching = _assemble(cells, cover, np.asarray(kb), 3, count), _assemble(cells, cover, ks, 2, count)
-    for k, per_node, dofs in ((bending, 3, (2, 3, 4)), (stretching, 2, (0, 1))):
-        k[np.diag_indices_from(k)] *= 1 + FLOAT
-        load = np.zeros((len(k), 5 * many))
-        for p in range(many):
-            for d, dof in enumerate(dofs):
-                load[nodes[p] * per_node + d, 5 * p + dof] += weights[p]
-        u = cho_solve(cho_factor(k, check_finite=False), load, check_finite=False)
-        answers.append((u, load))
-    (ub, lb), (us, ls) = answers
-    compliance = lb.T @ ub + ls.T @ us
-    shape = (3, nx, ny, 5 * many)
-    curvature, stretch = np.zeros(shape), np.zeros(shape)
-    at_b = ub.reshape(count, 3, -1)[cells].reshape(len(cells), 12, -1)
-    at_s = us.reshape(count, 2, -1)[cells].reshape(len(cells), 8, -1)
-    curvature[:, live[:, 0], live[:, 1]] = np.einsum("ij,cjl->icl", mid, at_b)
-    stretch[:, live[:, 0], live[:, 1]] = np.einsum("ij,cjl->icl", strain, at_s)
-    slots = np.arange(len(compliance)) if slots is None else slots
-    stiffness = np.asarray(np.linalg.inv(compliance[np.ix_(slots, slots)]), dtype=np.float64)
-    return PlateAnswer(grid, section, compliance, slots, stiffness, curvature, stretch)
+    slots = np.arange(5 * len(points)) if slots is None else slots
+    cells, weights = _weights(grid, points)
+    parts, _ = _bending_cell(a, b)
+    kb = np.asarray(sum(d * p for d, p in zip(section.d_nmm, parts, strict=True)))
+    ks, _ = _stretch_cell(a, b, section.a_n_mm)
+    compliance = np.zeros((len(slots), len(slots)))
+    answers, taken = [], []
+    for k, per_node, dofs in ((kb, 3, (2, 3, 4)), (ks, 2, (0, 1))):
+        mine = np.flatnonzero(np.isin(slots % 5, dofs))
+        load = np.zeros((nx + 1, ny + 1, per_node, len(mine)))
+        for c, slot in enumerate(slots[mine]):
+            (i, j), dof = cells[slot // 5], dofs.index(slot % 5)
+            for w, (ci, cj) in zip(weights[slot // 5], _CORNERS, strict=True):
+                load[i + ci, j + cj, dof, c] = w
+        flat = load.reshape(nx + 1, -1, len(mine))
+        u = _solve_blocks(*_blocks(grid.cover, k, per_node), flat) if len(mine) else flat
+        compliance[np.ix_(mine, mine)] = np.tensordot(flat, u, axes=((0, 1), (0, 1)))
+        answers.append(u.reshape(load.shape))
+        taken.append(slots[mine])
+    compliance = (compliance + compliance.T) / 2
+    stiffness = np.asarray(np.linalg.inv(compliance), dtype=np.float64)
+    return PlateAnswer(grid, section, slots, compliance, stiffness, answers[0], answers[1], taken[0], taken[1])

@@ -84,10 +84,7 @@ def plate_reserves(
 def _indices(answer: PlateAnswer, f: Filament, recipe: Recipe, forces: dict[str, Floats]) -> Floats:
     """Stress over typical strength by kind (the first five), cell and case: (5, nx, ny, cases)."""
     names = list(forces)
-    packed = np.stack([forces[n] for n in names], axis=1)
-    names = list(forces)
-    packed = np.stack([forces[n] for n in names], axis=1)
-    bend, pull = ((x.reshape(-1, len(packed)) @ packed).reshape(*x.shape[:3], len(names)) for x in (answer.curvature, answer.stretch))
+    bend, pull = answer.strains(np.stack([forces[n] for n in names], axis=1))
     m = printed_material(f, recipe, "typical")
     s, cover = m.strengths, answer.grid.cover
     hole = notched(1 + OUT_OF_PLANE_SHARE * 2 * (hole_tension(*TYPICAL_HOLE) - 1), f.notch_sensitivity)

@@ -151,21 +151,27 @@ class Ruler(QWidget):
         places = [min(max((s.start_mm + s.end_mm) / 2, ruler.low_mm), ruler.high_mm) for s in ruler.spikes]
         ends = [SPIKES_TO - min(0.9 * (s.factor - 1.0) + 0.12, SPIKES_TO - SPIKES_FROM) for s in ruler.spikes]
         self.stems.setData(np.repeat(places, 2), np.array([[SPIKES_TO, e] for e in ends]).ravel() if ends else [])
-        for item in self.spike_texts:
-            self.top.removeItem(item)
-        self.spike_texts = []
-        span, taken = ruler.high_mm - ruler.low_mm, []
+        span, taken = ruler.high_mm - ruler.low_mm, list[float]()
         for k in sorted(range(len(places)), key=lambda k: -ruler.spikes[k].factor):
             s, x = ruler.spikes[k], places[k]
             if any(abs(x - t) < 0.24 * span for t in taken):
                 continue
+            item = self._spike_text(len(taken))
             taken.append(x)
-            item = pg.TextItem(f"×{s.factor:.2f} {s.name}", anchor=(0, 0.5) if x < ruler.low_mm + 0.7 * span else (1, 0.5))
+            item.setText(f"×{s.factor:.2f} {s.name}")
+            item.setAnchor((0, 0.5) if x < ruler.low_mm + 0.7 * span else (1, 0.5))
+            item.setPos(x, (SPIKES_FROM + SPIKES_TO) / 2)
+        for k, item in enumerate(self.spike_texts):
+            item.setVisible(k < len(taken))
+
+    def _spike_text(self, k: int) -> pg.TextItem:
+        if k == len(self.spike_texts):
+            item = pg.TextItem()
             item.setFont(theme.sans(7.5))
             item.setColor(theme.current().tight)
-            item.setPos(x, (SPIKES_FROM + SPIKES_TO) / 2)
             self.top.addItem(item)
             self.spike_texts.append(item)
+        return self.spike_texts[k]
 
     @property
     def spikes(self) -> tuple[Spike, ...]:
