@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from manifold3d import Manifold
+from manifold3d import CrossSection, Manifold, OpType
 
 from fravik.model.shapes import ArmShape, PlateShape
 
@@ -31,13 +31,11 @@ def plate_solid(plate: PlateShape, holes: tuple[tuple[float, float, float], ...]
     lx, ly = plate.length_mm / 2, plate.width_mm / 2
     plan = rounded_rectangle(-lx, -ly, lx, ly, plate.corner_mm)
     plan = plan ^ rectangle(-edge_mm, -edge_mm, edge_mm, edge_mm).rotate(45.0)
-    for x, y, d in holes:
-        plan -= disc(x, y, d)
     p = plate.stack_pitch_mm / 2
-    for sx in (-1, 1):
-        for sy in (-1, 1):
-            plan -= disc(sx * p, sy * p, plate.stack_hole_mm)
+    cuts = [disc(x, y, d) for x, y, d in holes]
+    cuts += [disc(sx * p, sy * p, plate.stack_hole_mm) for sx in (-1, 1) for sy in (-1, 1)]
     if plate.window_length_mm > 0 and plate.window_width_mm > 0:
         wx, wy = plate.window_length_mm / 2, plate.window_width_mm / 2
-        plan -= rounded_rectangle(-wx, -wy, wx, wy, 3.0)
+        cuts.append(rounded_rectangle(-wx, -wy, wx, wy, 3.0))
+    plan -= CrossSection.batch_boolean(cuts, OpType.Add)
     return plan.extrude(plate.thickness_mm)

@@ -18,6 +18,7 @@ from .rows import RowTables
 
 COLUMNS, ROWS = 20, 16
 LEAST_GAP_MM = 0.06
+DUST = 1e-7
 SUBPOINTS = 4
 
 
@@ -160,7 +161,8 @@ def _shares(tables: RowTables, v: Floats, r: Floats) -> Floats:
     share = np.diff(cover, axis=3) / np.diff(v, axis=1)[None, :, None, :]
     share[0] -= share[1]
     share[1] -= share[2]
-    return np.clip(share, 0.0, 1.0)
+    # dust left by the differences would join parts that nothing joins
+    return np.where(share > DUST, np.minimum(share, 1.0), 0.0)
 
 
 def _insert_shares(inserts: tuple[Insert, ...], beta: Floats, v: Floats, r: Floats) -> Floats:
