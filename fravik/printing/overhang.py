@@ -16,7 +16,6 @@ from .zones import Floats
 
 THRESHOLD_DEG = 45.0
 BED_MM = 0.35
-SUPPORT_FILL = 0.15
 
 
 @dataclass(frozen=True)

@@ -50,7 +50,9 @@ def _filled(breaks: list[float], count: int) -> list[float]:
 def _chosen(fixed: list[float], others: list[tuple[float, float]], most: int) -> list[float]:
     """The outer bounds, and of the other places the weightiest that keep their distance; sorted."""
     low, high = min(fixed), max(fixed)
-    gap = max(LEAST_GAP_MM, 0.004 * (high - low))
+    # a section that changes all the way, as an askew one does, is best served by even cells
+    crowded = len(others) > most // 2
+    gap = max(LEAST_GAP_MM, (0.7 / most if crowded else 0.004) * (high - low))
     out = [low, high]
     for place, _ in [*((f, 0.0) for f in fixed), *sorted(others, key=lambda o: -o[1])]:
         if len(out) > most:

@@ -308,7 +308,7 @@ def solve_plate(grid: PlateGrid, section: PlateSection, points: Floats, slots: N
             (i, j), dof = cells[slot // 5], dofs.index(slot % 5)
             for w, (ci, cj) in zip(weights[slot // 5], _CORNERS, strict=True):
                 load[i + ci, j + cj, dof, c] = w
-        flat = load.reshape(nx + 1, -1, len(mine))
+        flat = load.reshape(nx + 1, (ny + 1) * per_node, len(mine))
         u = _solve_blocks(*_blocks(grid.cover, k, per_node), flat) if len(mine) else flat
         compliance[np.ix_(mine, mine)] = np.tensordot(flat, u, axes=((0, 1), (0, 1)))
         answers.append(u.reshape(load.shape))

@@ -1,0 +1,171 @@
+"""The body's plates: cells, the block solver, holes, and what a maker expects of thickness and windows."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from manifold3d import Manifold
+
+from fravik.engine.validate.plates import even_plate
+from fravik.library import filament
+from fravik.model.recipe import Facing, Recipe
+from fravik.printing.zones import lay
+from fravik.structure.body import LEGS, STACK, STRAP, Tongues, body_points, solve_body, used_slots
+from fravik.structure.plate import PlateGrid, plate_grid, plate_section, plate_tables, solve_plate
+
+PETG = filament("petg")
+FOUR = np.array([(-40.0, -30.0), (40.0, -30.0), (40.0, 30.0), (-40.0, 30.0)])
+
+
+def printed(recipe: Recipe, hole_mm: float = 0.0, thickness: float = 3.2) -> tuple[PlateGrid, object]:
+    solid = Manifold.cube((100.0, 80.0, thickness)).translate((-50.0, -40.0, 0.0))
+    if hole_mm:
+        solid -= Manifold.cylinder(20.0, hole_mm / 2, hole_mm / 2, 48).translate((0.0, 0.0, -5.0))
+    tables = plate_tables(lay(solid, recipe))
+    return plate_grid(lay(solid, recipe), tables), tables
+
+
+def bolted() -> tuple[list[list[tuple[float, float]]], object]:
+    bolts = [[(sx * 40.0 + dx, sy * 30.0 + dy) for dx in (-5.0, 5.0) for dy in (-5.0, 5.0)]
+             for sx, sy in ((1, 1), (-1, 1), (-1, -1), (1, -1))]  # fmt: skip
+    return bolts, body_points(bolts, 30.5, 50.0, 36.0, 0.0, 30.0, 30.0)
+
+
+def test_forces_in_the_plane_do_not_bend_and_forces_across_it_do_not_stretch() -> None:
+    grid, section = even_plate(100.0, 80.0, 3.0, 10, 8)
+    answer = solve_plate(grid, section, FOUR)
+    assert answer.compliance == pytest.approx(answer.compliance.T)
+    twist, shear = np.zeros(20), np.zeros(20)
+    twist[2::5] = (1.0, -1.0, 1.0, -1.0)
+    shear[0::5] = (1.0, 1.0, -1.0, -1.0)
+    curvature, stretch = answer.strains(np.stack([twist, shear], axis=1))
+    assert np.abs(curvature[..., 0]).max() > 0
+    assert np.abs(stretch[..., 1]).max() > 0
+    assert np.abs(curvature[..., 1]).max() == 0
+    assert np.abs(stretch[..., 0]).max() == 0
+
+
+def test_corner_forces_twist_a_plate_evenly() -> None:
+    # the one exact solution of a free plate under corner forces: an even twist w,xy = P / (4 Dt)
+    grid, section = even_plate(100.0, 80.0, 3.0, 10, 8)
+    corners = np.array([(-50.0, -40.0), (50.0, -40.0), (50.0, 40.0), (-50.0, 40.0)])
+    answer = solve_plate(grid, section, corners)
+    force = np.zeros(20)
+    force[2::5] = (1.0, -1.0, 1.0, -1.0)
+    curvature, _ = answer.strains(force[:, None])
+    assert curvature[2, :, :, 0] == pytest.approx(np.full((10, 8), curvature[2, 0, 0, 0]), rel=1e-3)
+    assert abs(curvature[2, 0, 0, 0]) == pytest.approx(1.0 / (2 * section.d_nmm[3]), rel=1e-3)
+    assert np.abs(curvature[:2]).max() < 1e-3 * np.abs(curvature[2]).max()
+
+
+def test_an_even_pull_strains_evenly() -> None:
+    grid, section = even_plate(100.0, 20.0, 3.0, 10, 2)
+    ends = np.array([(sx * 50.0, y) for sx in (-1.0, 1.0) for y in (-10.0, 0.0, 10.0)])
+    answer = solve_plate(grid, section, ends)
+    pull = np.zeros((30, 1))
+    pull[0:15:5, 0], pull[15:30:5, 0] = (-5.0, -10.0, -5.0), (5.0, 10.0, 5.0)
+    curvature, stretch = answer.strains(pull)
+    strain = 20.0 / (2000.0 * 60.0)
+    assert stretch[0, :, :, 0] == pytest.approx(np.full((10, 2), strain), rel=2e-3)
+    assert stretch[1, :, :, 0] == pytest.approx(np.full((10, 2), -0.3 * strain), rel=0.02)
+    assert np.abs(curvature).max() < 1e-12
+
+
+@given(st.sampled_from([(6, 6), (9, 7), (14, 10)]), st.integers(0, 40))
+def test_the_block_solver_inverts_what_it_was_given(size: tuple[int, int], seed: int) -> None:
+    rng = np.random.default_rng(seed)
+    grid, section = even_plate(100.0, 80.0, 3.0, *size)
+    cover = np.where(rng.random(size) < 0.1, 0.0, rng.uniform(0.3, 1.0, size))
+    cover[:2, :2] = 1.0
+    holed = PlateGrid(grid.x_mm, grid.y_mm, cover)
+    answer = solve_plate(holed, section, FOUR)
+    assert answer.compliance @ answer.stiffness == pytest.approx(np.eye(20), abs=1e-5)
+    some = solve_plate(holed, section, FOUR, np.array([2, 7, 12, 17]))
+    assert some.compliance == pytest.approx(answer.compliance[2::5, 2::5], rel=1e-6)
+
+
+def test_strains_add_up_and_mirror() -> None:
+    grid, section = even_plate(100.0, 80.0, 3.0, 10, 8)
+    answer = solve_plate(grid, section, FOUR)
+    rng = np.random.default_rng(3)
+    a, b = rng.normal(size=(2, 20))
+    both, _ = answer.strains(np.stack([a, b, 2 * a - b], axis=1))
+    assert both[..., 2] == pytest.approx(2 * both[..., 0] - both[..., 1], abs=1e-12)
+    lift = np.zeros((20, 1))
+    lift[2::5, 0] = (1.0, 1.0, -1.0, -1.0)
+    curvature, _ = answer.strains(lift)
+    assert curvature[:2, :, :, 0] == pytest.approx(curvature[:2, ::-1, :, 0], abs=1e-9)
+
+
+@pytest.mark.parametrize("lies", ["flat", "flat_over", "on_side", "on_other_side"])
+def test_a_printed_plate_covers_its_outline(lies: str) -> None:
+    grid, _ = printed(Recipe(lies=lies))
+    assert grid.cover == pytest.approx(np.ones_like(grid.cover), abs=0.02)
+    assert (grid.x_mm[0], grid.x_mm[-1], grid.y_mm[0], grid.y_mm[-1]) == pytest.approx((-50, 50, -40, 40), abs=0.3)
+
+
+def test_a_hole_takes_its_area_and_softens() -> None:
+    whole, _ = printed(Recipe())
+    holed, tables = printed(Recipe(), 30.0)
+    a, b = holed.cell_mm
+    missing = (1.0 - holed.cover).sum() * a * b
+    assert missing == pytest.approx(np.pi * 225, rel=0.1)
+    section = plate_section(tables, PETG, Recipe(), "typical", None)  # type: ignore[arg-type]
+    bend = np.zeros(20)
+    bend[2::5] = (1.0, -1.0, 1.0, -1.0)
+    give = [bend @ solve_plate(g, section, FOUR).compliance @ bend for g in (whole, holed)]
+    assert give[1] > 1.05 * give[0]
+
+
+def test_a_solid_plate_has_its_textbook_stiffness() -> None:
+    _, tables = printed(Recipe(infill=1.0, walls=2, skin_layers=40))
+    s = plate_section(tables, PETG, Recipe(infill=1.0, walls=2, skin_layers=40), "typical", None)  # type: ignore[arg-type]
+    assert s.thickness_mm == pytest.approx(3.2, abs=0.01)
+    assert s.d_nmm[0] / s.a_n_mm[0] == pytest.approx(3.2**2 / 12, rel=0.02)
+    assert s.d_nmm[3] == pytest.approx(s.a_n_mm[3] * 3.2**2 / 12, rel=0.03)
+
+
+def test_thickness_counts_as_its_cube_and_sheets_on_the_faces_most() -> None:
+    def d(thickness: float, facing: Facing | None = None) -> float:
+        _, tables = printed(Recipe(infill=1.0), thickness=thickness)
+        return plate_section(tables, PETG, Recipe(infill=1.0), "typical", facing).d_nmm[0]  # type: ignore[arg-type]
+
+    assert d(6.4) / d(3.2) == pytest.approx(8.0, rel=0.06)
+    both = Facing(sheet="plate_0p5", faces="both", start_mm=-50.0, end_mm=50.0)
+    assert d(3.2, both) > 8 * d(3.2)
+    assert d(3.2, both) > d(3.2, both.model_copy(update={"faces": "top"})) > d(3.2)
+
+
+def test_what_goes_in_at_the_roots_comes_out_at_the_stack() -> None:
+    grid, section = even_plate(100.0, 80.0, 3.0, 12, 10)
+    _, points = bolted()
+    slots = used_slots(points)  # type: ignore[arg-type]
+    plates = {n: solve_plate(grid, section, points.xy_mm, slots) for n in ("bottom", "top")}  # type: ignore[attr-defined]
+    answer = solve_body(plates, points, Tongues(12.0, 800.0, 400.0, 900.0), 50.0)  # type: ignore[arg-type]
+    push = np.zeros(24)
+    push[2::6] = 1.0
+    total = sum((answer.on_points[n] @ push)[2::5].sum() for n in plates)
+    stack = sum((answer.on_points[n] @ push)[5 * p + 2] for n in plates for p in points.spots[STACK])  # type: ignore[attr-defined]
+    # the plates float on the stack: what the tongues bring, the stack holes take
+    assert total == pytest.approx(0.0, abs=1e-4)
+    assert stack == pytest.approx(-4.0, rel=1e-3)
+    for spot in (LEGS, STRAP):
+        lifted = answer.spots[spot]
+        assert sum(lifted[n][2::5].sum() for n in plates) == pytest.approx(0.0, abs=1e-3)
+    assert answer.root == pytest.approx(answer.root.T)
+
+
+@given(st.floats(1.5, 5.0), st.floats(8.0, 30.0))
+def test_thicker_plates_and_a_taller_gap_never_give_more(thickness: float, gap: float) -> None:
+    _, points = bolted()
+    slots = used_slots(points)  # type: ignore[arg-type]
+
+    def give(t: float, g: float) -> float:
+        grid, section = even_plate(100.0, 80.0, t, 10, 8)
+        one = solve_plate(grid, section, points.xy_mm, slots)  # type: ignore[attr-defined]
+        return float(solve_body({"bottom": one, "top": one}, points, Tongues(g, 800.0, 400.0, 900.0), 50.0).root[4, 4])  # type: ignore[arg-type]
+
+    assert give(1.2 * thickness, gap) < give(thickness, gap)
+    assert give(thickness, gap) < 1.02 * give(thickness, 0.8 * gap)
