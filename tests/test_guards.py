@@ -1,0 +1,158 @@
+"""Guards, mounts and legs get the same treatment as arms: curved beams, what they carry, and what they weigh."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from fravik.demo import tern
+from fravik.engine.evaluate import Engine
+from fravik.engine.results import Evaluation
+from fravik.engine.ruler import WORST, along_part, reserves_of, ruler_of, spot_of
+from fravik.engine.why import why
+from fravik.model.paths import set_many
+from fravik.model.recipe import Recipe
+from fravik.model.shapes import GuardShape, MountShape
+from fravik.shape.guard import guard_line, guard_solid
+from fravik.shape.mount import mount_bolts, mount_solid
+from fravik.structure.raisers import curved_bar
+
+SHARED = Engine()
+BASE = tern()
+
+
+def run(edits: dict[str, Any]) -> Evaluation:
+    return SHARED.evaluate(set_many(BASE, tuple(edits.items())))
+
+
+@given(st.floats(60.0, 160.0), st.floats(60.0, 180.0), st.floats(3.0, 10.0))
+@settings(max_examples=10)
+def test_the_middle_line_runs_from_hub_to_hub(radius: float, span: float, step: float) -> None:
+    g = GuardShape(span_deg=span)
+    line = guard_line(g, radius, step)
+    ends = np.linalg.norm(line[[0, -1]], axis=1)
+    assert ends == pytest.approx([g.hub_diameter_mm / 2] * 2)
+    assert np.linalg.norm(line, axis=1).max() == pytest.approx(radius)
+    length = np.linalg.norm(np.diff(line, axis=0), axis=1).sum()
+    assert length == pytest.approx(2 * (radius - g.hub_diameter_mm / 2) + radius * math.radians(span), rel=0.01)
+    assert line[:, 1] == pytest.approx(-line[::-1, 1])
+
+
+def test_a_guard_clears_its_propeller_and_weighs_its_volume(result: Evaluation) -> None:
+    part = result.parts["guard"]
+    assert part.given.length_mm >= 177.8 / 2 + 6
+    solid = guard_solid(GuardShape(), part.given.length_mm)
+    assert solid.genus() == 6  # four screws, the hub's bore, and the ring itself
+    assert solid.volume() > 0
+
+
+@pytest.mark.parametrize("field", ["width_mm", "height_mm"])
+def test_a_thicker_guard_gives_less_and_weighs_more(field: str) -> None:
+    thin, thick = run({f"parts.guard.shape.{field}": 5.0}), run({f"parts.guard.shape.{field}": 8.0})
+    a, b = (r.members["guard"].answers["typical"].compliance for r in (thin, thick))
+    assert b[0, 0] < a[0, 0]
+    assert thick.parts["guard"].grams > thin.parts["guard"].grams
+
+
+def test_width_stiffens_a_bump_as_its_cube_and_height_only_in_line() -> None:
+    made = {"parts.guard.recipe.infill": 1.0, "parts.guard.recipe.walls": 30}
+
+    def flex(width: float, height: float) -> float:
+        sized = {"parts.guard.shape.width_mm": width, "parts.guard.shape.height_mm": height}
+        return float(run({**made, **sized}).members["guard"].answers["typical"].compliance[0, 0])
+
+    assert flex(4.0, 8.0) / flex(8.0, 8.0) == pytest.approx(8.0, rel=0.12)
+    assert flex(4.0, 6.0) / flex(4.0, 12.0) == pytest.approx(2.0, rel=0.05)
+
+
+def test_a_hollow_guard_is_lighter_by_more_than_it_gives() -> None:
+    wide = {"parts.guard.shape.width_mm": 8.0, "parts.guard.recipe.walls": 2}
+    hollow, solid = (run({**wide, "parts.guard.recipe.infill": i}) for i in (0.0, 1.0))
+    grams = [r.parts["guard"].grams for r in (hollow, solid)]
+    flex = [float(r.members["guard"].answers["typical"].compliance[0, 0]) for r in (hollow, solid)]
+    assert grams[0] < 0.85 * grams[1]
+    assert 1.0 < flex[0] / flex[1] < grams[1] / grams[0]
+
+
+def test_a_bump_is_worst_at_the_arcs_middle_or_corners_and_is_alike_left_and_right(result: Evaluation) -> None:
+    guard = result.members["guard"]
+    line = guard.cases["typical"]["guard bump"].values.min(axis=0)
+    assert line == pytest.approx(line[::-1], rel=0.02)
+    shown = reserves_of(result, "guard", "guard bump")
+    assert shown is not None
+    assert "guard bump at" in why(result, "guard", shown)
+    ruler = ruler_of(result, "guard")
+    assert ruler is not None
+    assert any("corner" in s.name for s in ruler.spikes) or GuardShape().corner_mm > 4
+
+
+@given(st.floats(0.3, 30.0), st.floats(1.5, 12.0))
+def test_a_sharper_bend_raises_the_stress_on_its_inside(radius: float, depth: float) -> None:
+    assert curved_bar(radius, depth) >= curved_bar(1.2 * radius, depth) >= 1.0
+    assert curved_bar(1e4 * depth, depth) == pytest.approx(1.0, abs=1e-3)
+
+
+def test_a_harder_bump_breaks_in_proportion(result: Evaluation) -> None:
+    slow, fast = (run({"brief.bump_m_s": v}) for v in (1.0, 2.0))
+    a, b = (reserves_of(r, "guard", "guard bump").reserve for r in (slow, fast))  # type: ignore[union-attr]
+    assert a == pytest.approx(2 * b, rel=1e-6)
+    assert slow.members["guard"].breaks["typical"]["guard bump"].speed_m_s == pytest.approx(
+        fast.members["guard"].breaks["typical"]["guard bump"].speed_m_s
+    )
+
+
+def test_a_mount_carries_its_camera() -> None:
+    light, heavy = (run({"parts.mount.shape.carried_g": g}) for g in (40.0, 160.0))
+    a, b = (r.members["mount"].answers["typical"] for r in (light, heavy))
+    assert b.freqs_hz[0] < 0.7 * a.freqs_hz[0]
+    for case in ("pull-up", "hard landing", "flat drop"):
+        assert heavy.members["mount"].cases["typical"][case].reserve < light.members["mount"].cases["typical"][case].reserve
+
+
+def test_a_mount_is_one_solid_with_two_bolts() -> None:
+    shape = MountShape()
+    solid = mount_solid(shape)
+    assert len(solid.decompose()) == 1
+    assert len(mount_bolts(shape)) == 2
+    assert solid.genus() == 2
+    box = solid.bounding_box()
+    assert box[0] == pytest.approx(-shape.tongue_length_mm)
+    assert box[3] == pytest.approx(shape.length_mm + shape.pad_length_mm / 2)
+
+
+@pytest.mark.parametrize("part", ["arm", "leg", "mount", "guard", "bottom", "top"])
+def test_every_judged_part_can_be_coloured_and_explained(result: Evaluation, part: str) -> None:
+    shown, ruler = reserves_of(result, part, WORST), ruler_of(result, part)
+    assert shown is not None
+    assert ruler is not None
+    assert ruler.low_mm <= shown.station_mm <= ruler.high_mm
+    assert shown.reserve == pytest.approx(shown.envelope().min(), rel=1e-9)
+    found = result.members.get(part) or result.plates[part]
+    mesh = SHARED.mesh(result.parts[part].given)
+    colours, along = along_part(found, shown, mesh)
+    assert len(colours) == len(mesh.faces)
+    assert colours[along].min() >= shown.reserve - 1e-9
+    spot, size = spot_of(found, shown, mesh)
+    assert np.isfinite(spot).all()
+    assert size > 10
+    text = why(result, part, shown)
+    assert f"reserve {shown.reserve:.2f}" in text
+    assert text[0].isupper()
+
+
+@pytest.mark.parametrize("part", ["leg", "mount", "guard"])
+def test_other_parts_answer_to_their_recipe_too(part: str, result: Evaluation) -> None:
+    recipe = BASE.part(part).recipe
+    sturdier = run({f"parts.{part}.recipe.walls": recipe.walls + 2, f"parts.{part}.recipe.infill": 0.9})
+    a, b = (r.members[part] for r in (result, sturdier))
+    assert b.answers["typical"].freqs_hz[0] >= 0.9 * a.answers["typical"].freqs_hz[0]
+    assert sturdier.parts[part].grams > result.parts[part].grams
+    assert isinstance(recipe, Recipe)
+    standing = run({f"parts.{part}.recipe.lies": "on_end"}).members[part]
+    case = "guard bump" if part == "guard" else "hard landing"
+    assert standing.cases["typical"][case].reserve < a.cases["typical"][case].reserve
