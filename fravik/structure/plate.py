@@ -271,7 +271,9 @@ def _blocks(cover: Floats, k: Floats, per_node: int) -> tuple[Floats, Floats]:
 def _solve_blocks(own: Floats, link: Floats, load: Floats) -> Floats:
     """Block-tridiagonal Cholesky, in place of a dense one: (columns, m, m), (columns - 1, m, m), loads (columns, m, loads)."""
     n, m = len(own), own.shape[1]
-    factors, over, x = [], [], np.empty_like(load)
+    factors: list[Floats] = []
+    over: list[Floats] = []
+    x = np.empty_like(load)
     for i in range(n):
         diagonal, right = own[i], load[i]
         if i:
