@@ -118,12 +118,22 @@ def carbon(project: Project, engine: Engine) -> None:
     """Stiffness along the arm: bare, with a strip inside, and with the same strip on both faces."""
     even = (("parts.arm.shape.tip_height_mm", project.part("arm").shape.root_height_mm),)  # type: ignore[union-attr]
     base = Carbon(stock="strip_6x1", count=1, start_mm=5.0, end_mm=85.0)
-    made = {"bare": None, "one strip inside, at mid-height": base, "a strip on each face": base.model_copy(update={"place": "face", "count": 2})}
+    made = {
+        "bare": None,
+        "one strip inside, at mid-height": base,
+        "a strip on each face": base.model_copy(update={"place": "face", "count": 2}),
+    }
     figure, axes = plt.subplots(figsize=(7, 3), layout="constrained")
     for (label, c), colour in zip(made.items(), (MUTED, BLUE, OCHRE), strict=True):
         result = engine.evaluate(set_many(project, (*even, ("parts.arm.carbon", c))))
         arm = result.members["arm"]
-        axes.plot(arm.member.stations_mm, arm.answers["typical"].section.ei_up_nmm2 * 1e-6, color=colour, ls="--" if c is base else "-", label=label)
+        axes.plot(
+            arm.member.stations_mm,
+            arm.answers["typical"].section.ei_up_nmm2 * 1e-6,
+            color=colour,
+            ls="--" if c is base else "-",
+            label=label,
+        )
     axes.set_ylim(0, None)
     axes.set_xlabel("from the plate edge, mm")
     axes.set_ylabel("EI up and down, N·m²")

@@ -87,6 +87,7 @@ class MainWindow(QMainWindow):
             "Vibration": lambda: VibrationView(self.session),
         }
         self._menus()
+        self.session.evaluated.connect(self._answer)
         self.session.changed.connect(self.refresh)
         self._pace = Pace(self)
         self.session.changed.connect(self._pace.stir)
@@ -199,12 +200,17 @@ class MainWindow(QMainWindow):
             self.session.cancel_levers() if self.session.levers_busy else None
             self._look.start()
 
+    def _answer(self) -> None:
+        """The margins first: file, rulers and pictures follow."""
+        if self.session.result is not None:
+            self.strip.show_margins(self.session.result.margins, self.session.stale, self.picked_target)
+
     def _show_margins(self) -> None:
-        result, s = self.session.result, self.session
+        result = self.session.result
         if result is None:
             return
+        self._answer()
         shown = result.margins
-        self.strip.show_margins(shown, s.stale, self.picked_target)
         by_metric = {m.metric: m.verdict for m in shown}
         for name, button in self.rail.buttons.items():
             found = [by_metric[k] for k in STAGE_METRICS[name] if k in by_metric]

@@ -98,7 +98,9 @@ def solve(memo: Memo, result: PartResult, project: Project, base: dict[Corner, F
 
     key = (result.given, part.recipe, part.facing)
     member = memo.get("member", key, make_member)
-    basis = memo.get("sections", (*key, f), lambda: member_basis(member, f, part.recipe))
+    # sections go by what is in them: an edit to the tongue or the pad leaves those of the body as they were
+    content = (member.tables.fingerprint, member.nominal.tobytes(), shape.kind, part.carbon, part.facing, part.recipe, f)
+    basis = memo.get("sections", content, lambda: member_basis(member, f, part.recipe))
     c = project.components
     carried = (c.motor, c.propeller) if isinstance(shape, ArmShape) else None
     places = tuple(o.station_mm for o in project.brief.own_cases if o.part == part.id)

@@ -41,16 +41,17 @@ class MarginTile(QWidget):
     def sizeHint(self) -> QSize:
         return QSize(140, 72)
 
-    def show_margin(self, margin: Margin, stale: bool, picked: bool) -> None:
-        """Show a margin; a stale one is the last good result."""
+    def show_margin(self, margin: Margin, stale: bool, picked: bool) -> bool:
+        """Show a margin; a stale one is the last good result. Returns whether anything changed."""
         if (margin, stale, picked) == (self.margin, self.stale, self.picked):
-            return
+            return False
         self.margin, self.stale, self.picked = margin, stale, picked
         text = f"{margin.name}: {value_text(margin)}, limit {limit_text(margin)}, {margin.verdict}"
         self.setAccessibleName(text + (" (last good result)" if stale else ""))
         self.setToolTip(f"{METRICS[margin.metric].about}\n{value_text(margin)} {spread_text(margin)}\n"
                         f"limit {limit_text(margin)}: {margin.verdict}")  # fmt: skip
         self.update()
+        return True
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if self.margin is not None:
@@ -155,7 +156,7 @@ class MarginStrip(QWidget):
         self.setAccessibleName("Margins")
 
     def show_margins(self, margins: tuple[Margin, ...], stale: bool, picked: str | None) -> None:
-        """One tile per margin."""
+        """One tile per margin. Changed tiles are painted at once, ahead of everything else that an edit brings."""
         while len(self.tiles) > len(margins):
             tile = self.tiles.pop()
             self._row.removeWidget(tile)
@@ -166,4 +167,5 @@ class MarginStrip(QWidget):
             self.tiles.append(tile)
             self._row.addWidget(tile)
         for tile, m in zip(self.tiles, margins, strict=True):
-            tile.show_margin(m, stale, m.id == picked)
+            if tile.show_margin(m, stale, m.id == picked) and tile.isVisible():
+                tile.repaint()
