@@ -375,14 +375,14 @@ def test_any_guard_is_one_closed_solid(span: float, width: float, corner: float)
     solid = build_solid(ShapeInput(GuardShape(span_deg=span, width_mm=width, corner_mm=corner), 98.0, None))
     assert closed(solid)
     assert len(solid.decompose()) == 1
-    assert loose_pieces(mesh_of(solid)) == 1
+    assert loose_pieces(solid) == 1
 
 
 def test_loose_pieces_are_counted_and_cavities_are_not() -> None:
     two = Manifold.cube((5.0, 5.0, 5.0)) + Manifold.cube((5.0, 5.0, 5.0)).translate((9.0, 0.0, 0.0))
-    assert loose_pieces(mesh_of(two)) == 2
+    assert loose_pieces(two) == 2
     hollow = Manifold.cube((9.0, 9.0, 9.0), True) - Manifold.cube((5.0, 5.0, 5.0), True)
-    assert loose_pieces(mesh_of(hollow)) == 1
+    assert loose_pieces(hollow) == 1
 
 
 @pytest.mark.parametrize("kind", ["guard", "mount", "leg"])
@@ -391,7 +391,7 @@ def test_added_parts_suit_the_craft(project: Project, kind: str) -> None:
     both = project.model_copy(update={"parts": (*project.parts, new)})
     assert new.id not in {p.id for p in project.parts}
     assert [p for p in shape_problems(new, both) if p.severity == "error"] == []
-    assert loose_pieces(mesh_of(build_solid(shape_input(new, both)))) == 1
+    assert loose_pieces(build_solid(shape_input(new, both))) == 1
 
 
 def test_the_demo_has_no_problems(project: Project) -> None:

@@ -181,7 +181,7 @@ def judge_plates(
         f = r.filament
         tough = {c: toughness(f.ductility_road.at(c), f.ductility_layer.at(c)) for c in CORNERS}
         breaks = {
-            c: {n: break_point(cases[c][n].reserves, tough[c], stations) for n in CRASH_CASES if n in cases[c]} for c in CORNERS
+            c: {n: break_point(cases[c][n], tough[c], stations) for n in CRASH_CASES if n in cases[c]} for c in CORNERS
         }  # fmt: skip
         width = answer.grid.cover.sum(axis=1) * answer.grid.cell_mm[1]
         out[r.part.id] = PlateResult(

@@ -70,7 +70,7 @@ class Engine:
             at = f"parts.{part.id}.shape"
             if solid.is_empty():
                 raise Refused([Problem(at, f"{part.name}: nothing is left of the solid.")])
-            pieces = loose_pieces(self.mesh(given))
+            pieces = loose_pieces(solid)
             if pieces > 1:
                 raise Refused([Problem(at, f"{part.name} falls into {pieces} pieces: make pockets or windows smaller.")])
             return lay(solid, layup)

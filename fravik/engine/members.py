@@ -32,7 +32,6 @@ from fravik.structure.member import Member, MemberAnswer, MemberBasis, build_mem
 from fravik.structure.reserves import (
     StressBasis,
     corner_reserves,
-    member_raisers,
     packed_cases,
     stress_basis,
     unit_directions,
@@ -149,8 +148,12 @@ def judge_members(
 
 def _stress_bases(s: Solved) -> dict[Corner, StressBasis]:
     part, f = s.result.part, s.result.filament
-    notched = member_raisers(s.member, s.answers["typical"])
-    return {c: stress_basis(s.member, s.basis, s.answers[c], part.joint, f, part.recipe, notched) for c in CORNERS}
+
+    def at(corner: Corner, like: StressBasis | None) -> StressBasis:
+        return stress_basis(s.member, s.basis, s.answers[corner], part.joint, f, part.recipe, like)
+
+    typical = at("typical", None)
+    return {c: typical if c == "typical" else at(c, typical) for c in CORNERS}
 
 
 def working_band_hz(project: Project, power: PowerFigures) -> tuple[float, float]:

@@ -20,7 +20,6 @@ from fravik.structure.excitation import Crossing
 from fravik.structure.impact import speed_from_height_m_s
 from fravik.structure.member import Member, MemberAnswer
 from fravik.structure.plate import PlateAnswer
-from fravik.structure.platestress import PlateCase
 from fravik.structure.reserves import CaseReserves, StressBasis
 from fravik.structure.rows import RowTables
 from fravik.structure.service import Service
@@ -81,26 +80,21 @@ class MemberResult:
 
 @dataclass(frozen=True)
 class PlateResult:
-    """One body plate at all corners: reserves by station along it and by cell. ``ei_nmm2`` is of the whole width at each station."""
+    """One body plate at all corners: reserves by station along it. ``ei_nmm2`` is of the whole width at each station."""
 
     part_id: str
     tables: RowTables
     answer: PlateAnswer
     stations_mm: Floats
     ei_nmm2: Floats
-    plate_cases: dict[Corner, dict[str, PlateCase]]
+    cases: dict[Corner, dict[str, CaseReserves]]
     breaks: dict[Corner, dict[str, BreakPoint]]
     tough: Floats
     body_key: Any
 
-    @property
-    def cases(self) -> dict[Corner, dict[str, CaseReserves]]:
-        """Reserves by station."""
-        return {c: {n: p.reserves for n, p in cases.items()} for c, cases in self.plate_cases.items()}
-
     def worst_static(self, corner: Corner = "typical") -> tuple[str, CaseReserves]:
         """The governing case of those that are not crashes."""
-        here = {n: c.reserves for n, c in self.plate_cases[corner].items() if n not in CRASH_CASES}
+        here = {n: c for n, c in self.cases[corner].items() if n not in CRASH_CASES}
         name = min(here, key=lambda n: here[n].reserve)
         return name, here[name]
 

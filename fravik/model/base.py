@@ -11,6 +11,16 @@ class Frozen(BaseModel):
     """Immutable, hashable data; unknown fields and NaN are refused."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False, validate_default=False)
+    __slots__ = ("_content_hash",)
+
+    def __hash__(self) -> int:
+        """By content, worked out once: every stage of every evaluation asks for it."""
+        try:
+            return int(object.__getattribute__(self, "_content_hash"))
+        except AttributeError:
+            found = hash((type(self), *(self.__dict__[name] for name in type(self).model_fields)))
+            object.__setattr__(self, "_content_hash", found)
+            return found
 
 
 def quantity(

@@ -97,18 +97,21 @@ class ZoneField:
 
 def _region(layers: list[CrossSection]) -> Region:
     seen: dict[int, int] = {}
-    starts, ends, owner = [np.zeros((0, 2))], [np.zeros((0, 2))], [np.zeros(0, dtype=np.int64)]
+    loops, sizes, owner = [np.zeros((0, 2))], [0], [0]
     for c in layers:
         if id(c) in seen:
             continue
         seen[id(c)] = len(seen)
         for loop in c.to_polygons():
-            p = np.asarray(loop, dtype=np.float64)
-            starts.append(p)
-            ends.append(np.concatenate((p[1:], p[:1])))
-            owner.append(np.full(len(p), seen[id(c)], dtype=np.int64))
+            loops.append(np.asarray(loop, dtype=np.float64))
+            sizes.append(len(loops[-1]))
+            owner.append(seen[id(c)])
     slice_of_layer = np.array([seen[id(c)] for c in layers], dtype=np.int64)
-    return Region(np.concatenate(starts), np.concatenate(ends), np.concatenate(owner), slice_of_layer)
+    start = np.concatenate(loops)
+    last = np.cumsum(sizes) - 1
+    follow = np.arange(1, len(start) + 1)
+    follow[last[1:]] = last[:-1] + 1
+    return Region(start, start[follow], np.repeat(np.array(owner, dtype=np.int64), sizes), slice_of_layer)
 
 
 def _same(a: CrossSection, b: CrossSection) -> bool:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from manifold3d import CrossSection, Manifold
+from manifold3d import CrossSection, Manifold, OpType
 
 from fravik.model.joint import Joint
 from fravik.model.material import CarbonStock
@@ -74,13 +74,11 @@ def tongue_outline(arm: ArmShape, root: RootForm) -> CrossSection:
 
 def tongue_holes(arm: ArmShape, root: RootForm) -> CrossSection:
     """Bolt holes of a bolted tongue, or a hinge's pin hole."""
-    holes = CrossSection()
     if root.kind == "hinge":
         return disc(min(-arm.tongue_length_mm + arm.tongue_width_mm / 2, 0.0), 0.0, root.size_mm)
     if root.kind == "bolted":
-        for x, y in tongue_bolts(arm):
-            holes += disc(x, y, arm.tongue_bolt_mm)
-    return holes
+        return CrossSection.batch_boolean([disc(x, y, arm.tongue_bolt_mm) for x, y in tongue_bolts(arm)], OpType.Add)
+    return CrossSection()
 
 
 def arm_plan(arm: ArmShape, length_mm: float, root: RootForm = BOLTED) -> CrossSection:
@@ -94,15 +92,15 @@ def arm_plan(arm: ArmShape, length_mm: float, root: RootForm = BOLTED) -> CrossS
     # the closing may not grow past the root corner or beyond the pad
     keep = rectangle(0.0, -1e3, length_mm + rp, 1e3)
     plan = rooted + (padded ^ keep)
-    cuts = tongue_holes(a, root)
+    cuts = [tongue_holes(a, root)]
     for i in range(4):
         ang = math.pi / 4 + i * math.pi / 2
-        cuts += disc(length_mm + a.bolt_circle_mm / 2 * math.cos(ang), a.bolt_circle_mm / 2 * math.sin(ang), a.bolt_hole_mm)
+        cuts.append(disc(length_mm + a.bolt_circle_mm / 2 * math.cos(ang), a.bolt_circle_mm / 2 * math.sin(ang), a.bolt_hole_mm))
     if a.shaft_hole_mm > 0:
-        cuts += disc(length_mm, 0.0, a.shaft_hole_mm)
+        cuts.append(disc(length_mm, 0.0, a.shaft_hole_mm))
     for x0, x1 in pocket_spans(a, length_mm):
-        cuts += rounded_rectangle(x0, -a.pocket_width_mm / 2, x1, a.pocket_width_mm / 2, a.pocket_corner_mm)
-    return plan - cuts
+        cuts.append(rounded_rectangle(x0, -a.pocket_width_mm / 2, x1, a.pocket_width_mm / 2, a.pocket_corner_mm))
+    return plan - CrossSection.batch_boolean(cuts, OpType.Add)
 
 
 def _side_view(arm: ArmShape, length_mm: float, raise_mm: float = 0.0) -> list[tuple[float, float]]:

@@ -105,21 +105,9 @@ def mesh_of(solid: Manifold) -> Mesh:
     )
 
 
-def loose_pieces(mesh: Mesh) -> int:
-    """Number of separate bodies of a closed surface; a closed cavity is a shell of negative volume and does not count."""
-    label = np.arange(len(mesh.vertices_mm))
-    while True:
-        least = label[mesh.faces].min(axis=1)
-        new = label.copy()
-        for k in range(3):
-            np.minimum.at(new, mesh.faces[:, k], least)
-        new = np.minimum(new, new[new])
-        if (new == label).all():
-            break
-        label = new
-    tri = mesh.vertices_mm[mesh.faces]
-    volume = (tri[:, 0] * np.cross(tri[:, 1], tri[:, 2])).sum(axis=1) / 6
-    return int((np.bincount(label[mesh.faces[:, 0]], volume) > 1e-6).sum())
+def loose_pieces(solid: Manifold) -> int:
+    """Number of separate bodies; a closed cavity is a shell of negative volume and does not count."""
+    return sum(piece.volume() > 1e-6 for piece in solid.decompose())
 
 
 def fine_mesh_of(solid: Manifold, edge_mm: float) -> Mesh:

@@ -12,11 +12,11 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.linalg import cho_factor, cho_solve
 
 from fravik.printing.zones import Floats
 
 from .plate import PlateAnswer
+from .solve import solve_positive
 
 STACK, BATTERY, STRAP, LEGS = "stack", "battery", "strap", "legs"
 BLOCK_SPRING = 5.0
@@ -80,16 +80,19 @@ def body_points(
     return BodyPoints(np.array(xy), tuple(groups), spots)
 
 
-def _attach(point: Floats, block: Floats, height: float) -> tuple[Floats, Floats]:
-    """Rows that take a plate point's dofs (5) and a block's dofs (6) to the slip (3) between them at the plate's mid-plane height.
+def _attach(points: Floats, blocks: Floats, height: Floats) -> Floats:
+    """Rows (n, 3, 11) that take a plate point's dofs (5) and its block's (6) to the slip (3) between them at the plate's mid-plane height.
 
-    The block is rigid about ``block``; the plate's own turn carries its face.
+    A block is rigid about its place in ``blocks``; the plate's own turn carries its face.
     """
-    dx, dy = point[0] - block[0], point[1] - block[1]
-    plate = np.zeros((3, 5))
-    plate[0, 0] = plate[1, 1] = plate[2, 2] = 1.0
-    body = np.array([[1, 0, 0, 0, height, -dy], [0, 1, 0, -height, 0, dx], [0, 0, 1, dy, -dx, 0]], dtype=float)
-    return plate, body
+    dx, dy = (points - blocks).T
+    out = np.zeros((len(points), 3, 11))
+    for i in range(3):
+        out[:, i, i], out[:, i, 5 + i] = 1.0, -1.0
+    out[:, 0, 9], out[:, 0, 10] = -height, dy
+    out[:, 1, 8], out[:, 1, 10] = height, -dx
+    out[:, 2, 8], out[:, 2, 9] = -dy, dx
+    return out
 
 
 def _arm_turn(k: int) -> Floats:
@@ -134,19 +137,18 @@ def _pair(plates: dict[str, PlateAnswer], points: BodyPoints, tongues: Tongues) 
     for i, name in enumerate(names):
         k[many * i : many * (i + 1), many * i : many * (i + 1)] = own[name]
     half = max(tongues.gap_mm / 2, 0.5)
-    for a, bolts in enumerate(points.bolts):
-        block = points.xy_mm[list(bolts)].mean(axis=0)
-        share = tongues.area_mm2 / len(bolts)
-        spring = BLOCK_SPRING * np.array([tongues.shear_mpa * share / half] * 2 + [tongues.squeeze_mpa * share / half])
-        base = many * len(names) + 6 * a
-        for i, name in enumerate(names):
-            height = (tongues.gap_mm + plates[name].section.thickness_mm) / 2 * (1 if name == "top" else -1)
-            for p in bolts:
-                plate, body = _attach(points.xy_mm[p], block, height)
-                rows = np.hstack([plate, -body])
-                first = many * i + place[5 * p]
-                at = np.r_[first : first + 5, base : base + 6]
-                k[np.ix_(at, at)] += rows.T @ (spring[:, None] * rows)
+    bolts = np.concatenate([np.array(b) for b in points.bolts])
+    arm = np.repeat(np.arange(len(points.bolts)), [len(b) for b in points.bolts])
+    middles = np.array([points.xy_mm[list(b)].mean(axis=0) for b in points.bolts])
+    share = (tongues.area_mm2 / np.bincount(arm))[arm]
+    spring = BLOCK_SPRING / half * share[:, None] * np.array([tongues.shear_mpa, tongues.shear_mpa, tongues.squeeze_mpa])
+    first = np.array([place[5 * int(p)] for p in bolts])
+    for i, name in enumerate(names):
+        height = (tongues.gap_mm + plates[name].section.thickness_mm) / 2 * (1 if name == "top" else -1)
+        rows = _attach(points.xy_mm[bolts], middles[arm], np.full(len(bolts), height))
+        blocks = rows.transpose(0, 2, 1) @ (spring[:, :, None] * rows)
+        at = np.hstack([many * i + first[:, None] + np.arange(5), many * len(names) + 6 * arm[:, None] + np.arange(6)])
+        np.add.at(k, (at[:, :, None], at[:, None, :]), blocks)
     held = many * (names.index("bottom") if "bottom" in names else 0)
     stiff = 1e3 * float(np.abs(np.diag(k)).max()) ** 0.5
     for p in points.spots[STACK]:
@@ -176,7 +178,7 @@ def solve_body(plates: dict[str, PlateAnswer], points: BodyPoints, tongues: Tong
     loads = _root_loads(points, pair.many * len(names), len(pair.k), root_radius_mm)
     spots = {name: _spot_loads(points, names, pair, name) for name in points.spots}
     every = np.concatenate([loads, *spots.values()], axis=1)
-    u = cho_solve(cho_factor(pair.k, check_finite=False), every, check_finite=False)
+    u = solve_positive(pair.k, every)
     root = loads[:, :6].T @ u[:, :6]
 
     def taken(columns: slice) -> dict[str, Floats]:

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 from fravik.library import screw
 from fravik.model.joint import Joint
@@ -38,6 +39,7 @@ def around_hole(recipe: Recipe, core_share: float) -> float:
     return wall + (1.0 - wall) * core_share
 
 
+@lru_cache(maxsize=64)
 def screw_hold(joint: Joint, f: Filament, corner: Corner, recipe: Recipe, across_layers: bool) -> ScrewHold:
     """What one screw of a joint holds. ``across_layers``: the screw runs across the layers."""
     size = screw(joint.screw)

@@ -10,10 +10,11 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.linalg import cho_factor, cho_solve, eigh
+from scipy.linalg import eigh
 
 from .beams import BeamLine, TipBody, element_matrices
 from .section import SectionLine
+from .solve import solve_positive
 
 Floats = NDArray[np.float64]
 
@@ -172,9 +173,9 @@ class Responses:
 
 def respond(a: Assembled, k: Floats, loads: Floats) -> Responses:
     """Solve a held chain (``k`` with its springs) for load columns."""
-    u = cho_solve(cho_factor(k, check_finite=False), loads, check_finite=False)
-    n = len(a.recover)
-    ends = np.stack([u[6 * e : 6 * e + 12] for e in range(n)])
+    u = solve_positive(k, loads)
+    ends = u.reshape(len(a.recover) + 1, 6, -1)
+    ends = np.concatenate([ends[:-1], ends[1:]], axis=1)
     f = a.recover @ ends
     near, far = f[:, :6], f[:, 6:]
     pull, twist = far[:, 0], far[:, 3]

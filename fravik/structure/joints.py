@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -87,8 +88,9 @@ def _through_thickness(f: Filament, corner: Corner, recipe: Recipe) -> tuple[flo
     return e * solid, f.g_layer_mpa.at(corner) * solid
 
 
+@lru_cache(maxsize=64)
 def joint_springs(joint: Joint, root: RootGeometry, f: Filament, corner: Corner, recipe: Recipe) -> JointSprings:
-    """Springs of a root joint."""
+    """Springs of a root joint; shared between callers, so not to be written to."""
     b, h, length, wide = root.width_mm, root.height_mm, root.tongue_length_mm, root.tongue_width_mm
     e = f.e_road_mpa.at(corner)
     k = np.full(6, RIGID)

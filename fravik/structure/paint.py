@@ -62,14 +62,18 @@ def _chosen(fixed: list[float], others: list[tuple[float, float]], most: int) ->
     return sorted(out)
 
 
-def _popular(values: Floats, weights: Floats, least: float) -> list[tuple[float, float]]:
-    """Places where many strips end, with how many: values are gathered into clusters."""
+def _popular(values: Floats, weights: Floats, rim: NDArray[np.bool_], least: float, most: float) -> list[tuple[float, float]]:
+    """Places where many strips end, with how many: values are gathered into clusters. The part's own ends weigh ``most`` more."""
     order = np.argsort(values)
-    ordered, weights = values[order], weights[order]
+    ordered = values[order]
+    each = np.where(np.stack([rim, ~rim]), weights, 0.0)[:, order]
     start = np.flatnonzero(np.diff(ordered, prepend=-np.inf) > 0.05)
-    sizes = np.add.reduceat(weights, start)
-    sums = np.add.reduceat(ordered * weights, start)
-    return [(s / n, n) for s, n in zip(sums.tolist(), sizes.tolist(), strict=True) if n >= least]
+    sizes = np.add.reduceat(each, start, axis=1)
+    sums = np.add.reduceat(ordered * each, start, axis=1)
+    out = []
+    for extra, total, count in zip((most, 0.0), sums.tolist(), sizes.tolist(), strict=True):
+        out += [(s / n, n + extra) for s, n in zip(total, count, strict=True) if n >= least]
+    return out
 
 
 def _row_breaks(tables: RowTables) -> tuple[NDArray[np.bool_], Floats]:
@@ -105,11 +109,7 @@ def paint(tables: RowTables, inserts: tuple[Insert, ...] = (), columns: int = CO
                 fix_v += [float(box[0][s]), float(box[1][s])]
                 fix_r += [float(box[2][s]), float(box[3][s])]
         # where the part itself ends comes before where its zones do
-        popular = [
-            (place, count + len(tables.rows_mm) * float(outer))
-            for outer in (True, False)
-            for place, count in _popular(value[here], weight[here] * (rim[here] == outer), max(2.0, len(used) / 8))
-        ]
+        popular = _popular(value[here], weight[here], rim[here], max(2.0, len(used) / 8), len(tables.rows_mm))
         cuts = a + np.flatnonzero(breaks[a:b, s])
         steps = list(zip((tables.rows_mm[cuts, s] + half).tolist(), change[cuts, s].tolist(), strict=True))
         v[s] = _filled(_chosen(fix_v, popular, columns), columns)

@@ -306,10 +306,9 @@ def solve_plate(grid: PlateGrid, section: PlateSection, points: Floats, slots: N
     for k, per_node, dofs in ((kb, 3, (2, 3, 4)), (ks, 2, (0, 1))):
         mine = np.flatnonzero(np.isin(slots % 5, dofs))
         load = np.zeros((nx + 1, ny + 1, per_node, len(mine)))
-        for c, slot in enumerate(slots[mine]):
-            (i, j), dof = cells[slot // 5], dofs.index(slot % 5)
-            for w, (ci, cj) in zip(weights[slot // 5], _CORNERS, strict=True):
-                load[i + ci, j + cj, dof, c] = w
+        point, dof = slots[mine] // 5, np.searchsorted(dofs, slots[mine] % 5)
+        for w, (ci, cj) in zip(weights[point].T, _CORNERS, strict=True):
+            load[cells[point, 0] + ci, cells[point, 1] + cj, dof, np.arange(len(mine))] = w
         flat = load.reshape(nx + 1, (ny + 1) * per_node, len(mine))
         u = _solve_blocks(*_blocks(grid.cover, k, per_node), flat) if len(mine) else flat
         compliance[np.ix_(mine, mine)] = np.tensordot(flat, u, axes=((0, 1), (0, 1)))

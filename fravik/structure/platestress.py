@@ -6,7 +6,6 @@ factor of a hole in a plate bent out of its plane. Shear through the thickness a
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
@@ -20,18 +19,10 @@ from .orthotropy import stress_turn
 from .plate import PlateAnswer
 from .printed import CORE, SKIN, WALL, printed_material, zone_elastics
 from .raisers import OUT_OF_PLANE_SHARE, hole_tension, notched
-from .reserves import CAP, CROSS, CRUSH, KINDS, ROAD, SLIDE, SPLIT, CaseReserves
+from .reserves import CAP, CROSS, CRUSH, KINDS, ROAD, SLIDE, SPLIT, CaseReserves, governing
 
 WHOLE = 0.985
 TYPICAL_HOLE = (3.2, 12.0)
-
-
-@dataclass(frozen=True)
-class PlateCase:
-    """One case of a plate: reserves by station along it, and the least reserve of every cell (nx, ny)."""
-
-    reserves: CaseReserves
-    cells: Floats
 
 
 @lru_cache(maxsize=64)
@@ -52,32 +43,27 @@ def _plane(f: Filament, recipe: Recipe, zone: int) -> tuple[Floats, Floats]:
 
 def plate_reserves(
     answer: PlateAnswer, f: Filament, recipe: Recipe, forces: dict[Corner, dict[str, Floats]], stations_mm: Floats
-) -> dict[Corner, dict[str, PlateCase]]:  # fmt: skip
-    """Reserves in every case at every corner; ``forces`` are on the plate's points, (5 P,) each.
+) -> dict[Corner, dict[str, CaseReserves]]:
+    """Reserves by station along a plate in every case at every corner; ``forces`` are on the plate's points, (5 P,) each.
 
     ``stations_mm`` (nx,) are the cells' middles. Stress follows the loads alone; the strengths of each corner are set against it.
     """
-    index = _indices(answer, f, recipe, forces["typical"])
+    index = _indices(answer, f, recipe, forces["typical"]).max(axis=2)
+    names = list(forces["typical"])
     base = printed_material(f, recipe, "typical").strengths
-    size = {n: max(float(np.abs(v).max()), 1e-12) for n, v in forces["typical"].items()}
-    out: dict[Corner, dict[str, PlateCase]] = {}
+    size = np.maximum(np.abs(np.stack([forces["typical"][n] for n in names])).max(axis=1), 1e-12)
+    out: dict[Corner, dict[str, CaseReserves]] = {}
     for corner, cases in forces.items():
         s = printed_material(f, recipe, corner).strengths
         ratio = np.ones(CRUSH + 1)
-        for kind, names in ((ROAD, ("road_mpa",)), (CROSS, ("cross_mpa", "plane_shear_mpa")), (SPLIT, ("layer_mpa", "layer_shear_mpa")),
-                            (SLIDE, ("layer_mpa", "layer_shear_mpa"))):  # fmt: skip
-            ratio[kind] = min(getattr(s, k) / getattr(base, k) for k in names)
+        for kind, strengths in ((ROAD, ("road_mpa",)), (CROSS, ("cross_mpa", "plane_shear_mpa")),
+                                (SPLIT, ("layer_mpa", "layer_shear_mpa")), (SLIDE, ("layer_mpa", "layer_shear_mpa"))):  # fmt: skip
+            ratio[kind] = min(getattr(s, k) / getattr(base, k) for k in strengths)
         ratio[CRUSH] = min(a / b for a, b in zip(s.core_mpa, base.core_mpa, strict=True))
-        more = np.array([float(np.abs(cases[n]).max()) / size[n] for n in cases])
-        cells = np.minimum(1.0 / np.maximum(index / ratio[:, None, None, None] * more, 1.0 / CAP), CAP)
-        cells = np.where(answer.grid.cover[None, ..., None] > 0, cells, CAP)
-        rows, least = cells.min(axis=2), cells.min(axis=0)
-        out[corner] = {}
-        for c, name in enumerate(cases):
-            here = np.full((len(KINDS), rows.shape[1]), CAP)
-            here[: CRUSH + 1] = rows[..., c]
-            k, i = np.unravel_index(int(np.argmin(here)), here.shape)
-            out[corner][name] = PlateCase(CaseReserves(here, KINDS[k], float(stations_mm[i]), float(here[k, i])), least[..., c])
+        more = np.abs(np.stack([cases[n] for n in names])).max(axis=1) / size
+        rows = np.full((len(KINDS), index.shape[1], len(names)), CAP)
+        rows[: CRUSH + 1] = np.minimum(1.0 / np.maximum(index / ratio[:, None, None] * more, 1.0 / CAP), CAP)
+        out[corner] = governing(rows, names, stations_mm)
     return out
 
 

@@ -29,6 +29,8 @@ from .stress import SectionForces, StressField, curvatures, stresses
 KINDS = ("road pull", "road-to-road", "layer split", "layer shear", "core crush", "wall buckling", "carbon", "bond line",
          "bearing", "bolt tear-out", "joint")  # fmt: skip
 ROAD, CROSS, SPLIT, SLIDE, CRUSH, BUCKLE, FIBRE, BOND, BEARING, TEAR, JOINT = range(len(KINDS))
+# kinds in which two strengths act together, squares summed
+TOGETHER = (CROSS, SPLIT, SLIDE, CRUSH)
 BRITTLE_KINDS = frozenset({"layer split", "layer shear", "carbon", "bond line", "joint"})
 BEARING_FACTOR = 1.6
 CAP = 99.0
@@ -70,9 +72,8 @@ class StressBasis:
 def _factors(arc_mm: Floats, raisers: tuple[Raiser, ...]) -> tuple[Floats, Floats, Floats]:
     out = np.ones((3, len(arc_mm) - 1))
     for r in raisers:
-        hit = r.over(arc_mm)
-        for row, k in enumerate((r.pull, r.up, r.side)):
-            out[row, hit] = np.maximum(out[row, hit], k)
+        factor = np.array([[r.pull], [r.up], [r.side]])
+        np.maximum(out, factor, out=out, where=r.over(arc_mm))
     return out[0], out[1], out[2]
 
 
@@ -87,14 +88,15 @@ def member_raisers(member: Member, answer: MemberAnswer) -> tuple[Raiser, ...]:
 
 def stress_basis(
     member: Member, basis: MemberBasis, answer: MemberAnswer, joint: Joint, f: Filament, recipe: Recipe,
-    raisers: tuple[Raiser, ...] | None = None,
+    like: StressBasis | None = None,
 ) -> StressBasis:  # fmt: skip
-    """Prepare stress recovery once for all cases; the raisers of one corner serve the others too."""
-    raisers = member_raisers(member, answer) if raisers is None else raisers
+    """Prepare stress recovery once for all cases; another corner's basis (``like``) lends its raisers."""
+    raisers = member_raisers(member, answer) if like is None else like.raisers
+    factors = _factors(member.path.arc_mm, raisers) if like is None else (like.pull, like.up, like.side)
     walls = recipe.walls * recipe.line_width_mm
     return StressBasis(
         member, basis, answer, root_joint(member.shape, joint), f, recipe, raisers,
-        *_factors(member.path.arc_mm, raisers), critical_stress_mpa(member, answer.material, recipe), walls,
+        *factors, critical_stress_mpa(member, answer.material, recipe), walls,
     )  # fmt: skip
 
 
@@ -197,12 +199,12 @@ def stress_field(basis: StressBasis) -> StressField:
 class UnitIndices:
     """Stress over strength at the typical corner for cases of unit size: index (6 kinds, S, cases) at the worst point of each kind.
 
-    ``pulled`` is the part of the first strength there, for the kinds in which two act together; ``severity`` (S, cases) the size of the
-    forces behind them.
+    ``squares`` (2, 4, S, cases) are the parts of the two strengths that act together in the kinds of TOGETHER; ``severity`` (S, cases) is
+    the size of the forces behind them.
     """
 
     index: Floats
-    pulled: dict[int, Floats]
+    squares: Floats
     severity: Floats
 
 
@@ -226,10 +228,10 @@ def unit_indices(basis: StressBasis, directions: Floats) -> UnitIndices:
     worst = flat.argmax(axis=3)[..., None]
     index = np.take_along_axis(flat, worst, axis=3)[..., 0]
     parts = first.transpose(0, 2, 4, 1, 3).reshape(3, n, cases, -1)
-    pulled = {
-        kind: np.take_along_axis(parts[k], worst[kind], axis=2)[..., 0] for kind, k in ((CROSS, 0), (SPLIT, 1), (SLIDE, 1), (CRUSH, 2))
-    }
-    return UnitIndices(index, pulled, np.maximum(_severity(basis, forces), 1e-15))
+    both = index[list(TOGETHER)]
+    pulled = np.where(both > 0, np.take_along_axis(parts[[0, 1, 1, 2]], worst[list(TOGETHER)], axis=3)[..., 0], 0.0) ** 2
+    squares = np.stack([pulled, np.maximum(both**2 - pulled, 0.0)])
+    return UnitIndices(index, squares, np.maximum(_severity(basis, forces), 1e-15))
 
 
 def corner_reserves(
@@ -257,16 +259,17 @@ def corner_reserves(
 
 
 def _at_corner(unit: UnitIndices, basis: StressBasis, b: StressBasis) -> Floats:
+    """Indices of the typical corner with each strength changed for another one."""
+    if b is basis:
+        return unit.index
     base, s = basis.answer.material.strengths, b.answer.material.strengths
     here = unit.index.copy()
     here[ROAD] *= base.road_mpa / s.road_mpa
     core = [x / y for x, y in zip(base.core_mpa, s.core_mpa, strict=True)]
     across, layer, slide = base.cross_mpa / s.cross_mpa, base.layer_mpa / s.layer_mpa, base.layer_shear_mpa / s.layer_shear_mpa
-    for kind, one, two in ((CROSS, across, base.plane_shear_mpa / s.plane_shear_mpa), (SPLIT, layer, slide), (SLIDE, layer, slide),
-                           (CRUSH, max(core[0], core[1], core[5]), max(core[2:5]))):  # fmt: skip
-        index, pulled = unit.index[kind], unit.pulled[kind]
-        other = np.maximum(index**2 - pulled**2, 0.0)
-        here[kind] = np.where(index > 0, np.sqrt((pulled * one) ** 2 + other * two**2), 0.0)
+    one = np.array([across, layer, layer, max(core[0], core[1], core[5])])[:, None, None]
+    two = np.array([base.plane_shear_mpa / s.plane_shear_mpa, slide, slide, max(core[2:5])])[:, None, None]
+    here[list(TOGETHER)] = np.sqrt(unit.squares[0] * one**2 + unit.squares[1] * two**2)
     here[BUCKLE] *= max(x / y for x, y in zip(basis.buckling_mpa, b.buckling_mpa, strict=True))
     return here
 
@@ -295,12 +298,18 @@ def _case_reserves(basis: StressBasis, index: Floats, names: list[str], forces: 
     values[BEARING, 0], values[TEAR, 0] = _bolt_rows(basis, root)
     use = joint_use(basis.joint, member.root, basis.filament, answer.corner, basis.recipe, root)
     values[JOINT, 0] = np.minimum(1.0 / np.maximum(use.broken, 1.0 / CAP), CAP)
+    return governing(values, names, member.stations_mm, use.what)
+
+
+def governing(values: Floats, names: list[str], stations_mm: Floats, joint_detail: str = "") -> dict[str, CaseReserves]:
+    """Each case's reserves (kinds, stations, cases) with the kind and station of its least."""
+    _, stations, cases = values.shape
+    least = values.reshape(-1, cases).argmin(axis=0)
     out = {}
-    for c, name in enumerate(names):
-        here = values[:, :, c]
-        k, i = np.unravel_index(int(np.argmin(here)), here.shape)
-        detail = use.what if k == JOINT else ""
-        out[name] = CaseReserves(here, KINDS[k], float(member.stations_mm[i]), float(here[k, i]), detail)
+    for c, (name, at) in enumerate(zip(names, least.tolist(), strict=True)):
+        k, i = divmod(at, stations)
+        detail = joint_detail if k == JOINT else ""
+        out[name] = CaseReserves(values[:, :, c], KINDS[k], float(stations_mm[i]), float(values[k, i, c]), detail)
     return out
 
 

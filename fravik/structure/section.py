@@ -15,7 +15,7 @@ from .printed import PrintedMaterial
 from .rows import RowTables
 from .sectionfe import Grids, SectionFE, solve_sections
 
-SOLVE_EVERY = 4
+REACH = 2
 
 
 @dataclass(frozen=True)
@@ -51,7 +51,7 @@ class SectionLine:
 class SectionBasis:
     """Section finite elements at the typical material, from which every corner's constants follow.
 
-    Along a taper one section in four is solved. ``of`` (S,) tells which solved section stands for a station; the ``stretch`` of
+    Along a taper one section in five is solved. ``of`` (S,) tells which solved section stands for a station; the ``stretch`` of
     v and r and the ``ease`` of twist, shear along v and shear along r (3, S) carry its answers over by proportion.
     """
 
@@ -129,7 +129,7 @@ def _sizes(tables: RowTables, material: PrintedMaterial) -> dict[str, Floats]:
 def _representatives(
     tables: RowTables, size: dict[str, Floats], inserts: tuple[Insert, ...]
 ) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-    """Stations to solve, and which of them stands for each station: in a run of like sections one in four and both ends."""
+    """Stations to solve, and which of them stands for each station: in a run of like sections one in five."""
     n = len(tables.stations_mm)
     ends = tables.crossings[0]
     edges = np.bincount(ends.station, minlength=n) / np.maximum((tables.moments[0, 0] > 1e-9).sum(axis=0), 1)
@@ -141,16 +141,16 @@ def _representatives(
     for i in inserts:
         jump |= np.abs(np.diff(i.share * (i.area_mm2 > 0), prepend=0.0)) > 0.02
     run = np.cumsum(jump)
-    first = np.r_[True, np.diff(run) > 0]
-    last = np.r_[np.diff(run) > 0, True]
-    place = np.arange(n) - np.maximum.accumulate(np.where(first, np.arange(n), 0))
-    solve = first | last | (place % SOLVE_EVERY == 0)
-    picks = np.flatnonzero(solve)
-    before = np.cumsum(solve) - 1
-    after = np.minimum(before + 1, len(picks) - 1)
     here = np.arange(n)
-    closer = (picks[after] - here < here - picks[before]) & (run[picks[after]] == run)
-    return picks, np.where(closer, after, before)
+    first = np.maximum.accumulate(np.where(np.r_[True, np.diff(run) > 0], here, 0))
+    long = np.bincount(run, minlength=run[-1] + 1)[run]
+    # a run is shared out among as few solved sections as leave none of its stations more than REACH away
+    shares = -(-long // (2 * REACH + 1))
+    share = (here - first) * shares // long
+    low, high = first + -(-share * long // shares), first + -(-(share + 1) * long // shares)
+    stands = (low + high - 1) // 2
+    picks, of = np.unique(stands, return_inverse=True)
+    return picks, of
 
 
 def _insert_at(i: Insert, index: NDArray[np.int64]) -> Insert:

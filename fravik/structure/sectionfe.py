@@ -43,6 +43,7 @@ class SectionFE:
     ``warp`` (3, S, R+1, C+1): torsion, shear along v, shear along r. Flexibilities are energies per unit force squared.
     ``centre``: shear centre; ``middle``: stiffness-weighted middle. ``pieces``: number of parts that nothing joins; ``own_*``: their
     bending stiffness about their own middles, summed; ``apart``: sum of EI across times the square of each part's distance.
+    ``piece_``: middle of the part that each cell belongs to (S, R, C).
     """
 
     gj_nmm2: Floats
@@ -57,6 +58,8 @@ class SectionFE:
     own_v_nmm2: Floats
     own_r_nmm2: Floats
     apart_nmm4: Floats
+    piece_v_mm: Floats
+    piece_r_mm: Floats
 
 
 _PLACE = ((0, 0), (1, 0), (1, 1), (0, 1))  # (column, row) of an element's nodes
@@ -88,7 +91,7 @@ def solve_sections(g: Grids) -> SectionFE:
     top = np.maximum(np.maximum(g.gv_mpa, g.gr_mpa).max(axis=(1, 2), keepdims=True), 1e-9)
     gv, gr = np.maximum(g.gv_mpa, VOID * top), np.maximum(g.gr_mpa, VOID * top)
 
-    part, sums = bending_of_parts(g.e_mpa, area, v, r, a, b, solid)
+    part, sums = _bending_of_parts(g.e_mpa, area, v, r, a, b, solid)
     local = np.stack([_torsion_load(g, solid, v, r, a, b), *_shear_load(g.e_mpa, area, v, r, a, b, part, sums)], axis=1)
     nodal = np.zeros((n, 3, cols + 1, high))
     for i, (c, q) in enumerate(_PLACE):
@@ -109,10 +112,9 @@ def solve_sections(g: Grids) -> SectionFE:
     flex_v, flex_r = (np.minimum(x, MOST_FLEX / whole) for x in (flex_v, flex_r))
     grid = warp.reshape(n, 3, cols + 1, high).transpose(1, 0, 3, 2)
     centre_r, centre_v = -_torque(grid[1], gv, gr, v, r, a, b, solid), _torque(grid[2], gv, gr, v, r, a, b, solid)
-    pieces = np.array([len(np.unique(part[s][solid[s]])) if solid[s].any() else 0 for s in range(n)])
     return SectionFE(
         gj, flex_v, flex_r, centre_v + v0[:, 0, 0], centre_r + r0[:, 0, 0], sums.whole_v + v0[:, 0, 0],
-        sums.whole_r + r0[:, 0, 0], grid, pieces, sums.own_v, sums.own_r, sums.apart,
+        sums.whole_r + r0[:, 0, 0], grid, sums.pieces, sums.own_v, sums.own_r, sums.apart, sums.mid_v + v0, sums.mid_r + r0,
     )  # fmt: skip
 
 
@@ -124,7 +126,7 @@ def _torsion_load(g: Grids, solid: NDArray[np.bool_], v: Floats, r: Floats, a: F
 
 @dataclass(frozen=True)
 class PartSums:
-    """Middles of each cell's part (S, R, C) and the summed bending stiffnesses of the parts (S,)."""
+    """Middles of each cell's part (S, R, C), the summed bending stiffnesses of the parts (S,), and how many parts there are."""
 
     mid_v: Floats
     mid_r: Floats
@@ -134,9 +136,10 @@ class PartSums:
     apart: Floats
     whole_v: Floats
     whole_r: Floats
+    pieces: NDArray[np.int64]
 
 
-def bending_of_parts(
+def _bending_of_parts(
     e: Floats, area: Floats, v: Floats, r: Floats, a: Floats, b: Floats, solid: NDArray[np.bool_]
 ) -> tuple[NDArray[np.int64], PartSums]:
     """Which part of its section each cell belongs to, and the parts' middles and bending stiffnesses."""
@@ -160,7 +163,8 @@ def bending_of_parts(
     ei_r = total(ea * ((r - mid_r) ** 2 + b * b / 12)).reshape(n, width)
     ei_v = total(ea * ((v - mid_v) ** 2 + a * a / 12)).reshape(n, width)
     apart = (ei_r * (mv.reshape(n, width) - cv[:, None]) ** 2 + ei_v * (mr.reshape(n, width) - cr[:, None]) ** 2).sum(axis=1)
-    return part, PartSums(mid_v, mid_r, own_v, own_r, own_vr, apart, cv, cr)
+    pieces = (np.bincount(key, solid.ravel(), n * width).reshape(n, width) > 0).sum(axis=1)
+    return part, PartSums(mid_v, mid_r, own_v, own_r, own_vr, apart, cv, cr, pieces)
 
 
 def _shear_load(

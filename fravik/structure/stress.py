@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from fravik.printing.zones import Floats
 
 from .section import SectionBasis, SectionLine
-from .sectionfe import bending_of_parts, edge_strains
+from .sectionfe import edge_strains
 
 PRESENT = 0.12
 EIGHT = np.arange(8) * np.pi / 4
@@ -39,16 +39,6 @@ class StressPoints:
 
 def _outward(x: Floats, mid: Floats) -> NDArray[np.bool_]:
     return np.asarray(x >= mid[:, None, None])
-
-
-def _piece_middles(basis: SectionBasis, shape: tuple[int, ...]) -> tuple[Floats, Floats]:
-    """Middle of the part of the section that each cell belongs to (S, R, C)."""
-    g = basis.grids
-    a, b = np.diff(g.v_mm, axis=1)[:, None, :], np.diff(g.r_mm, axis=1)[:, :, None]
-    v = np.broadcast_to((g.v_mm[:, 1:] + g.v_mm[:, :-1])[:, None, :] / 2, shape)
-    r = np.broadcast_to((g.r_mm[:, 1:] + g.r_mm[:, :-1])[:, :, None] / 2, shape)
-    _, sums = bending_of_parts(g.e_mpa, a * b, v, r, a, b, (g.gv_mpa + g.gr_mpa) > 0)
-    return sums.mid_v, sums.mid_r
 
 
 def stress_points(basis: SectionBasis) -> StressPoints:
@@ -86,9 +76,8 @@ def stress_points(basis: SectionBasis) -> StressPoints:
 
     local_v, local_r = np.zeros((n, size)), np.zeros((n, size))
     if (basis.fe.pieces > 1).any():
-        piece_v, piece_r = _piece_middles(basis, cell_v.shape)
-        local_v = np.repeat((out_v - piece_v).reshape(n, -1), 2, axis=1)
-        local_r = np.repeat((out_r - piece_r).reshape(n, -1), 2, axis=1)
+        local_v = np.repeat((out_v - basis.fe.piece_v_mm).reshape(n, -1), 2, axis=1)
+        local_r = np.repeat((out_r - basis.fe.piece_r_mm).reshape(n, -1), 2, axis=1)
 
     picks = np.empty((3, n, len(stack)), dtype=np.int64)
     there = np.zeros((3, n), dtype=bool)
@@ -97,16 +86,12 @@ def stress_points(basis: SectionBasis) -> StressPoints:
         there[zone] = inside.any(axis=1)
         picks[zone] = (stack + np.where(inside, 0.0, -1e9)).argmax(axis=2).T
 
-    def take(x: Floats) -> Floats:
-        return np.stack([np.take_along_axis(x, picks[z], axis=1) for z in range(3)])[:, basis.of]
-
-    # carried over to the stations that each solved section stands for
+    every = np.concatenate([np.stack([dv, dr, local_v, local_r]), fv, fr])
+    # read at the points of each zone, and carried over to the stations that each solved section stands for
+    at = every[:, np.arange(n)[:, None], picks][:, :, basis.of]
     long_v, long_r = basis.stretch_v[:, None], basis.stretch_r[:, None]
     ease = basis.ease[:, None, :, None]
-    return StressPoints(
-        take(flat_v - mid_v[:, None]) * long_v, take(flat_r - mid_r[:, None]) * long_r, np.stack([take(f) for f in fv]) * ease,
-        np.stack([take(f) for f in fr]) * ease, take(local_v) * long_v, take(local_r) * long_r, there[:, basis.of],
-    )  # fmt: skip
+    return StressPoints(at[0] * long_v, at[1] * long_r, at[4:7] * ease, at[7:] * ease, at[2] * long_v, at[3] * long_r, there[:, basis.of])
 
 
 @dataclass(frozen=True)

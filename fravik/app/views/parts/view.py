@@ -24,31 +24,26 @@ from fravik.app.session import Session
 from fravik.app.widgets.basics import Card, clear, label, set_role
 from fravik.app.widgets.ruler import Ruler
 from fravik.app.widgets.scene import Scene
-from fravik.app.widgets.section import SectionView, ZoneKey
 from fravik.app.widgets.waysout import WaysOut
 from fravik.engine.notes import pair_note
 from fravik.engine.results import Evaluation, MemberResult
 from fravik.engine.ruler import (
     WORST,
     Shown,
-    governing_at,
     judged,
-    picture_at,
-    probe_at,
     reserves_of,
     ruler_of,
-    stiffness_text,
 )
 from fravik.engine.why import why
 from fravik.model.recipe import LIES_LABELS
 from fravik.shape.defaults import ADDABLE, part_for
-from fravik.structure.probe import SectionProbe
 from fravik.study.words import clock
 
 from .controls import PartControls
 from .plastics_page import PlasticsPage
 from .plate_page import PlatePage
 from .scene import ReserveKey, draw_part
+from .section_card import SectionCard
 
 PAGES = ("Strength", "On the plate", "Plastics")
 
@@ -70,8 +65,6 @@ class PartsView(QWidget):
         self.part_id = session.project.parts[0].id if session.project.parts else ""
         self.case = WORST
         self.pinned: Pinned | None = None
-        self._probe: SectionProbe | None = None
-        self._probe_key: tuple[object, ...] = ()
         self.columns = grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setSpacing(8)
@@ -84,7 +77,10 @@ class PartsView(QWidget):
         grid.setRowStretch(1, 9)
         right = QVBoxLayout()
         right.setSpacing(8)
-        right.addWidget(self._section_card(), 4)
+        self.section_card = SectionCard()
+        self.section, self.why = self.section_card.section, self.section_card.why
+        self.figures, self.zone_key = self.section_card.figures, self.section_card.zone_key
+        right.addWidget(self.section_card, 4)
         right.addWidget(self._made_card(), 6)
         side = QWidget()
         side.setLayout(right)
@@ -165,23 +161,6 @@ class PartsView(QWidget):
         card.column.addWidget(self.ruler, 1)
         card.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         card.setMinimumHeight(196)
-        return card
-
-    def _section_card(self) -> Card:
-        card = Card("Section as printed")
-        self.section_card = card
-        self.figures = label("", "figure")
-        self.figures.setWordWrap(True)
-        self.why = label("", "small", wrap=True)
-        self.why.setMinimumHeight(26)
-        card.column.addWidget(self.figures)
-        self.section = SectionView()
-        self.section.pointed.connect(self._point)
-        self.section.left.connect(self._unpoint)
-        card.column.addWidget(self.section, 1)
-        self.zone_key = ZoneKey()
-        card.column.addWidget(self.zone_key)
-        card.column.addWidget(self.why)
         return card
 
     def _made_card(self) -> Card:
@@ -358,53 +337,8 @@ class PartsView(QWidget):
 
     def _show_section(self) -> None:
         result = self.session.result
-        ruler = ruler_of(result, self.part_id) if result is not None else None
-        self.section_card.setVisible(ruler is not None)
-        if ruler is None or result is None or self.part_id not in result.parts:
-            return
-        shown = result.parts[self.part_id]
-        x = min(max(self.ruler.station_mm, ruler.low_mm + 0.01), ruler.high_mm - 0.01)
-        picture = picture_at(result, self.part_id, x)
-        recipe = shown.part.recipe
-        self.section.show_picture(picture, recipe.infill, recipe.pattern)
-        self.section_card.title.setText(f"Section at {x:.0f} mm, as printed")
-        self.figures.setText(stiffness_text(ruler, result, self.part_id, x))
-        items = [("wall", f"wall ×{recipe.walls}"), ("skin", f"skin ×{recipe.skin_layers}"),
-                 ("core", f"{recipe.pattern} {recipe.infill:.0%}")]  # fmt: skip
-        if picture is not None:
-            items += [(c, {"carbon": "carbon", "glass": "glass"}[c]) for c in sorted({i.colour for i in picture.inlays})]
-        self.zone_key.show_items(items)
-        self._unpoint()
-
-    def _unpoint(self) -> None:
-        """Say what governs at the station."""
-        result, picture = self.session.result, self.section.picture
-        if result is None or picture is None:
-            return
-        found = governing_at(result, self.part_id, self.case, self.ruler.station_mm)
-        run = {"level": "Layers run level", "upright": "Layers stand upright", "facing you": "You look onto a layer",
-               "leaning": "Layers lean", "askew": "Layers cut through askew"}[picture.layers]  # fmt: skip
-        if found is not None:
-            self.why.setText(f"{run}; {found[1]} governs here in {found[0]}, reserve {found[2]:.2f}."
-                             + (" Point at a spot for its stress." if self._member() is not None else ""))  # fmt: skip
-
-    def _point(self, y: float, z: float) -> None:
-        """Say what lies under the pointer in the governing case."""
-        result = self.session.result
-        found = governing_at(result, self.part_id, self.case, self.ruler.station_mm) if result is not None else None
-        if result is None or found is None:
-            return
-        key = (id(result), self.part_id, found[0], round(self.ruler.station_mm, 2))
-        if key != self._probe_key:
-            self._probe_key = key
-            self._probe = probe_at(result, self.part_id, found[0], max(self.ruler.station_mm, 0.05))
-        spot = self._probe.at(y, z) if self._probe is not None else None
-        if spot is None:
-            self._unpoint()
-            return
-        way = "pull" if spot.along_mpa >= 0 else "push"
-        self.why.setText(f"{spot.zone}: {abs(spot.along_mpa):.1f} MPa {way} along, {spot.shear_mpa:.1f} shear in {found[0]}; "
-                         f"{spot.kind} nearest, elastic reserve {min(spot.reserve, 99):.2f}")  # fmt: skip
+        if result is not None:
+            self.section_card.show_at(result, self.part_id, self.case, self.ruler)
 
     def _draw(self, plotter: Any) -> None:
         result = self.session.result
