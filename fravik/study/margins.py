@@ -37,7 +37,7 @@ METRICS: dict[Metric, MetricInfo] = {
         "The arm's lowest natural frequency against 1/rev over the working speeds.", "vibration"),
     "least_reserve": MetricInfo(
         "Flight reserve", "", "at least", 2, 1.5, "at least",
-        "Strength over stress at the weakest spot of all parts; flight, landing and hands, not crashes.", "frame"),
+        "Strength over stress at the weakest spot of all parts, crashes apart.", "frame"),
     "flat_drop_m": MetricInfo(
         "Drop survived", "m", "at least", 2, 1.0, "at least, m",
         "Height of a flat fall onto the legs before the first part breaks.", "crash"),

@@ -255,9 +255,9 @@ class BriefView(QWidget):
                 dried.box.setText("dried")
                 for narrow in (left, price):
                     narrow.unit.setMinimumWidth(0)
-                    narrow.edit.setMinimumWidth(38)
-                left.setFixedWidth(66)
-                price.setFixedWidth(76)
+                    narrow.edit.setMinimumWidth(34)
+                left.setFixedWidth(58)
+                price.setFixedWidth(68)
                 for col, w in enumerate((kind, left, price, drop)):
                     self.spool_grid.addWidget(w, 3 * row, col)
                 self.spool_grid.addWidget(shade, 3 * row + 1, 0)
