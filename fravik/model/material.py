@@ -45,7 +45,8 @@ class Filament(Frozen):
     """Road properties of a filament, dry at 23 degrees; 1 along the road, 2 across it in the layer, 3 across layers.
 
     ``soft_share`` is the share of stiffness left well above the glass transition; the ``wet_`` shares are what is left of
-    stiffness and strength, and how much ductility grows, in plastic soaked to saturation.
+    stiffness and strength, and how much ductility grows, in plastic soaked to saturation. ``min_layer_s`` is the least time a
+    layer needs to set, ``expansion`` the volume laid over the volume fed: above 1 for a foaming filament.
     """
 
     id: str
@@ -77,6 +78,10 @@ class Filament(Frozen):
     wet_ductility: float = 1.0
     wet_layer_bond: float = 0.8
     warp: float = 0.2
+    min_layer_s: float = 8.0
+    nozzle_c: float = 230.0
+    expansion: float = 1.0
+    drying_h: float = 4.0
     flexible: bool = False
     abrasive: bool = False
     needs_enclosure: bool = False

@@ -9,6 +9,7 @@ from pydantic import Field, model_validator
 from .base import Frozen, choice, quantity
 from .craft import Components, Layout
 from .joint import Joint
+from .laying import Laying
 from .material import Filament
 from .recipe import Carbon, Facing, Recipe
 from .shapes import ArmShape, GuardShape, LegShape, MountShape, PlateShape
@@ -84,7 +85,18 @@ class Printer(Frozen):
     infill_speed_mm_s: float = quantity(90.0, 5.0, 600.0, "mm/s", "Infill speed", "motion figures of real machines", step=5)
     travel_speed_mm_s: float = quantity(150.0, 10.0, 1000.0, "mm/s", "Travel speed", "motion figures of real machines", step=10)
     acceleration_mm_s2: float = quantity(1500.0, 100.0, 30000.0, "mm/s2", "Acceleration", "motion figures of real machines", step=100)
+    travel_acceleration_mm_s2: float = quantity(
+        2500.0, 100.0, 30000.0, "mm/s2", "Travel acceleration", "motion figures of real machines", step=100
+    )
+    wall_acceleration_mm_s2: float = quantity(
+        1000.0, 100.0, 30000.0, "mm/s2", "Outer wall acceleration", "gentle, so that walls do not ring", step=100
+    )
     corner_speed_mm_s: float = quantity(8.0, 0.0, 60.0, "mm/s", "Corner speed", "speed kept through a sharp corner", step=1)
+    first_layer_speed: float = quantity(0.5, 0.1, 1.0, "×", "First layer speed", "share of the usual, so that it holds on", step=0.05)
+    retract_s: float = quantity(0.25, 0.0, 5.0, "s", "Retraction", "pulling the filament back and pushing it on again", step=0.05)
+    layer_change_s: float = quantity(0.8, 0.0, 20.0, "s", "Layer change", "lifting the nozzle", step=0.1)
+    plate_change_min: float = quantity(8.0, 0.0, 120.0, "min", "Plate change", "letting it cool, taking parts off, wiping", step=1)
+    max_nozzle_c: float = quantity(280.0, 180.0, 500.0, "°C", "Hottest nozzle", "what its hot end stands", step=5)
     start_up_min: float = quantity(6.0, 0.0, 60.0, "min", "Warm-up", "once a plate", step=1)
     time_ratio_low: float = quantity(0.93, 0.5, 1.0, "", "Real/planned time, low", "from your own record of prints", step=0.01)
     time_ratio_high: float = quantity(1.10, 1.0, 2.0, "", "Real/planned time, high", "from your own record of prints", step=0.01)
@@ -110,6 +122,7 @@ class Part(Frozen):
     count: int = quantity(1, 1, 40, "", "Count", "copies on the craft", step=1)
     shape: Annotated[ArmShape | LegShape | PlateShape | GuardShape | MountShape, Field(discriminator="kind")]
     recipe: Recipe = Recipe()
+    laying: Laying = Laying()
     joint: Joint = Joint()
     carbon: Carbon | None = None
     facing: Facing | None = None

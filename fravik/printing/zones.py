@@ -24,6 +24,8 @@ Ints = NDArray[np.int64]
 # an upright or level part is sampled at up to so many heights; one whose layers cut it askew needs more for its sections
 MOST_LAYERS = 40
 MOST_LAYERS_ASKEW = 150
+# a core piece smaller than a square of so many lines is filled solid: no pattern fits into it
+SPECK_LINES = 5.0
 
 
 @dataclass(frozen=True)
@@ -95,7 +97,8 @@ class ZoneField:
         return _askew(self.rotation)
 
 
-def _region(layers: list[CrossSection]) -> Region:
+def region_of(layers: list[CrossSection]) -> Region:
+    """The boundary edges of many layers; layers that share an object share a slice."""
     seen: dict[int, int] = {}
     loops, sizes, owner = [np.zeros((0, 2))], [0], [0]
     for c in layers:
@@ -120,8 +123,8 @@ def _same(a: CrossSection, b: CrossSection) -> bool:
     return all(abs(p - q) < 1e-4 for p, q in zip(a.bounds(), b.bounds(), strict=True))
 
 
-def _slices(laid: Manifold, heights: Floats) -> list[CrossSection]:
-    """Slices at all heights; runs of layers between two vertex levels whose ends are alike share one slice."""
+def slices_at(laid: Manifold, heights: Floats) -> list[CrossSection]:
+    """Slices at all heights, lowest first; runs of layers between two vertex levels whose ends are alike share one slice."""
     levels = np.unique(np.round(np.asarray(laid.to_mesh().vert_properties)[:, 2], 3))
     # a height that falls on a level belongs to the band above it: a hair above, so that the cut is clean
     heights = heights + 2e-4
@@ -146,11 +149,12 @@ def _slices(laid: Manifold, heights: Floats) -> list[CrossSection]:
     return out
 
 
-def _covered(inner: list[CrossSection], outer: list[CrossSection], ids: list[int], window: int) -> list[CrossSection]:
+def _covered(inner: list[CrossSection], outer: list[CrossSection], ids: list[int], reach: tuple[int, ...],
+             speck_mm2: float) -> list[CrossSection]:  # fmt: skip
     empty = CrossSection()
-    if window == 0:
+    if not reach:
         return inner
-    reach = sorted({window, max(1, window // 2)})
+    window = reach[0]
     memo: dict[tuple[int, ...], CrossSection] = {}
     out = []
     count = len(outer)
@@ -158,17 +162,53 @@ def _covered(inner: list[CrossSection], outer: list[CrossSection], ids: list[int
         if k - window < 0 or k + window >= count or inner[k].is_empty():
             out.append(empty)
             continue
-        near = [k + s * r for r in reach for s in (-1, 1)]
-        key = (ids[k], *sorted({ids[j] for j in near} - {ids[k]}))
+        near = {ids[k + s * r]: k + s * r for r in reach for s in (-1, 1)}
+        near.pop(ids[k], None)
+        key = (ids[k], *sorted(near))
         found = memo.get(key)
         if found is None:
             found = inner[k]
-            for j in near:
-                if ids[j] != ids[k]:
-                    found = found ^ outer[j]
-            memo[key] = found
+            for j in near.values():
+                found = found ^ outer[j]
+            found = memo[key] = _no_specks(found, speck_mm2)
         out.append(found)
     return out
+
+
+def _no_specks(core: CrossSection, least_mm2: float) -> CrossSection:
+    """The core less its pieces too small to lay a pattern in: they become skin."""
+    if core.is_empty():
+        return core
+    pieces = core.decompose()
+    kept = [p for p in pieces if p.area() >= least_mm2]
+    return core if len(kept) == len(pieces) else CrossSection.compose(kept)
+
+
+@dataclass(frozen=True)
+class Divided:
+    """The nested regions of a run of layers, lowest first; layers that are alike share one object."""
+
+    outer: list[CrossSection]
+    inner: list[CrossSection]
+    core: list[CrossSection]
+
+
+def divide(laid: Manifold, heights: Floats, recipe: Recipe, reach: tuple[int, ...]) -> Divided:
+    """Slice a solid that lies as it prints at heights (n,), and divide each slice into wall, skin and core.
+
+    Walls are what an offset by their width takes; core is what lies inside them and within the slices ``reach`` layers above and
+    below, farthest first (none: no skins). This is the one rule for where walls, skins and infill are.
+    """
+    outer = slices_at(laid, heights)
+    ids = [id(c) for c in outer]
+    inset = -recipe.walls * recipe.line_width_mm
+    insides: dict[int, CrossSection] = {}
+    for k, c in zip(ids, outer, strict=True):
+        if k not in insides:
+            insides[k] = c.offset(inset, JoinType.Miter, 2.0)
+    inner = [insides[k] for k in ids]
+    speck = (SPECK_LINES * recipe.line_width_mm) ** 2
+    return Divided(outer, inner, _covered(inner, outer, ids, reach, speck))
 
 
 def _askew(rotation: Floats) -> bool:
@@ -202,19 +242,11 @@ def lay(solid: Manifold, recipe: Recipe) -> ZoneField:
     samples = _samples(height, layer_count, recipe.skin_layers * recipe.layer_height_mm, most)
     pitch = height / samples
     heights = box[2] + pitch * (np.arange(samples) + 0.5)
-    outer = _slices(laid, heights)
-    ids = [id(c) for c in outer]
-    inset = -recipe.walls * recipe.line_width_mm
-    insides: dict[int, CrossSection] = {}
-    for k, c in zip(ids, outer, strict=True):
-        if k not in insides:
-            insides[k] = c.offset(inset, JoinType.Miter, 2.0)
-    inner = [insides[k] for k in ids]
     skin_mm = recipe.skin_layers * recipe.layer_height_mm
     window = 0 if recipe.skin_layers == 0 else max(1, round(skin_mm / pitch))
-    core = _covered(inner, outer, ids, window)
+    found = divide(laid, heights, recipe, (window, *({max(1, window // 2)} - {window})) if window else ())
     return ZoneField(
         recipe, rotation, heights, pitch, layer_count,
-        _region(outer), _region(inner), _region(core),
+        region_of(found.outer), region_of(found.inner), region_of(found.core),
         np.array(box[:3]), np.array(box[3:]),
     )  # fmt: skip

@@ -3,10 +3,10 @@
 Every check runs the same code as the product. The expected side never calls it.
 """
 
-from . import beams, craft, infill, joints, notches, plates, sections
+from . import beams, craft, infill, joints, notches, plates, roads, sections
 from .check import Check, as_markdown, as_table
 
-GROUPS = (*beams.GROUPS, *sections.GROUPS, *infill.GROUPS, *notches.GROUPS, *joints.GROUPS, *plates.GROUPS, *craft.GROUPS)
+GROUPS = (*beams.GROUPS, *sections.GROUPS, *infill.GROUPS, *notches.GROUPS, *joints.GROUPS, *plates.GROUPS, *craft.GROUPS, *roads.GROUPS)
 
 
 def run_checks() -> list[Check]:

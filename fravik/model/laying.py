@@ -1,0 +1,38 @@
+"""How a part's layers are laid on the plate: heights, order of walls, seam, brim and supports. None of it is felt by the sections."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from .base import Frozen, choice, quantity
+
+Seam = Literal["corner", "back", "near"]
+Skirt = Literal["none", "skirt", "brim"]
+Support = Literal["none", "pillars", "walls"]
+
+SEAM_LABELS: dict[str, str] = {"corner": "On the sharpest corner", "back": "At the back", "near": "Nearest, quickest"}
+SKIRT_LABELS: dict[str, str] = {"none": "None", "skirt": "Skirt, one loop apart", "brim": "Brim, held to the part"}
+SUPPORT_LABELS: dict[str, str] = {"none": "None", "pillars": "Pillars", "walls": "Walls"}
+
+
+class Laying(Frozen):
+    """Layer heights, wall order, seam, brim and supports of one part."""
+
+    first_layer_mm: float = quantity(
+        0.2, 0.08, 0.6, "mm", "First layer", "squashed onto the plate; forgives a plate not quite flat", step=0.05
+    )
+    adaptive: bool = choice(False, "Thinner layers on slopes", "layers from half to full height, by how steep the surface is")
+    outer_first: bool = choice(False, "Outer wall first", "better faces; poorer overhangs")
+    seam: Seam = choice("corner", "Seam")
+    edge: Skirt = choice("skirt", "Around the first layer")
+    brim_mm: float = quantity(5.0, 0.5, 30.0, "mm", "Brim width", "cut off by hand afterwards", step=0.5)
+    support: Support = choice("none", "Supports")
+    support_angle_deg: float = quantity(45.0, 20.0, 80.0, "deg", "Supported below", "a surface flatter than this from level hangs", step=5)
+    soluble: bool = choice(False, "Soluble interface", "touches the part and is dissolved; break-away leaves one layer free")
+
+
+class Spot(Frozen):
+    """A place on the plate in mm."""
+
+    x_mm: float = quantity(0.0, -2000.0, 2000.0, "mm", "Across")
+    y_mm: float = quantity(0.0, -2000.0, 2000.0, "mm", "Deep")
