@@ -22,6 +22,7 @@ from fravik.model.project import Project
 from fravik.plan.drawing import draw, to_svg
 from fravik.plan.table import parts_csv
 from fravik.store import create, project_from_json
+from fravik.study.words import clock
 
 
 @pytest.fixture(scope="module")
@@ -80,7 +81,8 @@ def test_sheet_names_every_part_and_setting(engine: Engine, result: Evaluation) 
     html = report_html(engine, result)
     for r in result.parts.values():
         assert r.part.name in html
-    for word in ("PETG", "20% gyroid", "Flat, as drawn", "1 h 02 each", "Propellers off", "Tip sag, full thrust"):
+    each = f"{clock(result.parts['arm'].figures.minutes)} each"
+    for word in ("PETG", "20% gyroid", "Flat, as drawn", each, "Propellers off", "Tip sag, full thrust"):
         assert word in html
     assert html.count("<svg") == len(result.parts)
 

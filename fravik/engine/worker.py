@@ -37,7 +37,13 @@ def _levers(engine: Engine, project: Project, progress: Callable[[int, int], Non
     )  # fmt: skip
 
 
-JOBS: dict[str, Callable[..., Any]] = {"levers": _levers}
+def _settle(engine: Engine, project: Project, progress: Callable[[int, int], None], cancelled: Callable[[], bool]) -> Any:
+    from .settled import settle  # compiled loops and the polygon library load here, not with the window
+
+    return settle(engine, project, progress, cancelled)
+
+
+JOBS: dict[str, Callable[..., Any]] = {"levers": _levers, "settle": _settle}
 
 
 def serve(descriptor: int) -> None:

@@ -12,6 +12,7 @@ from .joint import Joint
 from .laying import Laying
 from .material import Filament
 from .recipe import Carbon, Facing, Recipe
+from .run import PrintRun
 from .shapes import ArmShape, GuardShape, LegShape, MountShape, PlateShape
 
 SCHEMA_VERSION = 2
@@ -73,6 +74,7 @@ class Brief(Frozen):
 class Printer(Frozen):
     """One printer and the motion figures that decide minutes."""
 
+    id: str = "first"
     name: str = choice("Mid-size printer", "Printer")
     bed_x_mm: float = quantity(220.0, 50.0, 1000.0, "mm", "Bed width", "beds come within this", step=5)
     bed_y_mm: float = quantity(220.0, 50.0, 1000.0, "mm", "Bed depth", "beds come within this", step=5)
@@ -141,16 +143,24 @@ class Project(Frozen):
     printer: Printer = Printer()
     spools: tuple[Spool, ...] = ()
     filaments: tuple[Filament, ...] = ()
+    more_printers: tuple[Printer, ...] = ()
+    run: PrintRun = PrintRun()
 
     @model_validator(mode="after")
     def _ids_unique(self) -> Project:
         for what, items in (("target", self.targets), ("part", self.parts), ("spool", self.spools),
-                            ("filament", self.filaments), ("load case", self.brief.own_cases),
+                            ("filament", self.filaments), ("load case", self.brief.own_cases), ("printer", self.printers),
+                            ("print record", self.run.records), ("spare", self.run.spares),
                             ("component", self.components.blocks)):  # fmt: skip
             ids = [i.id for i in items]
             if len(set(ids)) != len(ids):
                 raise ValueError(f"two {what}s share one id")
         return self
+
+    @property
+    def printers(self) -> tuple[Printer, ...]:
+        """All printers of the run, the first first."""
+        return (self.printer, *self.more_printers)
 
     def part(self, part_id: str) -> Part:
         """The part with this id; KeyError if there is none."""

@@ -17,11 +17,12 @@ from fravik.model.project import Printer
 from fravik.model.recipe import Recipe
 
 from .hatch import hatch
-from .layers import Cut, Layers, cut_layers
-from .pace import Pacing, in_order
+from .layers import Cut, Layers, cut_layers, stand
+from .pace import STEP_LINES, Pacing, in_order
 from .patterns import infill_roads, loop_area_mm2, phase_of, polygons_of
 from .sheet import BRIDGE, CHANGE, EDGE, FEATURES, GAP, INFILL, INNER, OF_PART, OUTER, SKIN, WAIT, Road, Sheet
 from .supports import Supports, grow_supports, overhangs, support_roads
+from .trouble import Trouble, examine, loose_risk
 from .walls import LEAST_LINES, Walls, opened, thin_roads, wall_roads
 from .zones import Floats, Ints
 
@@ -39,7 +40,8 @@ class PrintJob:
     """One copy of a part on the plate, in print axes: layers, the sheet of roads of each, and what they add up to.
 
     ``road_mm3`` (layers, kinds) is the plastic of each kind of road in each layer; ``seconds`` (layers, features) the time, with
-    waiting for a small layer to set as if the part were printed alone.
+    waiting for a small layer to set as if the part were printed alone. ``outline`` is the shadow on the bed, brim and supports
+    included; ``risk`` says why it may come loose, if it may.
     """
 
     layers: Layers
@@ -51,6 +53,9 @@ class PrintJob:
     density_g_cm3: float
     unfilled_mm2: Floats
     hanging_mm2: Floats
+    outline: tuple[Floats, ...]
+    troubles: tuple[Trouble, ...]
+    risk: str
 
     def sheet(self, layer: int) -> Sheet:
         """Roads of a layer."""
@@ -126,12 +131,24 @@ def print_job(
     seconds = np.array([s.seconds for s in sheets])[sheet_of]
     seconds[:, CHANGE] += printer.layer_change_s
     seconds[:, WAIT] = np.maximum(0.0, filament.min_layer_s - seconds.sum(axis=1))
+    breaks = np.array([t.breaks(STEP_LINES * recipe.line_width_mm) for t in sheets], dtype=np.float64)[sheet_of]
     unfilled = np.array([maker.walls(k).unfilled_mm2 for k in range(count)])
     return PrintJob(
         cut.layers, tuple(sheets), sheet_of, areas[sheet_of] * thick[:, None], seconds,
         np.array([int(s.lift.sum()) for s in sheets])[sheet_of], filament.density_g_cm3.typical, unfilled,
-        np.array([h.area() for h in hanging]),
+        np.array([h.area() for h in hanging]), _outline(solid, cut, held, laying),
+        examine(cut, hanging, held, breaks, laying, filament, printer), loose_risk(cut, laying),
     )  # fmt: skip
+
+
+def _outline(solid: Manifold, cut: Cut, held: Supports, laying: Laying) -> tuple[Floats, ...]:
+    """Shadow on the bed of part, supports and brim, holes left out."""
+    foot = cut.divided.outer[0] + held.body[0] + held.interface[0]
+    shadow = stand(solid, cut.layers.recipe).project() + foot
+    if laying.edge == "brim":
+        shadow = shadow + foot.offset(laying.brim_mm, JoinType.Round, 2.0, 32)
+    loops = [np.asarray(p, dtype=np.float64) for p in shadow.simplify(0.05).to_polygons()]
+    return tuple(p for p in loops if loop_area_mm2(p) > 0)
 
 
 class _Maker:

@@ -7,6 +7,7 @@ knows how many there are and how long, not their order.
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -17,8 +18,10 @@ from fravik.model.project import Printer
 from .mass import zone_volumes
 from .zones import Floats, ZoneField
 
-LAYER_CHANGE_S = 0.8
-RETRACT_S = 0.12
+# radius of the gyroid's waves over its cell, as it acts on speed: fitted to the settled tier's own motion
+GYROID_RADIUS = 0.28
+# an infill of long chains rather than lines starts and stops this much more seldom
+HATCH_TURN = 0.5
 
 
 def segment_seconds(length_mm: Floats, speed_mm_s: Floats | float, accel_mm_s2: float, corner_mm_s: float) -> Floats:
@@ -62,8 +65,10 @@ def print_figures(field: ZoneField, filament: Filament, printer: Printer) -> Pri
     """Count and time the roads of one part."""
     r = field.recipe
     lw, lh = r.line_width_mm, r.layer_height_mm
-    flow_cap = filament.flow_limit_mm3_s / (lw * lh)
+    flow_cap = filament.flow_limit_mm3_s * filament.expansion / (lw * lh)
     accel, corner = printer.acceleration_mm_s2, printer.corner_speed_mm_s
+    # a quarter turn keeps corner / sqrt(2); the turn from one line of a hatch into the next keeps half
+    bend, back = corner / math.sqrt(2.0), corner * HATCH_TURN
     outer, inner, core = field.outer.areas_mm2(), field.inner.areas_mm2(), field.core.areas_mm2()
     per_sample = field.layer_count / len(field.heights_mm)
 
@@ -71,25 +76,38 @@ def print_figures(field: ZoneField, filament: Filament, printer: Printer) -> Pri
     edges = np.maximum(field.outer.corners(), 1.0)
     wall_seg = wall_mm / (edges * r.walls)
     wall_v = min(printer.wall_speed_mm_s, flow_cap)
+    wall_accel = (printer.wall_acceleration_mm_s2 + (r.walls - 1) * accel) / r.walls
     # arcs are chains of short chords that need no braking: a chord's own length only counts once it turns a real corner
     real = np.maximum(wall_seg, np.minimum(wall_mm, 12.0))
-    wall_s = _count(real, wall_mm) * segment_seconds(real, wall_v, accel, corner)
+    wall_s = _count(real, wall_mm) * segment_seconds(real, wall_v, wall_accel, bend)
+    loops = field.outer.loops()
 
-    def hatch_seconds(length_mm: Floats, area: Floats, perimeter: Floats, speed: float) -> Floats:
+    def hop_seconds(length_mm: Floats | float) -> Floats:
+        return segment_seconds(np.asarray(length_mm), printer.travel_speed_mm_s, printer.travel_acceleration_mm_s2, back)
+
+    def hatched(length_mm: Floats, area: Floats, perimeter: Floats, speed: float, apart_mm: float) -> tuple[Floats, Floats]:
         mean_line = np.divide(4.0 * area, perimeter, out=np.zeros_like(area), where=perimeter > 1e-9)
         mean_line = np.maximum(mean_line, lw)
-        return _count(mean_line, length_mm) * segment_seconds(mean_line, min(speed, flow_cap), accel, corner)
+        lines = _count(mean_line, length_mm)
+        return lines * segment_seconds(mean_line, min(speed, flow_cap), accel, back), lines * hop_seconds(apart_mm)
 
     skin = np.maximum(inner - core, 0.0)
-    skin_s = hatch_seconds(skin / lw, skin, field.inner.perimeters_mm(), printer.skin_speed_mm_s)
+    skin_s, skin_hops = hatched(skin / lw, skin, field.inner.perimeters_mm(), printer.skin_speed_mm_s, lw)
     core_mm = core * r.infill / lw
-    infill_s = hatch_seconds(core_mm, core, field.core.perimeters_mm(), printer.infill_speed_mm_s)
+    infill_v, apart = printer.infill_speed_mm_s, lw / max(r.infill, 0.05)
+    if r.pattern == "gyroid" and r.infill > 0:
+        infill_v = min(infill_v, math.sqrt(accel * GYROID_RADIUS * 2.4 * lw / r.infill))
+    infill_s, infill_hops = hatched(core_mm, core, field.core.perimeters_mm(), infill_v, apart)
 
-    loops = field.outer.loops()
     size = float(np.max(field.high_mm[:2] - field.low_mm[:2]))
-    hops = loops + (skin > 1.0) + (core_mm > 1.0)
-    travel_s = hops * (segment_seconds(np.array(0.4 * size), printer.travel_speed_mm_s, accel, corner) + 2 * RETRACT_S)
-    travel_s = travel_s + LAYER_CHANGE_S
+    hops = loops * r.walls + (skin > 1.0) + (core_mm > 1.0)
+    lifts = loops + (skin > 1.0)
+    travel_s = hops * hop_seconds(0.15 * size) + lifts * printer.retract_s + skin_hops + infill_hops + printer.layer_change_s
+    # the first layer is laid slowly
+    slow = 1.0 + (1.0 / printer.first_layer_speed - 1.0) / field.layer_count
+    wall_s, skin_s = slow * wall_s, slow * skin_s
+    busy = wall_s + skin_s + infill_s + travel_s
+    travel_s = travel_s + np.maximum(0.0, filament.min_layer_s - busy)
 
     v = zone_volumes(field)
     plastic = v.wall_mm3 + v.skin_mm3 + v.core_mm3 * r.infill

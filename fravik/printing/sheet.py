@@ -51,6 +51,13 @@ class Sheet:
         """Length of every road (m,)."""
         return road_lengths_mm(np.asarray(self.points_mm, dtype=np.float64), self.first.astype(np.int64))
 
+    def breaks(self, apart_mm: float) -> int:
+        """How often the path starts anew: once, and again wherever the next road begins farther off than ``apart_mm``."""
+        if self.count == 0:
+            return 0
+        heads, tails = self.points_mm[self.first[1:-1]], self.points_mm[self.first[1:-1] - 1]
+        return 1 + int((np.hypot(*(heads - tails).T) > apart_mm).sum())
+
     def area_mm2(self) -> Floats:
         """Area that the roads of every kind cover, length times width, by kind (9,)."""
         return np.asarray(np.bincount(self.kind, self.lengths_mm() * self.width_mm, len(ROAD_NAMES)), dtype=np.float64)

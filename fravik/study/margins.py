@@ -52,6 +52,10 @@ METRICS: dict[Metric, MetricInfo] = {
 }  # fmt: skip
 
 
+# what the settled tier works out again, from real layers and roads
+SETTLES: tuple[Metric, ...] = ("flying_mass_g", "print_minutes")
+
+
 @dataclass(frozen=True)
 class Margin:
     """One target's result. ``limit`` is a number, or a (low, high) band that the value must stay outside of."""
@@ -67,6 +71,7 @@ class Margin:
     high: float | None
     limit: float | tuple[float, float]
     verdict: Verdict
+    source: Literal["live", "settled"] = "live"
 
     @property
     def headroom(self) -> float:

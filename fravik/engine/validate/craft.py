@@ -92,15 +92,22 @@ def _roads() -> list[Check]:
         Check("road time, 0.5 mm line from rest to rest", "hand integration", short, float(segment_seconds(np.array(0.5), v, a, 0.0)), 0.01)
     )
     # one layer of a 30 mm square, two walls, hollow: wall roads are 4 x 29.5 and 4 x 28.5 mm
-    printer = Printer(corner_speed_mm_s=8.0)
+    printer = Printer(corner_speed_mm_s=8.0, first_layer_speed=1.0)
     recipe = Recipe(walls=2, skin_layers=0, infill=0.0, line_width_mm=0.5, layer_height_mm=0.2)
     field = lay(Manifold.cube((30.0, 30.0, 0.2)), recipe)
     plastic = filament("petg")
     speed = min(printer.wall_speed_mm_s, plastic.flow_limit_mm3_s / 0.1)
-    acc, corner = printer.acceleration_mm_s2, printer.corner_speed_mm_s
-    by_hand = sum(4 * (2 * (speed - corner) / acc + (side - (speed**2 - corner**2) / acc) / speed) for side in (29.5, 28.5))
+    walls = ((29.5, printer.wall_acceleration_mm_s2), (28.5, printer.acceleration_mm_s2))
+    corner = printer.corner_speed_mm_s / math.sqrt(2.0)
+    by_hand = sum(4 * (2 * (speed - corner) / acc + (side - (speed**2 - corner**2) / acc) / speed) for side, acc in walls)
     out.append(
-        Check("road time, one layer of a square", "hand integration", by_hand / 60, print_figures(field, plastic, printer).wall_min, 0.01)
+        Check(
+            "counted road time, one layer of a square",
+            "hand integration",
+            by_hand / 60,
+            print_figures(field, plastic, printer).wall_min,
+            0.01,
+        )
     )
     recipe = Recipe(walls=3, skin_layers=4, infill=0.25)
     field = lay(Manifold.cube((60.0, 20.0, 8.0)), recipe)

@@ -1,0 +1,186 @@
+"""Which copies go on which plate of which printer, what each plate takes, and which mixes are risky."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from fravik.model.material import Filament
+from fravik.model.project import Printer
+from fravik.model.run import PrintRun
+
+from .nest import Bed, Outline, Place
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Lot:
+    """One kind of part to be printed: how many, its outline about its own middle, and its layers.
+
+    ``layer_s`` (n,) is the time of each layer of one copy without the layer change and without waiting; ``tops_mm`` (n,) where each
+    ends. ``risk`` says in words why it may come loose, empty when it stands well.
+    """
+
+    part_id: str
+    name: str
+    count: int
+    outline: Outline
+    tops_mm: Floats
+    layer_s: Floats
+    grams: float
+    filament: Filament
+    tall_mm: float
+    risk: str
+    first: bool = False
+
+
+@dataclass(frozen=True)
+class Copy:
+    """One copy on a plate; copies of a part are numbered from 1."""
+
+    part_id: str
+    number: int
+    place: Place
+
+    @property
+    def key(self) -> str:
+        """Part and number, as in 'arm 2'."""
+        return f"{self.part_id} {self.number}"
+
+
+@dataclass(frozen=True)
+class Plate:
+    """One plate of one printer: copies of one filament, minutes with warm-up, grams with supports."""
+
+    id: str
+    printer_id: str
+    filament: Filament
+    copies: tuple[Copy, ...]
+    minutes: float
+    grams: float
+    warnings: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Plates:
+    """All plates, and the parts that no printer takes with the reason."""
+
+    plates: tuple[Plate, ...]
+    left_out: tuple[tuple[str, str], ...]
+
+    @property
+    def minutes(self) -> float:
+        """Minutes of all plates one after another."""
+        return sum(p.minutes for p in self.plates)
+
+
+def plate_seconds(lots: list[Lot], counts: list[int], printer: Printer, min_layer_s: float) -> float:
+    """Seconds of a plate printed layer by layer: all copies' roads, hops between copies, one change per layer, and waiting only
+    when all copies together are quicker than a layer needs to set."""
+    tops = np.unique(np.round(np.concatenate([lot.tops_mm for lot in lots]), 2))
+    busy, copies = np.zeros(len(tops)), np.zeros(len(tops))
+    for lot, n in zip(lots, counts, strict=True):
+        at = np.searchsorted(tops, np.round(lot.tops_mm, 2))
+        np.add.at(busy, at, n * lot.layer_s)
+        np.add.at(copies, at, float(n))
+    span = 0.5 * min(printer.bed_x_mm, printer.bed_y_mm) / max(1.0, math.sqrt(sum(counts)))
+    hop = span / printer.travel_speed_mm_s + printer.travel_speed_mm_s / printer.travel_acceleration_mm_s2
+    busy += np.maximum(0.0, copies - 1) * hop + printer.layer_change_s
+    return float(np.maximum(busy, min_layer_s).sum())
+
+
+def refusal(lot: Lot, printer: Printer) -> str:
+    """Why a printer cannot take a part, empty when it can."""
+    f = lot.filament
+    if f.abrasive and not printer.hardened_nozzle:
+        return f"{printer.name}: {f.name} is abrasive and its nozzle is soft"
+    if f.nozzle_c > printer.max_nozzle_c:
+        return f"{printer.name}: {f.name} wants {f.nozzle_c:.0f} °C, its nozzle stands {printer.max_nozzle_c:.0f} °C"
+    if lot.tall_mm > printer.bed_z_mm:
+        return f"{printer.name}: {lot.name.lower()} stands {lot.tall_mm:.0f} mm tall, it reaches {printer.bed_z_mm:.0f} mm"
+    return ""
+
+
+def arrange(lots: list[Lot], printers: tuple[Printer, ...], run: PrintRun) -> Plates:
+    """Spread all copies over plates.
+
+    A plate holds one filament. Parts wanted first open their own plates first; within a filament large outlines go first. Each copy
+    goes on the first plate that has room for it, plates are shared out so that all printers are busy about as long.
+    """
+    plates: list[Plate] = []
+    left: list[tuple[str, str]] = []
+    load = {p.id: 0.0 for p in printers}
+    for early in (True, False):
+        chosen = [lot for lot in lots if lot.first == early]
+        for name in dict.fromkeys(lot.filament.id for lot in chosen):
+            group = sorted((lot for lot in chosen if lot.filament.id == name), key=lambda lot: -_size(lot))
+            queue = [(lot, k + 1) for lot in group for k in range(lot.count)]
+            while queue:
+                made, queue, why = _fill(queue, printers, run, load, len(plates) + 1)
+                if made is None:
+                    left.append((queue[0][0].part_id, why))
+                    gone = queue[0][0].part_id
+                    queue = [q for q in queue if q[0].part_id != gone]
+                    continue
+                plates.append(made)
+                load[made.printer_id] += made.minutes
+    return Plates(tuple(plates), tuple(left))
+
+
+def _size(lot: Lot) -> float:
+    points = np.concatenate(lot.outline.loops)
+    return float(np.prod(points.max(axis=0) - points.min(axis=0)))
+
+
+def _fill(
+    queue: list[tuple[Lot, int]], printers: tuple[Printer, ...], run: PrintRun, load: dict[str, float], number: int
+) -> tuple[Plate | None, list[tuple[Lot, int]], str]:
+    """Fill one plate from the front of the queue: the plate (None when nothing fits anywhere), what is left, and why not."""
+    first = queue[0][0]
+    able = [p for p in printers if not refusal(first, p)]
+    if not able:
+        return None, queue, "; ".join(refusal(first, p) for p in printers)
+    for printer in sorted(able, key=lambda p: load[p.id]):
+        bed = Bed(printer.bed_x_mm, printer.bed_y_mm, run.gap_mm, run.purge_mm)
+        copies: list[Copy] = []
+        taken: list[Lot] = []
+        rest: list[tuple[Lot, int]] = []
+        full: set[str] = set()
+        for lot, k in queue:
+            if len(copies) >= run.most_on_plate or lot.part_id in full or refusal(lot, printer):
+                rest.append((lot, k))
+                continue
+            place = bed.put(lot.outline)
+            if place is None:
+                full.add(lot.part_id)
+                rest.append((lot, k))
+                continue
+            copies.append(Copy(lot.part_id, k, place))
+            taken.append(lot)
+        if copies:
+            kinds = list({id(lot): lot for lot in taken}.values())
+            counts = [sum(t is lot for t in taken) for lot in kinds]
+            seconds = plate_seconds(kinds, counts, printer, first.filament.min_layer_s)
+            grams = sum(lot.grams * n for lot, n in zip(kinds, counts, strict=True))
+            plate = Plate(f"plate {number}", printer.id, first.filament, tuple(copies), printer.start_up_min + seconds / 60, grams,
+                          _mixes(kinds, counts))  # fmt: skip
+            return plate, rest, ""
+    size = np.ptp(np.concatenate(first.outline.loops), axis=0)
+    beds = ", ".join(f"{p.name} {p.bed_x_mm:.0f} × {p.bed_y_mm:.0f}" for p in able)
+    return None, queue, f"{first.name} needs {size[0]:.0f} × {size[1]:.0f} mm; beds: {beds}"
+
+
+def _mixes(lots: list[Lot], counts: list[int]) -> tuple[str, ...]:
+    """A part that may come loose should not take others with it."""
+    out = []
+    total = sum(counts)
+    for lot, n in zip(lots, counts, strict=True):
+        if lot.risk and total > 1:
+            others = total - 1
+            out.append(f"{lot.name} {lot.risk}: if it comes loose, {others} other{'s' if others > 1 else ''} may go with it. "
+                       f"Print {'them' if n > 1 else 'it'} alone, or one on a plate.")  # fmt: skip
+    return tuple(out)

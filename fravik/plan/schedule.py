@@ -1,0 +1,185 @@
+"""When each plate prints and what is done at the bench afterwards, up to the assembled craft.
+
+Hours run from the start of the run. Plates are changed, parts glued and inserts set only while somebody is there; prints and cures go
+on by themselves. Each printer takes its plates in order; the bench does one thing at a time, whatever is ready first.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from fravik.model.project import Printer
+from fravik.model.run import PrintRun
+
+from .plates import Plates
+
+Kind = Literal["dry", "print", "change", "supports", "inserts", "glue", "cure", "test", "assemble"]
+SWAP_MIN = 6.0
+INSERT_MIN = 1.5
+BREAK_AWAY_MIN = 4.0
+BATH_H = 6.0
+TEST_MIN = 20.0
+ASSEMBLE_MIN = 90.0
+
+
+@dataclass(frozen=True)
+class BenchWork:
+    """What one copy of a part needs after it is printed, and whether it is worth testing as soon as there is one."""
+
+    part_id: str
+    name: str
+    inserts: int = 0
+    glue_min: float = 0.0
+    cure_h: float = 0.0
+    support: Literal["none", "break-away", "soluble"] = "none"
+    test: bool = False
+
+
+@dataclass(frozen=True)
+class Task:
+    """One bar of the schedule: what, on which row, from when to when."""
+
+    kind: Kind
+    row: str
+    label: str
+    start_h: float
+    end_h: float
+    plate_id: str = ""
+    parts: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Schedule:
+    """All bars, when the craft is ready, and what to know about it."""
+
+    tasks: tuple[Task, ...]
+    ready_h: float
+    deadline_h: float
+    notes: tuple[str, ...]
+
+    @property
+    def late_h(self) -> float:
+        """Hours after the deadline, negative when there are hours to spare."""
+        return self.ready_h - self.deadline_h
+
+    def rows(self) -> list[str]:
+        """Rows in the order they are shown: dry box, printers, bench."""
+        return list(dict.fromkeys(t.row for t in sorted(self.tasks, key=lambda t: (_RANK.get(t.row, 1), 0))))
+
+
+_RANK = {"Dry box": 0, "Bench": 2}
+
+
+class Hours:
+    """When somebody is there."""
+
+    def __init__(self, run: PrintRun) -> None:
+        self.start, self.night = run.start_hour, run.night
+        self.low, self.high = run.attended_from, max(run.attended_to, run.attended_from + 0.5)
+
+    def next(self, at_h: float) -> float:
+        """The first moment from ``at_h`` on when somebody is there."""
+        day = (self.start + at_h) % 24.0
+        if day < self.low:
+            return at_h + self.low - day
+        return at_h if day < self.high - 1e-9 else at_h + 24.0 - day + self.low
+
+    def finish(self, at_h: float, work_h: float) -> tuple[float, float]:
+        """Begin and end of work that is done in one go: put off to the next day if the day is too short for it."""
+        begin = self.next(at_h)
+        left = self.high - (self.start + begin) % 24.0
+        if work_h > left and work_h <= self.high - self.low:
+            begin = self.next(begin + left)
+        return begin, begin + work_h
+
+    def runs_on(self, begin_h: float, hours: float) -> bool:
+        """Whether something begun then is still going when nobody is there."""
+        return (self.start + begin_h) % 24.0 + hours > self.high
+
+
+def schedule(plates: Plates, printers: tuple[Printer, ...], run: PrintRun, works: Sequence[BenchWork], wet: dict[str, float]) -> Schedule:
+    """Lay all work on the time axis. ``wet`` names filaments that must be dried first, with the hours that takes."""
+    hours = Hours(run)
+    wishes = {w.id: w.start_h for w in run.wishes}
+    tasks: list[Task] = []
+    notes: list[str] = []
+    dry_until: dict[str, float] = {}
+    box = 0.0
+    for plate in plates.plates:
+        f = plate.filament
+        if f.id in wet and f.id not in dry_until:
+            begin = hours.next(box)
+            box = dry_until[f.id] = begin + wet[f.id]
+            tasks.append(Task("dry", "Dry box", f"dry {f.name}", begin, box))
+    free = {p.id: 0.0 for p in printers}
+    loaded: dict[str, str] = {}
+    by_id = {p.id: p for p in printers}
+    ready: list[tuple[float, str, int, str]] = []
+    for plate in plates.plates:
+        printer = by_id[plate.printer_id]
+        swap = SWAP_MIN / 60 if loaded.get(printer.id) not in (None, plate.filament.id) else 0.0
+        loaded[printer.id] = plate.filament.id
+        wish = wishes.get(plate.id, 0.0)
+        begin = hours.next(max(free[printer.id] + swap, dry_until.get(plate.filament.id, 0.0), wish))
+        long = plate.minutes / 60
+        if not run.night and hours.runs_on(begin, long):
+            if long <= hours.high - hours.low:
+                begin = hours.next(begin + hours.high - (hours.start + begin) % 24.0)
+            else:
+                notes.append(f"{plate.id.capitalize()} takes {long:.0f} h and cannot end within a day: it prints into the night.")
+        end = begin + long
+        label = ", ".join(f"{n} × {name}" if n > 1 else name for name, n in _counts([c.part_id for c in plate.copies]).items())
+        tasks.append(Task("print", printer.name, label, begin, end, plate.id, tuple(c.key for c in plate.copies)))
+        change, off = hours.finish(end, printer.plate_change_min / 60)
+        tasks.append(Task("change", printer.name, "cool, take off", change, off, plate.id))
+        free[printer.id] = off
+        ready += [(off, c.part_id, c.number, plate.id) for c in plate.copies]
+    done = _bench(sorted(ready), {w.part_id: w for w in works}, hours, tasks)
+    begin, end = hours.finish(max(done, default=0.0), ASSEMBLE_MIN / 60) if ready else (0.0, 0.0)
+    if ready:
+        tasks.append(Task("assemble", "Bench", "assemble", begin, end))
+    for part, why in plates.left_out:
+        notes.append(f"{part} is on no plate: {why}.")
+    return Schedule(tuple(tasks), end, run.deadline_h, tuple(notes))
+
+
+def _counts(ids: list[str]) -> dict[str, int]:
+    return {i: ids.count(i) for i in dict.fromkeys(ids)}
+
+
+def _bench(ready: list[tuple[float, str, int, str]], works: dict[str, BenchWork], hours: Hours, tasks: list[Task]) -> list[float]:
+    """Bench work of all copies in the order they come off; copies of a part that come off together are done together."""
+    bench = 0.0
+    done: list[float] = []
+    tested: set[str] = set()
+    lots: dict[tuple[float, str], list[int]] = {}
+    for at, part, number, _ in ready:
+        lots.setdefault((at, part), []).append(number)
+    for (at, part), numbers in lots.items():
+        w = works.get(part, BenchWork(part, part))
+        n, now = len(numbers), at
+        keys = tuple(f"{part} {k}" for k in numbers)
+        steps: list[tuple[Kind, str, float, float]] = []
+        if w.support == "soluble":
+            steps.append(("supports", f"bath, {w.name.lower()}", 5.0, BATH_H))
+        elif w.support == "break-away":
+            steps.append(("supports", f"free {w.name.lower()}", BREAK_AWAY_MIN * n, 0.0))
+        if w.inserts:
+            steps.append(("inserts", f"{w.inserts * n} inserts", INSERT_MIN * w.inserts * n, 0.0))
+        if w.glue_min > 0:
+            steps.append(("glue", f"glue {w.name.lower()}", w.glue_min * n, w.cure_h))
+        if w.test and part not in tested:
+            tested.add(part)
+            steps.append(("test", f"test {w.name.lower()}", TEST_MIN, 0.0))
+        for kind, label, minutes, alone_h in steps:
+            begin, end = hours.finish(max(now, bench), minutes / 60)
+            tasks.append(Task(kind, "Bench", label, begin, end, "", keys))
+            bench = now = end
+            if alone_h > 0:
+                if kind == "glue":
+                    tasks.append(Task("cure", "Curing", f"cure {w.name.lower()}", end, end + alone_h, "", keys))
+                now = end + alone_h
+        done.append(now)
+    return done
