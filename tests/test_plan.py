@@ -12,13 +12,15 @@ from hypothesis import strategies as st
 
 from fravik.demo import tern
 from fravik.engine.evaluate import Engine
-from fravik.engine.settled import Settled, lots_of, settle, settled_margins
+from fravik.engine.settle import lots_of, settle
+from fravik.engine.settled import Settled, settled_margins
 from fravik.library import filament
 from fravik.model.paths import set_many
 from fravik.model.project import Printer, Project, Spool
 from fravik.model.run import PlateWish, PrintRecord, PrintRun, Spare
 from fravik.plan.nest import Bed, Outline
-from fravik.plan.plates import Lot, Plates, arrange, plate_seconds, refusal
+from fravik.plan.place import Plates
+from fravik.plan.plates import Lot, arrange, plate_seconds, refusal
 from fravik.plan.schedule import BenchWork, Hours, Schedule, schedule
 
 PETG = filament("petg")

@@ -12,8 +12,10 @@ from fravik.library import filament
 from fravik.model.laying import Laying
 from fravik.model.project import Printer
 from fravik.model.recipe import Recipe
-from fravik.printing.job import PrintJob, print_job
-from fravik.printing.trouble import HOLD_MPA, SNAG_N, Trouble, foot_hold, hole_prints_mm
+from fravik.printing.examine import HOLD_MPA, SNAG_N, foot_hold, hole_prints_mm
+from fravik.printing.job import PrintJob
+from fravik.printing.laying import print_job
+from fravik.printing.trouble import Trouble
 
 BARE = Laying(edge="none")
 

@@ -1,28 +1,16 @@
-"""The settled tier: real layers, roads, minutes and grams of every part, and the plates they go on.
-
-Heavy imports (compiled loops, polygon library) happen here, in the background process, never while the window starts.
-"""
+"""What the settled tier found: every part as it will be printed, the plates, the schedule, and the margins that follow."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass, replace
-from typing import Literal
 
-import numpy as np
-
-from fravik.library import adhesive, filaments_of
 from fravik.model.problem import Problem
-from fravik.model.project import Part, Project
-from fravik.model.shapes import ArmShape, LegShape
-from fravik.plan.nest import Outline
-from fravik.plan.plates import Lot, Plates, arrange
-from fravik.plan.schedule import BenchWork, Schedule, schedule
-from fravik.printing.job import PrintJob, print_job
-from fravik.printing.sheet import CHANGE, WAIT
+from fravik.model.project import Project
+from fravik.plan.place import Plates
+from fravik.plan.schedule import Schedule
+from fravik.printing.job import PrintJob
 from fravik.study.margins import Margin, margin
 
-from .evaluate import Engine
 from .results import Evaluation
 
 
@@ -41,88 +29,6 @@ class Settled:
         """Minutes of all plates, warm-ups and plate changes included."""
         by_id = {p.id: p for p in self.project.printers}
         return self.plates.minutes + sum(by_id[p.printer_id].plate_change_min for p in self.plates.plates)
-
-
-def settle(
-    engine: Engine, project: Project, progress: Callable[[int, int], None] | None = None, cancelled: Callable[[], bool] | None = None
-) -> Settled:
-    """Slice and lay every part and arrange the plates. Raises Refused, ValueError or GivenUpError."""
-    jobs: dict[str, PrintJob] = {}
-    result = engine.evaluate(project)
-    for n, part in enumerate(project.parts):
-        row = result.parts[part.id]
-        key = (row.given, part.recipe, part.laying, row.filament, project.printer)
-        solid = engine.solid(row.given)
-
-        def tell(done: int, total: int, n: int = n) -> None:
-            if progress is not None:
-                progress(1000 * n + 1000 * done // total, 1000 * len(project.parts))
-
-        jobs[part.id] = engine.memo.get(
-            "print job", key, lambda r=row, s=solid, p=part, t=tell: print_job(  # type: ignore[misc]
-                s, p.recipe, p.laying, r.filament, project.printer, t, cancelled)
-        )  # fmt: skip
-    lots = lots_of(project, result, jobs)
-    plates = engine.memo.get("plates", (project.printers, project.run, project.parts, tuple(id(j) for j in jobs.values())),
-                             lambda: arrange(lots, project.printers, project.run))  # fmt: skip
-    wet = {s.filament: filaments_of(project)[s.filament].drying_h for s in project.spools
-           if not s.dried and s.filament in filaments_of(project)}  # fmt: skip
-    plan = schedule(plates, project.printers, project.run, [bench_work(p, result) for p in project.parts], wet)
-    return Settled(project, jobs, plates, shelf_problems(project, result, jobs), plan)
-
-
-def bench_work(part: Part, result: Evaluation) -> BenchWork:
-    """What a copy needs once it is off the plate."""
-    glued = result.parts[part.id].bonded
-    cure = [adhesive(b.adhesive).cure_h for b in (part.carbon, part.facing) if b is not None]
-    support: Literal["none", "break-away", "soluble"] = "none"
-    if part.laying.support != "none":
-        support = "soluble" if part.laying.soluble else "break-away"
-    holes = 2 * part.shape.tongue_bolt_rows if isinstance(part.shape, ArmShape) else 2
-    screws = holes if part.joint.fixing == "heat_set" else 0
-    return BenchWork(part.id, part.name, screws, glued.handwork_min, max(cure, default=0.0), support, isinstance(part.shape, ArmShape))
-
-
-def lots_of(project: Project, result: Evaluation, jobs: dict[str, PrintJob]) -> list[Lot]:
-    """What is to be printed: every copy on the craft, less what came off good already, and the spares.
-
-    Arms and legs come first: they are tested on the bench and in crashes before the rest is needed.
-    """
-    spares = {s.id: s.count for s in project.run.spares}
-    done: dict[str, int] = {}
-    for r in project.run.records:
-        if r.outcome == "good":
-            done[r.part] = done.get(r.part, 0) + 1
-    out = []
-    for part in project.parts:
-        job, row = jobs[part.id], result.parts[part.id]
-        want = part.count + spares.get(part.id, 0) - done.get(part.id, 0)
-        if want <= 0:
-            continue
-        seconds = np.delete(job.seconds, [CHANGE, WAIT], axis=1).sum(axis=1)
-        out.append(Lot(
-            part.id, part.name, want, Outline(job.outline), job.layers.top_mm, seconds, job.grams + job.waste_grams, row.filament,
-            float(job.layers.top_mm[-1]), job.risk, isinstance(part.shape, ArmShape | LegShape),
-        ))  # fmt: skip
-    return out
-
-
-def shelf_problems(project: Project, result: Evaluation, jobs: dict[str, PrintJob]) -> tuple[Problem, ...]:
-    """Filaments of which the shelf holds less than the run takes."""
-    spares = {s.id: s.count for s in project.run.spares}
-    need: dict[str, float] = {}
-    for part in project.parts:
-        job = jobs[part.id]
-        grams = (job.grams + job.waste_grams) * (part.count + spares.get(part.id, 0))
-        need[part.recipe.filament] = need.get(part.recipe.filament, 0.0) + grams
-    out = []
-    for kind, grams in need.items():
-        left = sum(s.grams_left for s in project.spools if s.filament == kind)
-        name = next(r.filament.name for r in result.parts.values() if r.part.recipe.filament == kind)
-        if grams > left:
-            out.append(Problem("spools", f"{name}: the run takes {grams:.0f} g, the shelf holds {left:.0f} g. Buy "
-                               f"{grams - left:.0f} g or print less.", "warning"))  # fmt: skip
-    return tuple(out)
 
 
 def settled_margins(result: Evaluation, settled: Settled) -> tuple[Margin, ...]:

@@ -38,7 +38,7 @@ def _levers(engine: Engine, project: Project, progress: Callable[[int, int], Non
 
 
 def _settle(engine: Engine, project: Project, progress: Callable[[int, int], None], cancelled: Callable[[], bool]) -> Any:
-    from .settled import settle  # compiled loops and the polygon library load here, not with the window
+    from .settle import settle  # compiled loops and the polygon library load here, not with the window
 
     return settle(engine, project, progress, cancelled)
 

@@ -7,40 +7,19 @@ one correlation tells for all places at once.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import binary_dilation
 from scipy.signal import fftconvolve
 
+from .place import Place
+
 Floats = NDArray[np.float64]
 Cells = NDArray[np.bool_]
 
 CELL_MM = 1.5
 TURNS_DEG = (0.0, 90.0, 45.0, 135.0, 30.0, 60.0, 120.0, 150.0)
-
-
-@dataclass(frozen=True)
-class Place:
-    """Where a thing lies: its own middle at (x, y) on the bed, turned anticlockwise."""
-
-    x_mm: float
-    y_mm: float
-    turn_deg: float
-
-    def matrix(self) -> Floats:
-        """4x4 transform from the part as it lies about its own middle to the bed."""
-        c, s = math.cos(math.radians(self.turn_deg)), math.sin(math.radians(self.turn_deg))
-        m = np.eye(4)
-        m[:2, :2] = [[c, -s], [s, c]]
-        m[:2, 3] = self.x_mm, self.y_mm
-        return m
-
-    def put(self, points: Floats) -> Floats:
-        """Points (n, 2) on the bed."""
-        m = self.matrix()
-        return np.asarray(points @ m[:2, :2].T + m[:2, 3])
 
 
 def painted(loops: list[Floats], turn_deg: float) -> tuple[Cells, Floats]:

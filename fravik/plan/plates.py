@@ -12,7 +12,8 @@ from fravik.model.material import Filament
 from fravik.model.project import Printer
 from fravik.model.run import PrintRun
 
-from .nest import Bed, Outline, Place
+from .nest import Bed, Outline
+from .place import Copy, Plate, Plates
 
 Floats = NDArray[np.float64]
 
@@ -36,46 +37,6 @@ class Lot:
     tall_mm: float
     risk: str
     first: bool = False
-
-
-@dataclass(frozen=True)
-class Copy:
-    """One copy on a plate; copies of a part are numbered from 1."""
-
-    part_id: str
-    number: int
-    place: Place
-
-    @property
-    def key(self) -> str:
-        """Part and number, as in 'arm 2'."""
-        return f"{self.part_id} {self.number}"
-
-
-@dataclass(frozen=True)
-class Plate:
-    """One plate of one printer: copies of one filament, minutes with warm-up, grams with supports."""
-
-    id: str
-    printer_id: str
-    filament: Filament
-    copies: tuple[Copy, ...]
-    minutes: float
-    grams: float
-    warnings: tuple[str, ...]
-
-
-@dataclass(frozen=True)
-class Plates:
-    """All plates, and the parts that no printer takes with the reason."""
-
-    plates: tuple[Plate, ...]
-    left_out: tuple[tuple[str, str], ...]
-
-    @property
-    def minutes(self) -> float:
-        """Minutes of all plates one after another."""
-        return sum(p.minutes for p in self.plates)
 
 
 def plate_seconds(lots: list[Lot], counts: list[int], printer: Printer, min_layer_s: float) -> float:

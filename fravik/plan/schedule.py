@@ -13,7 +13,7 @@ from typing import Literal
 from fravik.model.project import Printer
 from fravik.model.run import PrintRun
 
-from .plates import Plates
+from .place import Plates
 
 Kind = Literal["dry", "print", "change", "supports", "inserts", "glue", "cure", "test", "assemble"]
 SWAP_MIN = 6.0

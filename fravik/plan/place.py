@@ -1,0 +1,75 @@
+"""Plates as they are to be printed: which copy lies where, what each plate takes."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from fravik.model.material import Filament
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Place:
+    """Where a thing lies: its own middle at (x, y) on the bed, turned anticlockwise."""
+
+    x_mm: float
+    y_mm: float
+    turn_deg: float
+
+    def matrix(self) -> Floats:
+        """4x4 transform from the part as it lies about its own middle to the bed."""
+        c, s = math.cos(math.radians(self.turn_deg)), math.sin(math.radians(self.turn_deg))
+        m = np.eye(4)
+        m[:2, :2] = [[c, -s], [s, c]]
+        m[:2, 3] = self.x_mm, self.y_mm
+        return m
+
+    def put(self, points: Floats) -> Floats:
+        """Points (n, 2) on the bed."""
+        m = self.matrix()
+        return np.asarray(points @ m[:2, :2].T + m[:2, 3])
+
+
+@dataclass(frozen=True)
+class Copy:
+    """One copy on a plate; copies of a part are numbered from 1."""
+
+    part_id: str
+    number: int
+    place: Place
+
+    @property
+    def key(self) -> str:
+        """Part and number, as in 'arm 2'."""
+        return f"{self.part_id} {self.number}"
+
+
+@dataclass(frozen=True)
+class Plate:
+    """One plate of one printer: copies of one filament, minutes with warm-up, grams with supports."""
+
+    id: str
+    printer_id: str
+    filament: Filament
+    copies: tuple[Copy, ...]
+    minutes: float
+    grams: float
+    warnings: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Plates:
+    """All plates, and the parts that no printer takes with the reason."""
+
+    plates: tuple[Plate, ...]
+    left_out: tuple[tuple[str, str], ...]
+
+    @property
+    def minutes(self) -> float:
+        """Minutes of all plates one after another."""
+        return sum(p.minutes for p in self.plates)
