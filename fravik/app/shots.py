@@ -47,11 +47,15 @@ def grab(window: MainWindow) -> QPixmap:
 
 
 FILES = {"Dark": "parts-dark.png", "Plate": "parts-plate.png", "Plastics": "parts-plastics.png", "Guard": "parts-guard.png",
-         "Body": "parts-body.png"}  # fmt: skip
+         "Body": "parts-body.png", "Print run": "print-run.png"}  # fmt: skip
 
 
 def stage(window: MainWindow, name: str) -> None:
     """Bring the part, page and tab of a picture into view."""
+    if window.stage == "Print run":
+        settle(QApplication.instance(), window, lambda: window.settler.fresh)  # type: ignore[arg-type]
+        window.view("Print run").open_plate("plate 3")
+        window.view("Print run").show_layer(8)
     if window.stage != "Parts":
         return
     view = window.view("Parts")
@@ -85,8 +89,8 @@ def main(argv: list[str]) -> int:
     window = MainWindow(tern())
     window.show()
     window.resize(1280, 800)
-    for name in ("Brief", "Airframe", "Parts", "Plate", "Plastics", "Guard", "Body", "Vibration", "Dark"):
-        if wanted and name.lower() not in wanted:
+    for name in ("Brief", "Airframe", "Parts", "Plate", "Plastics", "Guard", "Body", "Vibration", "Print run", "Dark"):
+        if wanted and name.lower().replace(" ", "-") not in wanted:
             continue
         if name == "Dark":
             window.toggle_theme()

@@ -24,9 +24,11 @@ from fravik.app import theme
 from fravik.app.dialogs import ExportDialog, NewCraftDialog
 from fravik.app.pace import Pace
 from fravik.app.session import Session
+from fravik.app.settler import Settler
 from fravik.app.views.airframe import AirframeView
 from fravik.app.views.brief import BriefView
 from fravik.app.views.parts import PartsView
+from fravik.app.views.printrun import PrintRunView
 from fravik.app.views.vibration import VibrationView
 from fravik.app.widgets.basics import label, set_role
 from fravik.app.widgets.glyphs import worst
@@ -38,12 +40,13 @@ from fravik.store import FileProblem, ProjectFile, open_file, project_from_json
 from fravik.study.margins import METRICS
 from fravik.study.words import limit_text, spread_text, value_text
 
-STAGES = [("PLAN", ["Brief", "Airframe"]), ("SHAPE", ["Parts"]), ("PROVE", ["Vibration"])]
+STAGES = [("PLAN", ["Brief", "Airframe"]), ("SHAPE", ["Parts"]), ("PROVE", ["Vibration"]), ("MAKE", ["Print run"])]
 STAGE_METRICS = {
     "Brief": (),
     "Airframe": ("flying_mass_g", "endurance_min", "thrust_to_weight"),
-    "Parts": ("tip_sag_mm", "least_reserve", "flat_drop_m", "arm_strike_m_s", "print_minutes", "material_cost"),
+    "Parts": ("tip_sag_mm", "least_reserve", "flat_drop_m", "arm_strike_m_s", "material_cost"),
     "Vibration": ("first_mode_hz",),
+    "Print run": ("print_minutes",),
 }
 OPENING_STAGE = "Parts"
 
@@ -57,6 +60,7 @@ class MainWindow(QMainWindow):
         self.resize(1280, 800)
         self.setMinimumSize(1000, 640)
         self.session = Session(project, file)
+        self.settler = Settler(self.session, self)
         self.notice = notice
         self.picked_target: str | None = None
         page = QWidget()
@@ -85,9 +89,11 @@ class MainWindow(QMainWindow):
             "Airframe": self._make_airframe,
             "Parts": lambda: PartsView(self.session),
             "Vibration": lambda: VibrationView(self.session),
+            "Print run": lambda: PrintRunView(self.session, self.settler),
         }
         self._menus()
         self.session.evaluated.connect(self._answer)
+        self.settler.changed.connect(self._settle)
         self.session.changed.connect(self.refresh)
         self._pace = Pace(self)
         self.session.changed.connect(self._pace.stir)
@@ -203,14 +209,21 @@ class MainWindow(QMainWindow):
     def _answer(self) -> None:
         """The margins first: file, rulers and pictures follow."""
         if self.session.result is not None:
-            self.strip.show_margins(self.session.result.margins, self.session.stale, self.picked_target)
+            self.strip.show_margins(self.settler.margins(), self.session.stale, self.picked_target)
+
+    def _settle(self) -> None:
+        """Real layers came in, or how far they are."""
+        if self.settler.busy is None:
+            self._show_margins()
+        if self.stage == "Print run":
+            self.view("Print run").refresh()
 
     def _show_margins(self) -> None:
         result = self.session.result
         if result is None:
             return
         self._answer()
-        shown = result.margins
+        shown = self.settler.margins()
         by_metric = {m.metric: m.verdict for m in shown}
         for name, button in self.rail.buttons.items():
             found = [by_metric[k] for k in STAGE_METRICS[name] if k in by_metric]
@@ -236,13 +249,13 @@ class MainWindow(QMainWindow):
     def _why(self) -> str:
         """What the picked tile's figure is, where it stands now, and where it comes from."""
         result = self.session.result
-        m = next((m for m in result.margins if m.id == self.picked_target), None) if result is not None else None
+        m = next((m for m in self.settler.margins() if m.id == self.picked_target), None) if result is not None else None
         if m is None:
             return ""
         info = METRICS[m.metric]
         return (
             f"{m.name}: {info.about} Now {value_text(m)}, {spread_text(m)}; limit {limit_text(m)}: {m.verdict}. "
-            f"Live figure; docs/{info.page}.md says how it is computed."
+            f"{m.source.capitalize()} figure; docs/{info.page}.md says how it is computed."
         )
 
     def _show_header(self) -> None:
@@ -397,5 +410,6 @@ class MainWindow(QMainWindow):
         for view in self.views.values():
             if hasattr(view, "scene"):
                 view.scene.shut()
+        self.settler.close()
         self.session.close()
         super().closeEvent(event)

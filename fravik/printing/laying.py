@@ -25,7 +25,7 @@ from .patterns import infill_roads, loop_area_mm2, phase_of, polygons_of
 from .sheet import BRIDGE, CHANGE, EDGE, GAP, INFILL, INNER, OUTER, SKIN, WAIT, Road, Sheet
 from .supports import Supports, grow_supports, overhangs, support_roads
 from .walls import LEAST_LINES, Walls, opened, thin_roads, wall_roads
-from .zones import Floats, Ints
+from .zones import Floats
 
 SKIRT_GAP_MM = 3.0
 # a skin laid this many lines out over nothing, from side to side, is a bridge

@@ -7,7 +7,7 @@ from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter,
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
 from fravik.app import theme
-from fravik.study.margins import METRICS, Margin
+from fravik.study.margins import METRICS, SETTLES, Margin
 from fravik.study.words import limit_text, spread_text, value_text
 
 from .glyphs import draw_verdict
@@ -49,7 +49,7 @@ class MarginTile(QWidget):
         text = f"{margin.name}: {value_text(margin)}, limit {limit_text(margin)}, {margin.verdict}"
         self.setAccessibleName(text + (" (last good result)" if stale else ""))
         self.setToolTip(f"{METRICS[margin.metric].about}\n{value_text(margin)} {spread_text(margin)}\n"
-                        f"limit {limit_text(margin)}: {margin.verdict}")  # fmt: skip
+                        f"limit {limit_text(margin)}: {margin.verdict}\n{margin.source} figure")  # fmt: skip
         self.update()
         return True
 
@@ -91,6 +91,8 @@ class MarginTile(QWidget):
         c = theme.current()
         p.setFont(theme.mono(11))
         value, limit = value_text(m), limit_text(m)
+        if m.metric in SETTLES and m.source == "live" and m.value is not None:
+            value = f"≈{value}"  # real layers will replace it
         if m.value is None:
             p.setFont(theme.sans(8))
         for unit in (f" {m.unit}",) if m.unit else ():

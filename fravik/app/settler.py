@@ -1,0 +1,122 @@
+"""Asks a background process for real layers and roads once edits have paused, and keeps what it says."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QObject, QSocketNotifier, QTimer, pyqtSignal
+
+from fravik.app.session import Session
+from fravik.engine.settled import Settled, settled_margins
+from fravik.engine.worker import Worker
+from fravik.model.project import Project
+from fravik.study.margins import Margin
+
+PAUSE_MS = 700
+REST_MS = 60_000
+
+
+class Settler(QObject):
+    """Holds the last settled result and whether it is of the current design."""
+
+    changed = pyqtSignal()
+
+    def __init__(self, session: Session, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.worker = Worker()
+        self.settled: Settled | None = None
+        self.busy: tuple[int, int] | None = None
+        self.message = ""
+        self.auto = True
+        self._asked: Project | None = None
+        self._of: Project | None = None
+        self._notifier: QSocketNotifier | None = None
+        self._watched: int | None = None
+        self._pause = self._timer(PAUSE_MS, self.ask)
+        self._idle = self._timer(REST_MS, self._rest)
+        session.changed.connect(self._stir)
+        self._stir()
+
+    def _timer(self, ms: int, call: object) -> QTimer:
+        timer = QTimer(self)
+        timer.setSingleShot(True)
+        timer.setInterval(ms)
+        timer.timeout.connect(call)
+        return timer
+
+    @property
+    def fresh(self) -> bool:
+        """Whether the settled result is of the design on show."""
+        return self.settled is not None and self._of is self.session.project
+
+    def margins(self) -> tuple[Margin, ...]:
+        """The margins on show: settled where they are, live elsewhere."""
+        result = self.session.result
+        if result is None:
+            return ()
+        if self.settled is None or not self.fresh or self.session.stale:
+            return result.margins
+        return settled_margins(result, self.settled)
+
+    def _stir(self) -> None:
+        if self.auto and not self.fresh:
+            self._pause.start()
+
+    def ask(self) -> None:
+        """Have the current design laid now, giving up whatever is under way."""
+        project = self.session.project
+        if self.session.stale or self.session.result is None or self._asked is project:
+            return
+        self._idle.stop()
+        self._asked = project
+        try:
+            self.worker.submit("settle", project)
+        except OSError as err:
+            self.message = f"Layers could not be worked out: {err}."
+            self._asked = None
+            self.changed.emit()
+            return
+        if self._notifier is None or self._watched != self.worker.pid:
+            self._unwatch()
+            self._watched = self.worker.pid
+            self._notifier = QSocketNotifier(self.worker.descriptor, QSocketNotifier.Type.Read, self)
+            self._notifier.activated.connect(self._hear)
+        self.busy, self.message = (0, 1), ""
+        self.changed.emit()
+
+    def cancel(self) -> None:
+        """Give up the work under way."""
+        self.worker.cancel()
+        self.busy, self._asked = None, None
+        self.message = "Given up. Layers are laid again at the next edit."
+        self.changed.emit()
+
+    def _hear(self) -> None:
+        for message in self.worker.messages():
+            if message.kind == "progress":
+                self.busy = message.payload
+                continue
+            self.busy = None
+            self._idle.start()
+            if message.kind == "done":
+                self.settled, self._of = message.payload, self._asked
+                self.message = ""
+            else:
+                self.message = str(message.payload)
+                self._asked = None
+                self._unwatch()
+        self.changed.emit()
+
+    def _rest(self) -> None:
+        self._unwatch()
+        self.worker.stop()
+
+    def _unwatch(self) -> None:
+        if self._notifier is not None:
+            self._notifier.setEnabled(False)
+            self._notifier = None
+
+    def close(self) -> None:
+        """End the background process."""
+        self._pause.stop()
+        self._idle.stop()
+        self._rest()

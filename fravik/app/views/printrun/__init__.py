@@ -1,0 +1,5 @@
+"""Print run: what lies on which plate, layer by layer, what will go wrong, and when it all comes off."""
+
+from .view import PrintRunView
+
+__all__ = ["PrintRunView"]

@@ -1,0 +1,223 @@
+"""Two kinds of bars: where a plate's minutes go, and when everything comes off."""
+
+from __future__ import annotations
+
+import math
+
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QHelpEvent, QMouseEvent, QPainter, QPen
+from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
+
+from fravik.app import theme
+from fravik.model.run import PrintRun
+from fravik.plan.schedule import Schedule, Task
+from fravik.study.words import clock
+
+from .colours import feature_colour, mixed
+
+
+class FeatureBar(QWidget):
+    """A plate's minutes by what they are spent on, with the longest named."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.shares: tuple[tuple[str, float], ...] = ()
+        self.setFixedHeight(44)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setAccessibleName("Minutes by feature")
+
+    def show_shares(self, shares: tuple[tuple[str, float], ...]) -> None:
+        """Show other minutes."""
+        self.shares = shares
+        words = ", ".join(f"{n} {clock(t)}" for n, t in shares)
+        self.setAccessibleDescription(words)
+        self.setToolTip(words.replace(", ", "\n"))
+        self.update()
+
+    def paintEvent(self, event: object) -> None:
+        total = sum(t for _, t in self.shares)
+        if total <= 0:
+            return
+        c = theme.current()
+        p = QPainter(self)
+        p.setFont(theme.sans(7.5))
+        metrics = QFontMetricsF(p.font())
+        x = 0.0
+        for name, minutes in self.shares:
+            w = self.width() * minutes / total
+            p.fillRect(QRectF(x, 2, max(0.0, w - 1), 13), feature_colour(name))
+            x += w
+        # the key, in the order of the bar, as far as it fits
+        x, y = 0.0, 20.0
+        for name, minutes in self.shares:
+            text = f"{name} {clock(minutes)}"
+            wide = metrics.horizontalAdvance(text) + 22
+            if x + wide > self.width():
+                x, y = 0.0, y + 12
+                if y > 36:
+                    break
+            p.fillRect(QRectF(x, y + 2, 8, 8), feature_colour(name))
+            p.setPen(QColor(c.ink))
+            p.drawText(QRectF(x + 11, y - 1, wide, 13), Qt.AlignmentFlag.AlignVCenter, text)
+            x += wide
+
+
+class ScheduleBars(QWidget):
+    """Rows of bars on a time axis; a print's bar can be dragged to start later, and a click picks its plate."""
+
+    plate_picked = pyqtSignal(str)
+    plate_moved = pyqtSignal(str, float)
+    LEFT, ROW, TOP = 104, 23, 20
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.schedule: Schedule | None = None
+        self.run = PrintRun()
+        self.picked = ""
+        self._drag: tuple[Task, float, float] | None = None
+        self._boxes: list[tuple[QRectF, Task]] = []
+        self.setMinimumHeight(94)
+        self.setMouseTracking(True)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setAccessibleName("Schedule of the print run")
+
+    def show_schedule(self, found: Schedule | None, run: PrintRun, picked: str) -> None:
+        """Show other bars."""
+        self.schedule, self.run, self.picked = found, run, picked
+        if found is not None:
+            self.setAccessibleDescription(
+                "; ".join(f"{t.row}: {t.label}, {self.when(t.start_h)} to {self.when(t.end_h)}" for t in found.tasks)
+            )
+        self.update()
+
+    def when(self, hours: float) -> str:
+        """A moment as 'day 2, 14:30'."""
+        at = self.run.start_hour + hours
+        minutes = round(at % 24 * 60) % 1440
+        return f"day {int(at // 24) + 1}, {minutes // 60:02d}:{minutes % 60:02d}"
+
+    def _span(self) -> float:
+        if self.schedule is None:
+            return 24.0
+        return max(self.schedule.ready_h * 1.04, min(self.schedule.deadline_h, 1.6 * self.schedule.ready_h) + 1.0, 6.0)
+
+    def _x(self, hours: float) -> float:
+        return self.LEFT + (self.width() - self.LEFT - 10) * hours / self._span()
+
+    def _colour(self, task: Task) -> QColor:
+        c = theme.current()
+        return {"print": QColor(c.wall), "change": QColor(c.muted), "dry": mixed(c.adhesive, c.card, 0.3), "supports": QColor(c.glass),
+                "inserts": QColor(c.adhesive), "glue": QColor(c.tight), "cure": mixed(c.tight, c.card, 0.55), "test": QColor(c.holds),
+                "assemble": QColor(c.ink)}[task.kind]  # fmt: skip
+
+    def paintEvent(self, event: object) -> None:
+        self._boxes = []
+        if self.schedule is None:
+            return
+        c = theme.current()
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        rows = self.schedule.rows()
+        bottom = self.TOP + self.ROW * len(rows)
+        self._axis(p, bottom)
+        p.setFont(theme.sans(8))
+        for i, row in enumerate(rows):
+            p.setPen(QColor(c.ink))
+            name = QFontMetricsF(p.font()).elidedText(row, Qt.TextElideMode.ElideRight, self.LEFT - 8)
+            p.drawText(QRectF(0, self.TOP + self.ROW * i, self.LEFT - 6, self.ROW), Qt.AlignmentFlag.AlignVCenter, name)
+        for t in self.schedule.tasks:
+            shift = self._drag[2] if self._drag is not None and self._drag[0] is t else 0.0
+            y = self.TOP + self.ROW * rows.index(t.row) + 3
+            box = QRectF(self._x(t.start_h + shift), y, max(2.0, self._x(t.end_h) - self._x(t.start_h)), self.ROW - 6)
+            self._boxes.append((box, t))
+            p.setPen(QPen(QColor(c.accent), 2.0) if t.plate_id and t.plate_id == self.picked and t.kind == "print" else Qt.PenStyle.NoPen)
+            p.setBrush(self._colour(t))
+            p.drawRoundedRect(box, 2, 2)
+            if t.plate_id and t.plate_id == self.picked and t.kind == "print":
+                p.setPen(QPen(QColor(c.card), 1.0))
+                p.setBrush(Qt.BrushStyle.NoBrush)
+                p.drawRoundedRect(box.adjusted(2, 2, -2, -2), 2, 2)
+            p.setFont(theme.sans(7.5))
+            text = QFontMetricsF(p.font()).elidedText(t.label, Qt.TextElideMode.ElideRight, box.width() - 6)
+            if box.width() > 26:
+                light = t.kind in ("print", "assemble", "test", "change", "glue")
+                p.setPen(QColor(c.card if light else c.ink))
+                p.drawText(box.adjusted(4, 0, -2, 0), Qt.AlignmentFlag.AlignVCenter, text)
+        self._ends(p, bottom)
+
+    def _axis(self, p: QPainter, bottom: float) -> None:
+        """Hours nobody is there, hour marks and days."""
+        c, run = theme.current(), self.run
+        span = self._span()
+        p.setFont(theme.mono(7))
+        day = -1
+        while 24.0 * day - run.start_hour < span:
+            zero = 24.0 * day - run.start_hour
+            for low, high in ((zero + run.attended_to, zero + 24.0 + run.attended_from),):
+                a, b = max(low, 0.0), min(high, span)
+                if b > a:
+                    box = QRectF(self._x(a), self.TOP, self._x(b) - self._x(a), bottom - self.TOP)
+                    p.fillRect(box, QColor(c.sunk))
+                    p.fillRect(box, QBrush(QColor(c.rule), Qt.BrushStyle.BDiagPattern))
+            day += 1
+        step = next((s for s in (1, 2, 3, 6, 12, 24) if (self.width() - self.LEFT) / span * s > 44), 24)
+        first = math.ceil(run.start_hour / step) * step
+        for k in range(int(span / step) + 2):
+            hours = first + k * step - run.start_hour
+            if not 0 <= hours <= span:
+                continue
+            clock_hour = (first + k * step) % 24
+            x = self._x(hours)
+            p.setPen(QPen(QColor(c.rule), 1.4 if clock_hour == 0 else 0.7))
+            p.drawLine(QPointF(x, self.TOP - 3), QPointF(x, bottom))
+            p.setPen(QColor(c.muted))
+            text = f"day {int((first + k * step) // 24) + 1}" if clock_hour == 0 else f"{int(clock_hour):02d}:00"
+            p.drawText(QRectF(x - 30, 2, 60, 14), Qt.AlignmentFlag.AlignHCenter, text)
+
+    def _ends(self, p: QPainter, bottom: float) -> None:
+        """When it is ready, and when it must be."""
+        assert self.schedule is not None
+        c = theme.current()
+        if self.schedule.deadline_h <= self._span():
+            x = self._x(self.schedule.deadline_h)
+            p.setPen(QPen(QColor(c.fails), 1.6, Qt.PenStyle.DashLine))
+            p.drawLine(QPointF(x, self.TOP - 3), QPointF(x, bottom + 2))
+
+    def _task_at(self, at: QPointF) -> Task | None:
+        return next((t for box, t in reversed(self._boxes) if box.adjusted(-2, 0, 2, 0).contains(at)), None)
+
+    def event(self, event: QEvent | None) -> bool:
+        if isinstance(event, QHelpEvent):
+            t = self._task_at(QPointF(event.pos()))
+            if t is not None:
+                plate = f"{t.plate_id}: " if t.plate_id else ""
+                QToolTip.showText(event.globalPos(), f"{plate}{t.label}\n{self.when(t.start_h)} to {self.when(t.end_h)}", self)
+                return True
+        return super().event(event)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        t = self._task_at(event.position())
+        if t is not None and t.plate_id:
+            self.plate_picked.emit(t.plate_id)
+            if t.kind == "print":
+                self._drag = (t, event.position().x(), 0.0)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._drag is not None:
+            task, x, _ = self._drag
+            moved = (event.position().x() - x) / max(1.0, self.width() - self.LEFT - 10) * self._span()
+            self._drag = (task, x, max(-task.start_h, moved))
+            self.update()
+        else:
+            found = self._task_at(event.position())
+            draggable = found is not None and found.kind == "print"
+            self.setCursor(Qt.CursorShape.SizeHorCursor if draggable else Qt.CursorShape.ArrowCursor)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._drag is None:
+            return
+        task, _, moved = self._drag
+        self._drag = None
+        if abs(moved) > 0.1:
+            self.plate_moved.emit(task.plate_id, round(max(0.0, task.start_h + moved) * 4) / 4)
+        self.update()

@@ -1,0 +1,31 @@
+"""Colours of roads by what they are, and their key."""
+
+from __future__ import annotations
+
+from PyQt6.QtGui import QColor
+
+from fravik.app import theme
+
+
+def mixed(a: str, b: str, share: float) -> QColor:
+    """A colour between two."""
+    x, y = QColor(a), QColor(b)
+    return QColor.fromRgbF(*(p + (q - p) * share for p, q in zip(x.getRgbF()[:3], y.getRgbF()[:3], strict=True)))
+
+
+def feature_colour(name: str) -> QColor:
+    """The colour of a kind of road or of other time."""
+    c = theme.current()
+    return {
+        "outer wall": QColor(c.wall),
+        "inner wall": mixed(c.wall, c.skin, 0.55),
+        "gap": QColor(c.adhesive),
+        "skin": QColor(c.skin),
+        "bridge": QColor(c.fails),
+        "infill": QColor(c.core_line),
+        "support": QColor(c.glass),
+        "support interface": mixed(c.glass, c.holds, 0.6),
+        "skirt or brim": QColor(c.muted),
+        "travel and lifts": QColor(c.rule),
+        "warm-up": mixed(c.rule, c.muted, 0.5),
+    }.get(name, QColor(c.muted))

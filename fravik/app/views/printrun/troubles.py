@@ -1,0 +1,74 @@
+"""What will go wrong on the plate, by weight: each with its cure and its price; a click shows the place."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QFrame, QGridLayout, QPushButton, QVBoxLayout, QWidget
+
+from fravik.app.widgets.basics import clear, label, scrolled, set_role
+from fravik.engine.plateview import Pin, PlateView
+
+
+class TroubleList(QWidget):
+    """Cards of the plate's troubles, then warnings that concern plate and run as a whole."""
+
+    picked = pyqtSignal(int)
+
+    def __init__(self) -> None:
+        super().__init__()
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 6, 0, 0)
+        self.head = label("", "small", wrap=True)
+        column.addWidget(self.head)
+        page = QWidget()
+        self.rows = QVBoxLayout(page)
+        self.rows.setContentsMargins(0, 0, 4, 0)
+        self.rows.setSpacing(5)
+        column.addWidget(scrolled(page), 1)
+        self.buttons: dict[int, QPushButton] = {}
+        self._shown: object = None
+
+    def show_plate(self, plate: PlateView | None, notes: tuple[str, ...], picked: int) -> None:
+        """Show a plate's troubles and the run's notes."""
+        key = (plate.pins if plate is not None else (), plate.plate.warnings if plate is not None else (), notes, picked)
+        if key == self._shown:
+            return
+        self._shown = key
+        clear(self.rows)
+        self.buttons = {}
+        pins = plate.pins if plate is not None else ()
+        for text in (*notes, *(plate.plate.warnings if plate is not None else ())):
+            line = label(text, "caution", wrap=True)
+            self.rows.addWidget(line)
+        for pin in pins:
+            self.rows.addWidget(self._card(pin, pin.number == picked))
+        if not pins and plate is not None:
+            self.rows.addWidget(
+                label("Nothing on this plate looks likely to go wrong. A model does not see dirt, draughts or damp.", "muted", True)
+            )
+        self.rows.addStretch(1)
+        grave = sum(p.trouble.weight >= 0.7 for p in pins)
+        self.head.setText(f"{len(pins)} found on this plate, {grave} grave, by weight" if pins else "")
+        self.head.setVisible(bool(pins))
+
+    def _card(self, pin: Pin, picked: bool) -> QWidget:
+        box = QFrame()
+        box.setObjectName("warm" if picked else "card")
+        grid = QGridLayout(box)
+        grid.setContentsMargins(8, 5, 8, 6)
+        grid.setVerticalSpacing(1)
+        grid.setColumnStretch(1, 1)
+        button = QPushButton(str(pin.number))
+        button.setFixedSize(24, 22)
+        button.setStyleSheet("padding: 0")
+        button.setAccessibleName(f"Show {pin.trouble.kind} on {pin.part_name.lower()}")
+        button.clicked.connect(lambda _=False, n=pin.number: self.picked.emit(n))
+        self.buttons[pin.number] = button
+        title = label(f"{pin.part_name}: {pin.trouble.kind}", "heading")
+        grid.addWidget(button, 0, 0, 2, 1, Qt.AlignmentFlag.AlignTop)
+        grid.addWidget(title, 0, 1)
+        text = label(pin.trouble.text + ".", "", wrap=True)
+        set_role(text, "problem" if pin.trouble.weight >= 0.7 else "")
+        grid.addWidget(text, 1, 1)
+        grid.addWidget(label(pin.trouble.cure, "small", wrap=True), 2, 1)
+        return box

@@ -1,0 +1,237 @@
+"""The Print run view: the plate in layers, what goes wrong on it, where the minutes go, and the schedule."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QSizePolicy, QSlider, QTabWidget, QWidget
+
+from fravik.app.session import Session
+from fravik.app.settler import Settler
+from fravik.app.widgets.basics import Card, clear, label, set_role
+from fravik.engine.plateview import PlateView, plate_of
+from fravik.model.run import PlateWish
+from fravik.study.words import clock
+
+from .bars import FeatureBar, ScheduleBars
+from .controls import LayingPage, RunPage
+from .picture import PlatePicture
+from .troubles import TroubleList
+
+PLAY_MS = 70
+
+
+class PrintRunView(QWidget):
+    """One plate at a time, chosen at the top; the schedule of all of them below."""
+
+    def __init__(self, session: Session, settler: Settler) -> None:
+        super().__init__()
+        self.session, self.settler = session, settler
+        self.plate_id = ""
+        self.plate: PlateView | None = None
+        self.picked_pin = 0
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setSpacing(8)
+        grid.setColumnStretch(0, 1)
+        grid.setRowStretch(0, 10)
+        grid.setRowStretch(1, 2)
+        grid.addWidget(self._plate_card(), 0, 0)
+        grid.addWidget(self._schedule_card(), 1, 0)
+        grid.addWidget(self._side_card(), 0, 1, 2, 1)
+        self._play = QTimer(self)
+        self._play.setInterval(PLAY_MS)
+        self._play.timeout.connect(self._next)
+
+    def _plate_card(self) -> Card:
+        card = Card()
+        top = QHBoxLayout()
+        top.setSpacing(5)
+        self.picks = QHBoxLayout()
+        self.picks.setSpacing(5)
+        top.addLayout(self.picks)
+        top.addStretch(1)
+        self.state = label("", "figureMuted")
+        top.addWidget(self.state)
+        self.stop_button = QPushButton("Stop")
+        self.stop_button.setFixedHeight(23)
+        self.stop_button.clicked.connect(self.settler.cancel)
+        top.addWidget(self.stop_button)
+        card.column.addLayout(top)
+        self.pick_buttons: dict[str, QPushButton] = {}
+        self.what = label("", "figureMuted")
+        self.what.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        card.column.addWidget(self.what)
+        self.picture = PlatePicture()
+        self.picture.stepped.connect(self.show_layer)
+        self.picture.pin_clicked.connect(self.show_pin)
+        self.picture.play_asked.connect(self.play)
+        card.column.addWidget(self.picture, 1)
+        low = QHBoxLayout()
+        low.setSpacing(6)
+        self.play_button = QPushButton("Play")
+        self.play_button.setFixedHeight(23)
+        self.play_button.clicked.connect(self.play)
+        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider.setAccessibleName("Layer")
+        self.slider.valueChanged.connect(self.show_layer)
+        self.where = label("", "figure")
+        low.addWidget(self.play_button)
+        low.addWidget(self.slider, 1)
+        low.addWidget(self.where)
+        for text, call in (("From above", self.picture.from_above), ("Whole plate", self.picture.home)):
+            button = QPushButton(text)
+            button.setObjectName("quiet")
+            button.clicked.connect(call)
+            low.addWidget(button)
+        card.column.addLayout(low)
+        self.minutes = FeatureBar()
+        card.column.addWidget(self.minutes)
+        return card
+
+    def _schedule_card(self) -> Card:
+        card = Card("When it comes off")
+        self.schedule_card = card
+        self.reset = QPushButton("Undo drags")
+        self.reset.setObjectName("quiet")
+        self.reset.clicked.connect(lambda: self.session.edit("run.wishes", (), "drags undone"))
+        card.head.addWidget(self.reset)
+        self.bars = ScheduleBars()
+        self.bars.plate_picked.connect(self.open_plate)
+        self.bars.plate_moved.connect(self._move_plate)
+        card.column.addWidget(self.bars, 1)
+        return card
+
+    def _side_card(self) -> Card:
+        card = Card()
+        card.setFixedWidth(330)
+        self.tabs = QTabWidget()
+        self.troubles = TroubleList()
+        self.troubles.picked.connect(self.show_pin)
+        self.laying = LayingPage(self.session)
+        self.run_page = RunPage(self.session)
+        self.tabs.addTab(self.troubles, "Goes wrong")
+        self.tabs.addTab(self.laying, "Laying")
+        self.tabs.addTab(self.run_page, "The run")
+        card.column.addWidget(self.tabs, 1)
+        return card
+
+    def refresh(self) -> None:
+        """Show the current project and what is settled of it."""
+        self.laying.refresh()
+        self.run_page.refresh()
+        settled, result = self.settler.settled, self.session.result
+        if not self.settler.fresh and self.settler.busy is None and result is not None:
+            self.settler.ask()
+        self._show_state()
+        if settled is None:
+            return
+        found = plate_of(settled, self.plate_id)
+        if found is None or self.plate is None or found.plate != self.plate.plate or self.plate.settled is not settled:
+            self.plate = found
+            self.plate_id = found.plate.id if found is not None else ""
+        self._show_picks()
+        notes = (*settled.schedule.notes, *(p.message for p in settled.problems))
+        self.troubles.show_plate(self.plate, notes, self.picked_pin)
+        self._show_plate()
+        self.bars.show_schedule(settled.schedule, settled.project.run, self.plate_id)
+        late = settled.schedule.late_h
+        spare = f"{clock(-late * 60)} to spare" if late <= 0 else f"{clock(late * 60)} late: add a printer, a night, or fewer parts"
+        self.schedule_card.note.setText(f"ready {self.bars.when(settled.schedule.ready_h)} · {spare}")
+        set_role(self.schedule_card.note, "figureMuted" if late <= 0 else "problem")
+        self.reset.setVisible(bool(settled.project.run.wishes))
+
+    def _show_state(self) -> None:
+        s = self.settler
+        if s.busy is not None:
+            done, total = s.busy
+            self.state.setText(f"laying the layers, {done / max(total, 1):.0%}")
+        elif self.session.stale:
+            self.state.setText("last good layers: the design contradicts itself")
+        elif s.message:
+            self.state.setText(s.message)
+        else:
+            self.state.setText("settled" if s.fresh else "")
+        self.stop_button.setVisible(s.busy is not None)
+
+    def _show_picks(self) -> None:
+        settled = self.settler.settled
+        plates = settled.plates.plates if settled is not None else ()
+        if list(self.pick_buttons) != [p.id for p in plates]:
+            clear(self.picks)
+            self.pick_buttons = {}
+            for p in plates:
+                button = QPushButton(p.id.capitalize())
+                button.setCheckable(True)
+                button.setFixedHeight(24)
+                button.clicked.connect(lambda _=False, i=p.id: self.open_plate(i))
+                self.pick_buttons[p.id] = button
+                self.picks.addWidget(button)
+        for key, button in self.pick_buttons.items():
+            button.setChecked(key == self.plate_id)
+
+    def _show_plate(self) -> None:
+        plate = self.plate
+        self.picture.picked_pin = self.picked_pin
+        self.picture.show_plate(plate)
+        if plate is None:
+            self.what.setText("Nothing is left to print.")
+            return
+        names = [f"{sum(c.part_id == k for c in plate.plate.copies)} × {plate.settled.project.part(k).name.lower()}" for k in plate.parts]
+        printer = next(p.name for p in plate.settled.project.printers if p.id == plate.plate.printer_id)
+        self.what.setText(f"{printer} · {plate.plate.filament.name} · {', '.join(names)} · {clock(plate.plate.minutes)} · "
+                          f"{plate.plate.grams:.0f} g")  # fmt: skip
+        self.minutes.show_shares(plate.minutes_by_feature)
+        self.slider.blockSignals(True)
+        fresh = self.slider.maximum() != len(plate.tops_mm) - 1
+        self.slider.setRange(0, max(0, len(plate.tops_mm) - 1))
+        self.slider.blockSignals(False)
+        self.show_layer(int(0.55 * len(plate.tops_mm)) if fresh else self.picture.index)
+
+    def open_plate(self, plate_id: str) -> None:
+        """Bring a plate into view."""
+        if plate_id != self.plate_id:
+            self.plate_id, self.picked_pin, self.plate = plate_id, 0, None
+            self._play.stop()
+        self.refresh()
+
+    def show_layer(self, index: int) -> None:
+        """Show the plate up to a layer."""
+        if self.plate is None or not len(self.plate.tops_mm):
+            return
+        self.picture.show_layer(index)
+        self.slider.blockSignals(True)
+        self.slider.setValue(self.picture.index)
+        self.slider.blockSignals(False)
+        self.where.setText(self.plate.describe(self.picture.index))
+
+    def show_pin(self, number: int) -> None:
+        """Show a trouble at its place and layer."""
+        if self.plate is None:
+            return
+        pin = next((p for p in self.plate.pins if p.number == number), None)
+        self.picked_pin = 0 if pin is None or number == self.picked_pin else number
+        self.refresh()
+        if pin is not None and self.picked_pin:
+            self.show_layer(self.plate.index_at(pin.trouble.place_mm[2]))
+            self.laying.show_part(pin.part_id)
+
+    def play(self) -> None:
+        """Print the plate before one's eyes, or hold it."""
+        if self._play.isActive():
+            self._play.stop()
+        elif self.plate is not None:
+            if self.picture.index >= len(self.plate.tops_mm) - 1:
+                self.show_layer(0)
+            self._play.start()
+        self.play_button.setText("Hold" if self._play.isActive() else "Play")
+
+    def _next(self) -> None:
+        if self.plate is None or self.picture.index >= len(self.plate.tops_mm) - 1 or not self.isVisible():
+            self._play.stop()
+            self.play_button.setText("Play")
+            return
+        self.show_layer(self.picture.index + 1)
+
+    def _move_plate(self, plate_id: str, start_h: float) -> None:
+        kept = tuple(w for w in self.session.project.run.wishes if w.id != plate_id)
+        self.session.edit("run.wishes", (*kept, PlateWish(id=plate_id, start_h=start_h)), f"{plate_id} not before {start_h:g} h")

@@ -1,0 +1,129 @@
+"""One plate as it is looked at: its layers from the bed up, each copy's layer at a height, time by feature, and the troubles on it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from fravik.plan.place import Copy, Plate
+from fravik.printing.job import PrintJob
+from fravik.printing.sheet import CHANGE, FEATURES, WAIT
+from fravik.printing.trouble import Trouble
+from fravik.printing.zones import Floats
+
+from .settled import Settled
+
+# features told apart on the time bars, in the order they are drawn; the rest is 'travel and lifts'
+SHOWN = ("outer wall", "inner wall", "gap", "skin", "bridge", "infill", "support", "support interface", "skirt or brim")
+
+
+@dataclass(frozen=True)
+class Pin:
+    """A trouble of one part on the plate, numbered by weight, with the copies it concerns and its place on the bed for each."""
+
+    number: int
+    part_id: str
+    part_name: str
+    trouble: Trouble
+    places_mm: tuple[tuple[float, float, float], ...]
+
+
+@dataclass(frozen=True)
+class PlateView:
+    """A plate with the jobs of its copies."""
+
+    settled: Settled
+    plate: Plate
+
+    @cached_property
+    def parts(self) -> tuple[str, ...]:
+        """Ids of the parts on the plate."""
+        return tuple(dict.fromkeys(c.part_id for c in self.plate.copies))
+
+    def job(self, part_id: str) -> PrintJob:
+        """The job of a part."""
+        return self.settled.jobs[part_id]
+
+    @cached_property
+    def tops_mm(self) -> Floats:
+        """Heights at which a layer of any copy ends (n,), lowest first."""
+        every = [np.round(self.job(p).layers.top_mm, 3) for p in self.parts]
+        return np.unique(np.concatenate(every)) if every else np.zeros(0)
+
+    def layer_of(self, part_id: str, index: int) -> int:
+        """Number of a part's last layer at or below the plate's layer ``index``; -1 when it has none yet."""
+        top = self.tops_mm[index] + 1e-6
+        return int(np.searchsorted(np.round(self.job(part_id).layers.top_mm, 3), top, side="right")) - 1
+
+    def growing(self, part_id: str, index: int) -> bool:
+        """Whether the part has a layer of its own that ends at the plate's layer ``index``."""
+        k = self.layer_of(part_id, index)
+        return k >= 0 and abs(float(self.job(part_id).layers.top_mm[k]) - float(self.tops_mm[index])) < 2e-3
+
+    def copies(self) -> tuple[Copy, ...]:
+        """All copies."""
+        return self.plate.copies
+
+    @cached_property
+    def minutes_by_feature(self) -> tuple[tuple[str, float], ...]:
+        """Minutes of every kind of road on the plate, then 'travel and lifts', then 'warm-up'; they add up to the plate's minutes."""
+        total = np.zeros(len(FEATURES))
+        for c in self.plate.copies:
+            seconds = self.job(c.part_id).seconds.sum(axis=0)
+            seconds[[CHANGE, WAIT]] = 0.0
+            total += seconds
+        named = dict(zip(FEATURES, total / 60, strict=True))
+        out = [(n, named[n]) for n in SHOWN if named[n] > 0.05]
+        warm = next(p.start_up_min for p in self.settled.project.printers if p.id == self.plate.printer_id)
+        rest = self.plate.minutes - warm - sum(t for _, t in out)
+        return (*out, ("travel and lifts", max(0.0, rest)), ("warm-up", warm))
+
+    def share_done(self, index: int) -> float:
+        """Share of the plate's road time spent when layer ``index`` is finished."""
+        done = total = 0.0
+        for part in self.parts:
+            n = sum(c.part_id == part for c in self.plate.copies)
+            seconds = self.job(part).seconds.sum(axis=1)
+            done += n * float(seconds[: self.layer_of(part, index) + 1].sum())
+            total += n * float(seconds.sum())
+        return done / total if total > 0 else 0.0
+
+    def describe(self, index: int) -> str:
+        """A layer in words: number, height, share of the time, lifts."""
+        lifts = 0
+        for part in self.parts:
+            if self.growing(part, index):
+                n = sum(c.part_id == part for c in self.plate.copies)
+                lifts += n * int(self.job(part).lifts[self.layer_of(part, index)])
+        return (f"layer {index + 1} of {len(self.tops_mm)} · {self.tops_mm[index]:.2f} mm · {self.share_done(index):.0%} of time · "
+                f"{lifts} lifts")  # fmt: skip
+
+    @cached_property
+    def pins(self) -> tuple[Pin, ...]:
+        """All troubles of the plate's parts, gravest first."""
+        found = [(t, part) for part in self.parts for t in self.job(part).troubles]
+        found.sort(key=lambda f: -f[0].weight)
+        out = []
+        for i, (t, part) in enumerate(found, start=1):
+            at = np.array([t.place_mm[:2]])
+            places = []
+            for c in self.plate.copies:
+                if c.part_id == part:
+                    x, y = c.place.put(at)[0]
+                    places.append((float(x), float(y), float(t.place_mm[2])))
+            out.append(Pin(i, part, self.settled.project.part(part).name, t, tuple(places)))
+        return tuple(out)
+
+    def index_at(self, height_mm: float) -> int:
+        """The plate's layer that ends nearest to a height."""
+        return int(np.abs(self.tops_mm - height_mm).argmin()) if len(self.tops_mm) else 0
+
+
+def plate_of(settled: Settled, plate_id: str) -> PlateView | None:
+    """A plate by its id, the first when there is none of that name, None when there are none."""
+    plates = settled.plates.plates
+    if not plates:
+        return None
+    return PlateView(settled, next((p for p in plates if p.id == plate_id), plates[0]))
