@@ -75,6 +75,8 @@ def window(qapp: Any, tmp_path: Path) -> Iterator[Any]:
     theme.set_mode("light")
     theme.apply(qapp)
     made = MainWindow(tern(), create(tmp_path / "tern.fravik", tern()))
+    made.settler.auto = False  # tests of the settled tier ask for it themselves
+    made.settler._pause.stop()
     made.show()
     qapp.processEvents()
     yield made

@@ -48,6 +48,11 @@ class Settler(QObject):
         """Whether the settled result is of the design on show."""
         return self.settled is not None and self._of is self.session.project
 
+    @property
+    def idle(self) -> bool:
+        """Whether the design on show has no layers, and none are under way or about to be."""
+        return not self.fresh and self.busy is None and not self._pause.isActive() and not self.session.stale
+
     def margins(self) -> tuple[Margin, ...]:
         """The margins on show: settled where they are, live elsewhere."""
         result = self.session.result
@@ -87,7 +92,7 @@ class Settler(QObject):
         """Give up the work under way."""
         self.worker.cancel()
         self.busy, self._asked = None, None
-        self.message = "Given up. Layers are laid again at the next edit."
+        self.message = "Given up."
         self.changed.emit()
 
     def _hear(self) -> None:

@@ -75,7 +75,7 @@ class PlateView:
             seconds[[CHANGE, WAIT]] = 0.0
             total += seconds
         named = dict(zip(FEATURES, total / 60, strict=True))
-        out = [(n, named[n]) for n in SHOWN if named[n] > 0.05]
+        out = [(n, named[n]) for n in SHOWN if named[n] >= 0.5]
         warm = next(p.start_up_min for p in self.settled.project.printers if p.id == self.plate.printer_id)
         rest = self.plate.minutes - warm - sum(t for _, t in out)
         return (*out, ("travel and lifts", max(0.0, rest)), ("warm-up", warm))

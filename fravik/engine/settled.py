@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from fravik.model.problem import Problem
 from fravik.model.project import Project
 from fravik.plan.place import Plates
+from fravik.plan.record import learned_ratios
 from fravik.plan.schedule import Schedule
 from fravik.printing.job import PrintJob
 from fravik.study.margins import Margin, margin
@@ -26,15 +27,26 @@ class Settled:
 
     @property
     def minutes(self) -> float:
-        """Minutes of all plates, warm-ups and plate changes included."""
+        """Minutes of all plates, warm-ups and plate changes included, at the pace each printer's record shows."""
+        return self.minutes_range()[1]
+
+    def minutes_range(self) -> tuple[float, float, float]:
+        """Low, typical and high: by the printer's record of real over planned time, or the printer's own range without one."""
         by_id = {p.id: p for p in self.project.printers}
-        return self.plates.minutes + sum(by_id[p.printer_id].plate_change_min for p in self.plates.plates)
+        learned = learned_ratios(self.project.run.records)
+        total = [0.0, 0.0, 0.0]
+        for plate in self.plates.plates:
+            printer = by_id[plate.printer_id]
+            known = learned.get(printer.id)
+            ratios = (known.low, known.mean, known.high) if known else (printer.time_ratio_low, 1.0, printer.time_ratio_high)
+            for i, ratio in enumerate(ratios):
+                total[i] += plate.minutes * ratio + printer.plate_change_min
+        return total[0], total[1], total[2]
 
 
 def settled_margins(result: Evaluation, settled: Settled) -> tuple[Margin, ...]:
     """The margins with weight and print time from real roads in place of the live counts."""
     gained = sum((settled.jobs[k].grams - r.mass.mass_g) * r.part.count for k, r in result.parts.items() if k in settled.jobs)
-    printer = result.project.printer
     out = []
     for m in result.margins:
         if m.value is None or m.low is None or m.high is None or isinstance(m.limit, tuple):
@@ -42,9 +54,7 @@ def settled_margins(result: Evaluation, settled: Settled) -> tuple[Margin, ...]:
         elif m.metric == "flying_mass_g":
             out.append(replace(margin(m.id, m.metric, m.limit, (m.low + gained, m.value + gained, m.high + gained)), source="settled"))
         elif m.metric == "print_minutes":
-            t = settled.minutes
-            values = (t * printer.time_ratio_low, t, t * printer.time_ratio_high)
-            out.append(replace(margin(m.id, m.metric, m.limit, values), source="settled"))
+            out.append(replace(margin(m.id, m.metric, m.limit, settled.minutes_range()), source="settled"))
         else:
             out.append(m)
     return tuple(out)

@@ -55,7 +55,9 @@ def print_job(
     held = grow_supports(cut, hanging, laying)
     maker = _Maker(cut, hanging, held, laying, filament, printer)
     count = cut.layers.count
-    keys, sheets, sheet_of = {}, [], np.zeros(count, dtype=np.int64)  # type: dict[_Key, int], list[Sheet], Ints
+    keys: dict[_Key, int] = {}
+    sheets: list[Sheet] = []
+    sheet_of = np.zeros(count, dtype=np.int64)
     for k in range(count):
         key = maker.key(k)
         if key not in keys:

@@ -15,6 +15,7 @@ from fravik.study.words import clock
 from .bars import FeatureBar, ScheduleBars
 from .controls import LayingPage, RunPage
 from .picture import PlatePicture
+from .standin import StandInPage
 from .troubles import TroubleList
 
 PLAY_MS = 70
@@ -54,7 +55,7 @@ class PrintRunView(QWidget):
         top.addWidget(self.state)
         self.stop_button = QPushButton("Stop")
         self.stop_button.setFixedHeight(23)
-        self.stop_button.clicked.connect(self.settler.cancel)
+        self.stop_button.clicked.connect(lambda: self.settler.cancel() if self.settler.busy is not None else self.settler.ask())
         top.addWidget(self.stop_button)
         card.column.addLayout(top)
         self.pick_buttons: dict[str, QPushButton] = {}
@@ -111,7 +112,10 @@ class PrintRunView(QWidget):
         self.run_page = RunPage(self.session)
         self.tabs.addTab(self.troubles, "Goes wrong")
         self.tabs.addTab(self.laying, "Laying")
+        self.standin = StandInPage(self.session, self.settler)
+        self.standin.layer_reached.connect(self._follow)
         self.tabs.addTab(self.run_page, "The run")
+        self.tabs.addTab(self.standin, "Printer")
         card.column.addWidget(self.tabs, 1)
         return card
 
@@ -119,9 +123,7 @@ class PrintRunView(QWidget):
         """Show the current project and what is settled of it."""
         self.laying.refresh()
         self.run_page.refresh()
-        settled, result = self.settler.settled, self.session.result
-        if not self.settler.fresh and self.settler.busy is None and result is not None:
-            self.settler.ask()
+        settled = self.settler.settled
         self._show_state()
         if settled is None:
             return
@@ -133,6 +135,7 @@ class PrintRunView(QWidget):
         notes = (*settled.schedule.notes, *(p.message for p in settled.problems))
         self.troubles.show_plate(self.plate, notes, self.picked_pin)
         self._show_plate()
+        self.standin.show_plate(self.plate)
         self.bars.show_schedule(settled.schedule, settled.project.run, self.plate_id)
         late = settled.schedule.late_h
         spare = f"{clock(-late * 60)} to spare" if late <= 0 else f"{clock(late * 60)} late: add a printer, a night, or fewer parts"
@@ -142,16 +145,17 @@ class PrintRunView(QWidget):
 
     def _show_state(self) -> None:
         s = self.settler
-        if s.busy is not None:
+        if self.session.stale:
+            self.state.setText("last good layers: the design contradicts itself")
+        elif s.busy is not None:
             done, total = s.busy
             self.state.setText(f"laying the layers, {done / max(total, 1):.0%}")
-        elif self.session.stale:
-            self.state.setText("last good layers: the design contradicts itself")
         elif s.message:
             self.state.setText(s.message)
         else:
-            self.state.setText("settled" if s.fresh else "")
-        self.stop_button.setVisible(s.busy is not None)
+            self.state.setText("settled" if s.fresh else "layers of the design before the last edit")
+        self.stop_button.setText("Stop" if s.busy is not None else "Lay the layers")
+        self.stop_button.setVisible(s.busy is not None or s.idle)
 
     def _show_picks(self) -> None:
         settled = self.settler.settled
@@ -176,7 +180,8 @@ class PrintRunView(QWidget):
         if plate is None:
             self.what.setText("Nothing is left to print.")
             return
-        names = [f"{sum(c.part_id == k for c in plate.plate.copies)} × {plate.settled.project.part(k).name.lower()}" for k in plate.parts]
+        counts = {k: sum(c.part_id == k for c in plate.plate.copies) for k in plate.parts}
+        names = [f"{n} × {k}" if n > 1 else k for k, n in counts.items()]
         printer = next(p.name for p in plate.settled.project.printers if p.id == plate.plate.printer_id)
         self.what.setText(f"{printer} · {plate.plate.filament.name} · {', '.join(names)} · {clock(plate.plate.minutes)} · "
                           f"{plate.plate.grams:.0f} g")  # fmt: skip
@@ -231,6 +236,11 @@ class PrintRunView(QWidget):
             self.play_button.setText("Play")
             return
         self.show_layer(self.picture.index + 1)
+
+    def _follow(self, plate_id: str, layer: int) -> None:
+        """The simulated printer has come to a layer."""
+        if plate_id == self.plate_id and self.tabs.currentWidget() is self.standin:
+            self.show_layer(max(0, layer - 1))
 
     def _move_plate(self, plate_id: str, start_h: float) -> None:
         kept = tuple(w for w in self.session.project.run.wishes if w.id != plate_id)

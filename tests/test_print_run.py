@@ -1,0 +1,276 @@
+"""The Print run view in the real window: settle, scrub, pins, laying, the run, drags, and the simulated printer."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+import numpy as np
+import pytest
+from conftest import until
+from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
+from PyQt6.QtGui import QWheelEvent
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QLabel
+
+from fravik.demo import tern
+from fravik.engine.plateview import plate_of
+from fravik.study.words import value_text
+
+
+@pytest.fixture(scope="module")
+def window(qapp: Any) -> Iterator[Any]:
+    from fravik.app import theme
+    from fravik.app.window import MainWindow
+
+    theme.set_mode("light")
+    theme.apply(qapp)
+    made = MainWindow(tern())
+    made.show()
+    made.show_stage("Print run")
+    assert until(qapp, lambda: made.settler.fresh, 60.0)
+    qapp.processEvents()
+    yield made
+    made.close()
+    qapp.processEvents()
+
+
+@pytest.fixture
+def view(window: Any, qapp: Any) -> Iterator[Any]:
+    """The view on the untouched demo; edits are taken back afterwards."""
+    shown = window.view("Print run")
+    shown.open_plate("plate 1")
+    shown.tabs.setCurrentIndex(0)
+    yield shown
+    while window.session.can_undo:
+        window.session.undo()
+    assert until(qapp, lambda: window.settler.fresh, 60.0)
+
+
+def settle(window: Any, qapp: Any) -> None:
+    window.settler.ask()
+    assert until(qapp, lambda: window.settler.fresh, 60.0)
+
+
+def texts(widget: Any) -> str:
+    return "\n".join(x.text() for x in widget.findChildren(QLabel))
+
+
+def test_margins_come_from_the_roads_once_settled(window: Any, view: Any, qapp: Any) -> None:
+    tile = next(t for t in window.strip.tiles if t.margin.metric == "print_minutes")
+    assert tile.margin.source == "settled"
+    assert tile.margin.value == pytest.approx(window.settler.settled.minutes)
+    window.session.edit("parts.arm.recipe.infill", 0.3)
+    assert tile.margin.source == "live"
+    before = tile.margin.value
+    settle(window, qapp)
+    assert tile.margin.source == "settled"
+    assert tile.margin.value == pytest.approx(before, rel=0.2)
+    assert window.rail.buttons["Print run"].verdict in ("holds", "tight")
+
+
+def test_plates_and_their_words(window: Any, view: Any) -> None:
+    plates = window.settler.settled.plates.plates
+    assert list(view.pick_buttons) == [p.id for p in plates]
+    for p in plates:
+        QTest.mouseClick(view.pick_buttons[p.id], Qt.MouseButton.LeftButton)
+        assert view.plate_id == p.id
+        assert p.filament.name in view.what.text()
+        shares = view.minutes.shares
+        assert sum(t for _, t in shares) == pytest.approx(p.minutes, abs=1.5)
+
+
+def test_scrub_by_slider_keys_wheel_and_play(view: Any, qapp: Any) -> None:
+    last = len(view.plate.tops_mm) - 1
+    view.slider.setValue(3)
+    assert view.picture.index == 3
+    assert "layer 4 of" in view.where.text()
+    view.picture.setFocus()
+    QTest.keyClick(view.picture, Qt.Key.Key_Up)
+    assert view.picture.index == 4
+    QTest.keyClick(view.picture, Qt.Key.Key_End)
+    assert view.picture.index == view.slider.value() == last
+    QTest.keyClick(view.picture, Qt.Key.Key_Home)
+    assert view.picture.index == 0
+    middle = QPointF(view.picture.rect().center())
+    wheel = QWheelEvent(middle, view.picture.mapToGlobal(middle), QPoint(), QPoint(0, 120), Qt.MouseButton.NoButton,
+                        Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False)  # fmt: skip
+    QApplication.sendEvent(view.picture, wheel)
+    assert view.picture.index == 1
+    QTest.keyClick(view.picture, Qt.Key.Key_Space)
+    assert until(qapp, lambda: view.picture.index > 4, 5.0)
+    QTest.mouseClick(view.play_button, Qt.MouseButton.LeftButton)
+    stopped = view.picture.index
+    until(qapp, lambda: False, 0.3)
+    assert view.picture.index == stopped
+
+
+def test_picture_turns_and_draws_what_is_printed(view: Any, qapp: Any) -> None:
+    def ink() -> np.ndarray:
+        image = view.picture.grab().toImage()
+        raw = image.constBits().asarray(image.sizeInBytes())
+        return np.frombuffer(raw, dtype=np.uint8).copy()
+
+    view.show_layer(0)
+    low = ink()
+    view.show_layer(40)
+    high = ink()
+    assert (low != high).mean() > 0.01
+    turn = view.picture.turn_deg
+    at = view.picture.rect().center()
+    QTest.mousePress(view.picture, Qt.MouseButton.LeftButton, pos=at)
+    QTest.mouseMove(view.picture, at + QPoint(60, 0))
+    QTest.mouseRelease(view.picture, Qt.MouseButton.LeftButton, pos=at + QPoint(60, 0))
+    if view.picture.turn_deg == turn:  # some displays do not carry the pointer's moves
+        QTest.keyClick(view.picture, Qt.Key.Key_Right)
+    assert view.picture.turn_deg != turn
+    assert (ink() != high).mean() > 0.01
+    view.picture.from_above()
+    assert view.picture.tilt_deg == 90.0
+    view.picture.home()
+
+
+def test_pins_and_their_list(view: Any, qapp: Any) -> None:
+    assert view.plate.pins
+    first = view.plate.pins[0]
+    assert first.trouble.text in texts(view.troubles)
+    assert first.trouble.cure in texts(view.troubles)
+    QTest.mouseClick(view.troubles.buttons[1], Qt.MouseButton.LeftButton)
+    assert view.picked_pin == view.picture.picked_pin == 1
+    assert view.plate.tops_mm[view.picture.index] == pytest.approx(first.trouble.place_mm[2], abs=0.21)
+    view.picture.grab()
+    box, number = next((b, n) for b, n in view.picture._pins if n != 1)
+    QTest.mouseClick(view.picture, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
+    assert view.picked_pin == number
+    view.show_pin(number)
+    assert view.picked_pin == 0
+
+
+def test_a_brim_changes_the_plate(window: Any, view: Any, qapp: Any) -> None:
+    grams = view.plate.plate.grams
+    kinds = {p.trouble.kind for p in view.plate.pins}
+    assert "corner lifts" in kinds
+    view.laying.show_part("arm")
+    field = view.laying.form.fields["parts.arm.laying.edge"]
+    field.box.setCurrentIndex(field.box.findData("brim"))
+    field.box.activated.emit(field.box.currentIndex())
+    assert window.session.project.part("arm").laying.edge == "brim"
+    settle(window, qapp)
+    assert view.plate.plate.grams > grams + 0.5
+    assert "corner lifts" not in {p.trouble.kind for p in view.plate.pins}
+
+
+def test_the_run_hours_spares_and_printers(window: Any, view: Any, qapp: Any) -> None:
+    ready = window.settler.settled.schedule.ready_h
+    view.run_page.add_printer()
+    assert len(window.session.project.printers) == 2
+    settle(window, qapp)
+    assert window.settler.settled.schedule.ready_h < ready
+    assert len({p.printer_id for p in window.settler.settled.plates.plates}) == 2
+    view.run_page.drop_printer("printer2")
+    view.run_page.set_spares("leg", 2)
+    settle(window, qapp)
+    keys = [c.key for p in window.settler.settled.plates.plates for c in p.copies]
+    assert "leg 6" in keys
+    window.session.edit("run.deadline_h", 5.0)
+    settle(window, qapp)
+    assert "late" in view.schedule_card.note.text()
+
+
+def test_drag_a_plate_later(window: Any, view: Any, qapp: Any) -> None:
+    view.bars.grab()
+    box, task = next((b, t) for b, t in view.bars._boxes if t.kind == "print" and t.plate_id == "plate 2")
+    view.bars.plate_moved.emit(task.plate_id, 8.0)
+    settle(window, qapp)
+    again = next(t for t in window.settler.settled.schedule.tasks if t.kind == "print" and t.plate_id == "plate 2")
+    assert again.start_h >= 8.0 > task.start_h
+    QTest.mouseClick(view.bars, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
+    assert view.plate_id == "plate 2"
+    assert view.reset.isVisible()
+    QTest.mouseClick(view.reset, Qt.MouseButton.LeftButton)
+    assert not window.session.project.run.wishes
+
+
+def test_work_can_be_stopped(window: Any, view: Any, qapp: Any) -> None:
+    window.session.edit("parts.arm.recipe.layer_height_mm", 0.06)
+    window.settler.ask()
+    assert view.stop_button.isVisible()
+    QTest.mouseClick(view.stop_button, Qt.MouseButton.LeftButton)
+    assert window.settler.busy is None
+    assert "Given up" in view.state.text()
+    assert view.stop_button.text() == "Lay the layers"
+    window.session.undo()
+    QTest.mouseClick(view.stop_button, Qt.MouseButton.LeftButton)
+    assert until(qapp, lambda: window.settler.fresh, 60.0)
+
+
+def test_a_contradiction_keeps_the_last_layers(window: Any, view: Any) -> None:
+    settled = window.settler.settled
+    window.session.edit("parts.arm.shape.pocket_count", 2)
+    window.session.edit("parts.arm.shape.pocket_width_mm", 40.0)
+    assert window.session.stale
+    window.settler.ask()
+    view.refresh()
+    assert window.settler.settled is settled
+    assert "last good" in view.state.text()
+
+
+def test_the_simulated_printer_prints_weighs_and_teaches(window: Any, view: Any, qapp: Any) -> None:
+    page = view.standin
+    view.tabs.setCurrentWidget(page)
+    planned = view.plate.plate.minutes
+    minutes = window.settler.settled.minutes
+    QTest.mouseClick(page.start_button, Qt.MouseButton.LeftButton)
+    page._timer.stop()
+    page.pass_time(120.0)
+    assert page.printer().state().phase == "warming"
+    page.pass_time(3600.0)
+    assert page.printer().state().phase == "printing"
+    assert page.printer().state().nozzle_c == pytest.approx(240.0, abs=1.0)
+    assert not page.start_button.isEnabled()
+    QTest.mouseClick(page.fault_buttons["power loss"], Qt.MouseButton.LeftButton)
+    assert page.printer().state().phase == "waiting"
+    QTest.mouseClick(page.go_button, Qt.MouseButton.LeftButton)
+    page._timer.stop()
+    QTest.mouseClick(page.fault_buttons["comes loose"], Qt.MouseButton.LeftButton)
+    page.pass_time(1e6)
+    outcomes = page.printer().outcomes()
+    lost = [o for o in outcomes if not o.good]
+    assert lost
+    assert "weak" in next(o for o in outcomes if o.good).note
+    for key in list(page.weigh_buttons):
+        page.weigh(key)
+    QTest.mouseClick(page.keep_button, Qt.MouseButton.LeftButton)
+    records = window.session.project.run.records
+    assert len(records) == 4
+    settle(window, qapp)
+    arms = [c for p in window.settler.settled.plates.plates for c in p.copies if c.part_id == "arm"]
+    assert len(arms) == len(lost), "what failed is planned again, what is good is not"
+    assert "of the planned time" in texts(page)
+    ratio = page.printer().elapsed_s / 60 / planned
+    left = sum(p.minutes for p in window.settler.settled.plates.plates)
+    changes = 8.0 * len(window.settler.settled.plates.plates)
+    assert window.settler.settled.minutes == pytest.approx(left * ratio + changes, rel=1e-3)
+    assert window.settler.settled.minutes < minutes
+    assert value_text(next(t for t in window.strip.tiles if t.margin.metric == "print_minutes").margin)
+
+
+def test_every_widget_has_a_name(view: Any) -> None:
+    for widget in (view.picture, view.slider, view.minutes, view.bars, view.standin.bar, view.laying.box):
+        assert widget.accessibleName()
+    assert view.bars.accessibleDescription()
+    assert view.picture.accessibleDescription()
+
+
+def test_dark_and_empty(window: Any, view: Any, qapp: Any) -> None:
+    window.toggle_theme()
+    view.picture.grab()
+    view.bars.grab()
+    window.toggle_theme()
+    view.picture.show_plate(None)
+    view.bars.show_schedule(None, window.session.project.run, "")
+    view.troubles.show_plate(None, (), 0)
+    view.picture.grab()
+    view.bars.grab()
+    assert plate_of(window.settler.settled, "no such plate") is not None
+    assert QEvent.Type.Paint
