@@ -10,8 +10,8 @@ Seam = Literal["corner", "back", "near"]
 Skirt = Literal["none", "skirt", "brim"]
 Support = Literal["none", "pillars", "walls"]
 
-SEAM_LABELS: dict[str, str] = {"corner": "On the sharpest corner", "back": "At the back", "near": "Nearest, quickest"}
-SKIRT_LABELS: dict[str, str] = {"none": "None", "skirt": "Skirt, one loop apart", "brim": "Brim, held to the part"}
+SEAM_LABELS: dict[str, str] = {"corner": "Sharpest corner", "back": "At the back", "near": "Nearest"}
+SKIRT_LABELS: dict[str, str] = {"none": "None", "skirt": "Skirt", "brim": "Brim"}
 SUPPORT_LABELS: dict[str, str] = {"none": "None", "pillars": "Pillars", "walls": "Walls"}
 
 
@@ -29,10 +29,3 @@ class Laying(Frozen):
     support: Support = choice("none", "Supports")
     support_angle_deg: float = quantity(45.0, 20.0, 80.0, "deg", "Supported below", "a surface flatter than this from level hangs", step=5)
     soluble: bool = choice(False, "Soluble interface", "touches the part and is dissolved; break-away leaves one layer free")
-
-
-class Spot(Frozen):
-    """A place on the plate in mm."""
-
-    x_mm: float = quantity(0.0, -2000.0, 2000.0, "mm", "Across")
-    y_mm: float = quantity(0.0, -2000.0, 2000.0, "mm", "Deep")

@@ -49,6 +49,7 @@ class PrintRun(Frozen):
     gap_mm: float = quantity(5.0, 1.0, 40.0, "mm", "Gap between parts", "room for a blade and for brims", step=1)
     purge_mm: float = quantity(0.0, 0.0, 120.0, "mm", "Purge strip", "kept free along the front of the bed", step=5)
     most_on_plate: int = quantity(4, 1, 40, "", "Most copies on a plate", "one that comes loose can take its plate with it", step=1)
+    done_h: float = quantity(0.0, 0.0, 5000.0, "h", "Spent so far", "hours into the run; what is left is planned from here", step=1)
     night: bool = choice(True, "Print through the night", "unattended printers can burn: follow their makers and local rules")
     spares: tuple[Spare, ...] = ()
     wishes: tuple[PlateWish, ...] = ()

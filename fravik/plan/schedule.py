@@ -76,7 +76,7 @@ class Hours:
     """When somebody is there."""
 
     def __init__(self, run: PrintRun) -> None:
-        self.start, self.night = run.start_hour, run.night
+        self.start, self.night, self.done = run.start_hour, run.night, run.done_h
         self.low, self.high = run.attended_from, max(run.attended_to, run.attended_from + 0.5)
 
     def next(self, at_h: float) -> float:
@@ -106,14 +106,14 @@ def schedule(plates: Plates, printers: tuple[Printer, ...], run: PrintRun, works
     tasks: list[Task] = []
     notes: list[str] = []
     dry_until: dict[str, float] = {}
-    box = 0.0
+    box = run.done_h
     for plate in plates.plates:
         f = plate.filament
         if f.id in wet and f.id not in dry_until:
             begin = hours.next(box)
             box = dry_until[f.id] = begin + wet[f.id]
             tasks.append(Task("dry", "Dry box", f"dry {f.name}", begin, box))
-    free = {p.id: 0.0 for p in printers}
+    free = {p.id: run.done_h for p in printers}
     loaded: dict[str, str] = {}
     by_id = {p.id: p for p in printers}
     ready: list[tuple[float, str, int, str]] = []
@@ -151,7 +151,7 @@ def _counts(ids: list[str]) -> dict[str, int]:
 
 def _bench(ready: list[tuple[float, str, int, str]], works: dict[str, BenchWork], hours: Hours, tasks: list[Task]) -> list[float]:
     """Bench work of all copies in the order they come off; copies of a part that come off together are done together."""
-    bench = 0.0
+    bench = hours.done
     done: list[float] = []
     tested: set[str] = set()
     lots: dict[tuple[float, str], list[int]] = {}

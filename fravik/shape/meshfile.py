@@ -5,11 +5,14 @@ from __future__ import annotations
 import struct
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 import lib3mf
 import numpy as np
 
 from .build import Floats, Mesh
+
+SETTINGS = "urn:fravik:settings"
 
 
 @dataclass(frozen=True)
@@ -44,28 +47,65 @@ def write_stl(path: Path, mesh: Mesh) -> None:
         f.write(record.tobytes())
 
 
+def _mesh_object(model: Any, item: MeshItem) -> Any:
+    """The part as an object of a 3MF model, with its settings as metadata."""
+    obj = model.AddMeshObject()
+    obj.SetName(item.name)
+    vertices = []
+    for p in item.mesh.vertices_mm:
+        v = lib3mf.Position()
+        v.Coordinates[0], v.Coordinates[1], v.Coordinates[2] = (float(c) for c in p)
+        vertices.append(v)
+    triangles = []
+    for f in item.mesh.faces:
+        t = lib3mf.Triangle()
+        t.Indices[0], t.Indices[1], t.Indices[2] = (int(i) for i in f)
+        triangles.append(t)
+    obj.SetGeometry(vertices, triangles)
+    group = obj.GetMetaDataGroup()
+    for key, value in item.settings:
+        group.AddMetaData(SETTINGS, key, value, "xs:string", True)
+    return obj
+
+
+@dataclass(frozen=True)
+class PlacedItem:
+    """A part with the places of its copies on a plate (4x4 transforms) and its colour as red, green, blue."""
+
+    item: MeshItem
+    places: tuple[Floats, ...]
+    colour: tuple[int, int, int]
+
+
+def write_plate_3mf(path: Path, placed: list[PlacedItem], about: tuple[tuple[str, str], ...]) -> None:
+    """One plate as it is to be printed: every copy at its place, parts told apart by colour, ``about`` the plate as metadata."""
+    wrapper = lib3mf.Wrapper()
+    model = wrapper.CreateModel()
+    model.SetUnit(lib3mf.ModelUnit.MilliMeter)
+    group = model.GetMetaDataGroup()
+    for key, value in about:
+        group.AddMetaData(SETTINGS, key, value, "xs:string", True)
+    colours = model.AddBaseMaterialGroup()
+    for p in placed:
+        obj = _mesh_object(model, p.item)
+        index = colours.AddMaterial(p.item.name, wrapper.RGBAToColor(*p.colour, 255))
+        obj.SetObjectLevelProperty(colours.GetResourceID(), index)
+        for m in p.places:
+            t = lib3mf.Transform()
+            for row in range(4):
+                for col in range(3):
+                    t.Fields[row][col] = float(m[col, row])
+            model.AddBuildItem(obj, t)
+    model.QueryWriter("3mf").WriteToFile(str(path))
+
+
 def write_3mf(path: Path, items: list[MeshItem], gap_mm: float = 6.0) -> None:
     """One 3MF with every part, as many copies as it counts, laid side by side in rows."""
     wrapper = lib3mf.Wrapper()
     model = wrapper.CreateModel()
     x = y = row = 0.0
     for item in items:
-        obj = model.AddMeshObject()
-        obj.SetName(item.name)
-        vertices = []
-        for p in item.mesh.vertices_mm:
-            v = lib3mf.Position()
-            v.Coordinates[0], v.Coordinates[1], v.Coordinates[2] = (float(c) for c in p)
-            vertices.append(v)
-        triangles = []
-        for f in item.mesh.faces:
-            t = lib3mf.Triangle()
-            t.Indices[0], t.Indices[1], t.Indices[2] = (int(i) for i in f)
-            triangles.append(t)
-        obj.SetGeometry(vertices, triangles)
-        group = obj.GetMetaDataGroup()
-        for key, value in item.settings:
-            group.AddMetaData("urn:fravik:settings", key, value, "xs:string", True)
+        obj = _mesh_object(model, item)
         size = item.mesh.vertices_mm.max(axis=0) - item.mesh.vertices_mm.min(axis=0)
         for _ in range(item.count):
             if x + size[0] > 420:

@@ -116,14 +116,15 @@ class SimulatedPrinter:
     def advance(self, seconds: float) -> None:
         """Let time pass."""
         left = max(0.0, seconds)
-        self._warm(left)
         while left > 0 and self.phase in ("warming", "printing") and self.task is not None:
             step = min(left, self._left_s)
+            self._warm(step)
             left -= step
             self._left_s -= step
             self.elapsed_s += step
             if self._left_s <= 1e-9:
                 self._next()
+        self._warm(left)
 
     def _warm(self, seconds: float) -> None:
         hot = self.phase in ("warming", "printing", "waiting") and self.task is not None

@@ -178,6 +178,12 @@ class ScheduleBars(QWidget):
         """When it is ready, and when it must be."""
         assert self.schedule is not None
         c = theme.current()
+        if self.run.done_h > 0:
+            x = self._x(self.run.done_h)
+            p.setPen(QPen(QColor(c.accent), 1.6))
+            p.drawLine(QPointF(x, self.TOP - 3), QPointF(x, bottom + 2))
+            p.setFont(theme.sans(7.5))
+            p.drawText(QRectF(x - 34, bottom + 1, 68, 13), Qt.AlignmentFlag.AlignHCenter, "now")
         if self.schedule.deadline_h <= self._span():
             x = self._x(self.schedule.deadline_h)
             p.setPen(QPen(QColor(c.fails), 1.6, Qt.PenStyle.DashLine))

@@ -11,7 +11,7 @@ from fravik.model.laying import SEAM_LABELS, SKIRT_LABELS, SUPPORT_LABELS
 from fravik.model.project import Printer
 from fravik.model.run import Spare
 
-RUN_FIELDS = ("start_hour", "attended_from", "attended_to", "deadline_h", "gap_mm", "purge_mm", "most_on_plate")
+RUN_FIELDS = ("start_hour", "attended_from", "attended_to", "deadline_h", "done_h", "gap_mm", "purge_mm", "most_on_plate")
 PRINTER_FIELDS = ("bed_x_mm", "bed_y_mm", "bed_z_mm", "nozzle_mm", "plate_change_min", "max_nozzle_c")
 
 

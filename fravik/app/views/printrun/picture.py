@@ -125,7 +125,7 @@ class PlatePicture(QWidget):
         a, t = math.radians(self.turn_deg), math.radians(self.tilt_deg)
         c, s = abs(math.cos(a)), abs(math.sin(a))
         across, up = wide * c + deep * s, (wide * s + deep * c) * math.sin(t)
-        k = min((self.width() - 24) / across, (self.height() - 40) / max(up + 14 * math.cos(t), 1.0)) * self.zoom
+        k = min((self.width() - 24) / across, (self.height() - 58) / max(up + 14 * math.cos(t), 1.0)) * self.zoom
         self._frame = (k, math.cos(a), math.sin(a), math.sin(t), math.cos(t))
 
     def _at(self, points: Floats, z: float, wide: float, deep: float) -> tuple[Floats, Floats]:
@@ -134,7 +134,7 @@ class PlatePicture(QWidget):
         x, y = points[:, 0] - wide / 2, points[:, 1] - deep / 2
         u, v = x * c - y * s, x * s + y * c
         return (self.width() / 2 + self._look.x() + k * u,
-                self.height() / 2 + 6 + self._look.y() - k * (v * st + z * ct))  # fmt: skip
+                self.height() / 2 + 2 + self._look.y() - k * (v * st + z * ct))  # fmt: skip
 
     def paintEvent(self, event: object) -> None:
         c = theme.current()
@@ -256,8 +256,8 @@ class PlatePicture(QWidget):
                 xs, ys = self._at(np.array([[x, y]]), z, *bed)
                 foot = QPointF(float(xs[0]), float(ys[0]))
                 head = foot - QPointF(0, min(22.0, max(0.0, foot.y() - 12.0)))
-                while any(abs(head.x() - t.x()) + abs(head.y() - t.y()) < 15 for t in taken):
-                    head += QPointF(17, 0)
+                while any(max(abs(head.x() - t.x()), abs(head.y() - t.y())) < 2 * PIN + 1 for t in taken):
+                    head += QPointF(2 * PIN + 2, 0)
                 taken.append(head)
                 colour = QColor(c.fails if pin.trouble.weight >= 0.7 else c.tight)
                 p.setPen(QPen(colour, 1.4))

@@ -174,7 +174,11 @@ class StandInPage(QWidget):
             return
         self._kept.add(id(printer.task))
         records = records_of(self.session.project, printer.task, printer.outcomes(), printer.elapsed_s / 60, self.weighed)
-        self.session.edit("run.records", records, f"{printer.task.plate_id} came off")
+        project = self.session.project
+        change = next((p.plate_change_min for p in project.printers if p.id == printer.task.printer_id), 0.0)
+        spent = round(project.run.done_h + (printer.elapsed_s / 60 + change) / 60, 2)
+        edits = (("run.records", records), ("run.done_h", min(spent, 5000.0)))
+        self.session.edit_many(edits, f"{printer.task.plate_id} came off")
         self.refresh()
 
     def refresh(self) -> None:
@@ -254,5 +258,5 @@ class StandInPage(QWidget):
                 self.results.addWidget(label(verdict.text, "caution", wrap=True))
         clear_button = QPushButton("Clear the record")
         clear_button.setObjectName("quiet")
-        clear_button.clicked.connect(lambda: self.session.edit("run.records", (), "record cleared"))
+        clear_button.clicked.connect(lambda: self.session.edit_many((("run.records", ()), ("run.done_h", 0.0)), "record cleared"))
         self.results.addWidget(clear_button)
