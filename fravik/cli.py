@@ -1,4 +1,4 @@
-"""The command line: fravik demo | open | evaluate | report | export | validate."""
+"""The command line: fravik demo | open | evaluate | report | export | run | gcode | validate."""
 
 from __future__ import annotations
 
@@ -45,6 +45,14 @@ def _parser() -> argparse.ArgumentParser:
     ex.add_argument("-o", "--output", type=Path, default=Path("out"))
     ex.add_argument("--part", action="append", metavar="ID", help="only this part's meshes (repeatable)")
     ex.add_argument("--kind", action="append", metavar="KIND")
+    run = source("run", "lay all roads and plan the print run: plates, troubles, schedule")
+    run.add_argument("--json", action="store_true")
+    run.add_argument("-o", "--output", type=Path, help="also write plates, layers and schedule into this folder")
+    run.add_argument("--kind", action="append", metavar="KIND")
+    run.add_argument("--layer", type=int, metavar="N", help="the layer whose roads are written, counted from 1")
+    gc = source("gcode", "read a G-code file and set it beside a plate of the plan")
+    gc.add_argument("--gcode", type=Path, required=True, metavar="FILE")
+    gc.add_argument("--plate", default="plate 1")
     val = sub.add_parser("validate", help="run the reference checks")
     val.add_argument("--json", action="store_true")
     val.add_argument("--write", type=Path, metavar="FILE", help="also write the table as Markdown")
@@ -158,6 +166,10 @@ def _run(args: argparse.Namespace) -> int:
         for path in export_all(engine, result, args.output, kinds, tuple(args.part) if args.part else None):
             print(path)
         return 0
+    if args.command == "run":
+        return _print_run(args)
+    if args.command == "gcode":
+        return _gcode(args)
     from fravik.engine.validate import as_markdown, as_table, run_checks
 
     checks = run_checks()
@@ -168,6 +180,40 @@ def _run(args: argparse.Namespace) -> int:
     if args.write:
         args.write.write_text(as_markdown(checks), encoding="utf-8")
     return 0 if all(c.passed for c in checks) else 1
+
+
+def _print_run(args: argparse.Namespace) -> int:
+    from fravik.engine.exportrun import RUN_KINDS, export_run
+    from fravik.engine.runtables import run_as_data, run_as_text
+    from fravik.engine.settle import settle
+
+    wrong = [k for k in args.kind or () if k not in RUN_KINDS]
+    if wrong:
+        raise CommandError(f"There is no file kind {wrong[0]!r}; there is {', '.join(RUN_KINDS)}.")
+    engine, result = _evaluate(args)
+    try:
+        settled = settle(engine, result.project)
+        print(json.dumps(run_as_data(settled), indent=1, allow_nan=False) if args.json else run_as_text(settled))
+        if args.output:
+            kinds = tuple(args.kind) if args.kind else RUN_KINDS
+            for path in export_run(engine, result, settled, args.output, kinds, args.layer - 1 if args.layer else None):
+                print(path, file=sys.stderr if args.json else sys.stdout)
+    except (ValueError, IndexError) as err:
+        raise CommandError(str(err)) from None
+    return 0
+
+
+def _gcode(args: argparse.Namespace) -> int:
+    from fravik.engine.gcoderead import read_beside
+    from fravik.engine.runtables import reading_as_text
+    from fravik.printing.gcode import GcodeError
+
+    engine, result = _evaluate(args)
+    try:
+        print(reading_as_text(read_beside(engine, result.project, args.gcode, args.plate)))
+    except GcodeError as err:
+        raise CommandError(f"{args.gcode.name}: {err}") from None
+    return 0
 
 
 def main(argv: list[str] | None = None) -> int:

@@ -274,3 +274,23 @@ def test_dark_and_empty(window: Any, view: Any, qapp: Any) -> None:
     view.bars.grab()
     assert plate_of(window.settler.settled, "no such plate") is not None
     assert QEvent.Type.Paint
+
+
+def test_the_run_is_exported_and_a_gcode_file_is_set_beside_it(window: Any, view: Any, qapp: Any, tmp_path: Any) -> None:
+    assert window.export_run_to(tmp_path)
+    assert until(qapp, lambda: "Exported" in window.notice, 60.0)
+    names = {p.name for p in tmp_path.iterdir()}
+    assert {"plate-1.3mf", "schedule.ics", "schedule.csv", "arm-layers.svg"} <= names
+    path = tmp_path / "other.gcode"
+    path.write_text("M83\nG1 X10 Y10 Z0.2\nG1 X60 E2\nG1 Y50 E2\nG1 X-40 E3\n")
+    dialog = window.open_gcode(path)
+    assert until(qapp, lambda: dialog.reading is not None, 60.0)
+    assert "leaves the bed" in dialog.notes.text()
+    assert dialog.reading.against == "plate 1"
+    dialog.picture.grab()
+    dialog.done(0)
+    path.write_text("G1 X1e30 E1\n")
+    dialog = window.open_gcode(path)
+    assert until(qapp, lambda: "no printer" in dialog.state.text(), 60.0)
+    assert "Error" not in dialog.state.text()
+    dialog.done(0)

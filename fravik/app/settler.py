@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from PyQt6.QtCore import QObject, QSocketNotifier, QTimer, pyqtSignal
 
 from fravik.app.session import Session
@@ -18,6 +20,7 @@ class Settler(QObject):
     """Holds the last settled result and whether it is of the current design."""
 
     changed = pyqtSignal()
+    exported = pyqtSignal(str)
 
     def __init__(self, session: Session, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -71,10 +74,17 @@ class Settler(QObject):
         project = self.session.project
         if self.session.stale or self.session.result is None or self._asked is project:
             return
-        self._idle.stop()
         self._asked = project
+        self._submit("settle")
+
+    def export(self, folder: Path) -> None:
+        """Write the settled run into a folder, in the background."""
+        self._submit("export run", folder)
+
+    def _submit(self, job: str, *args: object) -> None:
+        self._idle.stop()
         try:
-            self.worker.submit("settle", project)
+            self.worker.submit(job, self.session.project, *args)
         except OSError as err:
             self.message = f"Layers could not be worked out: {err}."
             self._asked = None
@@ -102,7 +112,9 @@ class Settler(QObject):
                 continue
             self.busy = None
             self._idle.start()
-            if message.kind == "done":
+            if message.kind == "done" and isinstance(message.payload, str):
+                self.exported.emit(message.payload)
+            elif message.kind == "done":
                 self.settled, self._of = message.payload, self._asked
                 self.message = ""
             else:

@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QApplication,
-    QFileDialog,
     QHBoxLayout,
     QMainWindow,
     QMessageBox,
@@ -21,7 +19,7 @@ from PyQt6.QtWidgets import (
 )
 
 from fravik.app import theme
-from fravik.app.dialogs import ExportDialog, NewCraftDialog
+from fravik.app.files import FileActions
 from fravik.app.pace import Pace
 from fravik.app.session import Session
 from fravik.app.settler import Settler
@@ -34,9 +32,8 @@ from fravik.app.widgets.basics import label, set_role
 from fravik.app.widgets.glyphs import worst
 from fravik.app.widgets.rail import StageRail
 from fravik.app.widgets.strip import MarginStrip
-from fravik.engine.export import KINDS, export_all
 from fravik.model.project import Project
-from fravik.store import FileProblem, ProjectFile, open_file, project_from_json
+from fravik.store import ProjectFile
 from fravik.study.margins import METRICS
 from fravik.study.words import limit_text, spread_text, value_text
 
@@ -51,7 +48,7 @@ STAGE_METRICS = {
 OPENING_STAGE = "Parts"
 
 
-class MainWindow(QMainWindow):
+class MainWindow(FileActions, QMainWindow):
     """One craft in one window."""
 
     def __init__(self, project: Project, file: ProjectFile | None = None, *, notice: str = "") -> None:
@@ -94,6 +91,7 @@ class MainWindow(QMainWindow):
         self._menus()
         self.session.evaluated.connect(self._answer)
         self.settler.changed.connect(self._settle)
+        self.settler.exported.connect(self._exported)
         self.session.changed.connect(self.refresh)
         self._pace = Pace(self)
         self.session.changed.connect(self._pace.stir)
@@ -168,7 +166,8 @@ class MainWindow(QMainWindow):
         self.actions_by_name: dict[str, QAction] = {}
         menu("File", [
             ("Open…", "Ctrl+O", self.ask_open), ("Open the Tern demo", "", self.open_demo), ("Save a copy…", "Ctrl+Shift+S", self.ask_save),
-            None, ("Export for the printer…", "Ctrl+E", self.ask_export), ("Read project JSON…", "", self.ask_json), None,
+            None, ("Export for the printer…", "Ctrl+E", self.ask_export), ("Export the print run…", "Ctrl+Shift+E", self.ask_export_run),
+            ("Read project JSON…", "", self.ask_json), ("Set G-code beside the plan…", "Ctrl+G", self.ask_gcode), None,
             ("Close", "Ctrl+Q", self.close),
         ])  # fmt: skip
         menu("Edit", [("Undo", "Ctrl+Z", self.session.undo), ("Redo", "Ctrl+Shift+Z", self.session.redo), None,
@@ -307,97 +306,6 @@ class MainWindow(QMainWindow):
         if isinstance(app, QApplication):
             theme.apply(app)
         self.refresh()
-
-    def _say(self, text: str) -> None:
-        QMessageBox.warning(self, "Fravik", text)
-
-    def ask_open(self) -> None:
-        """Choose a project file and open it."""
-        name, _ = QFileDialog.getOpenFileName(self, "Open a craft", "", "Fravik projects (*.fravik);;All files (*)")
-        if name:
-            self.open_path(Path(name))
-
-    def open_path(self, path: Path) -> bool:
-        """Open a project file in this window; on trouble say so and keep the current craft."""
-        try:
-            file, project = open_file(path)
-        except FileProblem as err:
-            self._say(str(err))
-            return False
-        self.load(project, file)
-        if file.read_only:
-            self.notice = f"{path.name} is read-only: edits are kept in memory only. Save a copy to keep them."
-            self.refresh()
-        return True
-
-    def load(self, project: Project, file: ProjectFile | None) -> None:
-        """Swap another craft into the window."""
-        s = self.session
-        s.open(project, file)
-        self.picked_target, self.notice = None, ""
-        self.refresh()
-
-    def open_demo(self) -> None:
-        """Open a fresh copy of the demo, in memory until saved."""
-        from fravik.demo import DEMOS
-
-        self.load(DEMOS["tern"](), None)
-
-    def ask_json(self) -> None:
-        """Choose a JSON file and put it in place of the project."""
-        name, _ = QFileDialog.getOpenFileName(self, "Read a project from JSON", "", "JSON (*.json);;All files (*)")
-        if not name:
-            return
-        try:
-            project = project_from_json(Path(name).read_text(encoding="utf-8"))
-        except (OSError, ValueError) as err:
-            self._say(f"{Path(name).name} was not read: {err}")
-            return
-        self.session.replace(project, f"read {Path(name).name}")
-
-    def ask_save(self) -> None:
-        """Choose a name and save a copy there."""
-        name, _ = QFileDialog.getSaveFileName(self, "Save a copy", "", "Fravik projects (*.fravik)")
-        if name:
-            self.save_to(Path(name))
-
-    def save_to(self, path: Path) -> bool:
-        """Save a copy to a path and go on there."""
-        path = path if path.suffix else path.with_suffix(".fravik")
-        try:
-            self.session.save_copy(path)
-        except FileProblem as err:
-            self._say(str(err))
-            return False
-        self.refresh()
-        return True
-
-    def ask_new(self) -> None:
-        """Ask five figures and open a new craft, in memory until saved."""
-        dialog = NewCraftDialog(self)
-        if dialog.exec() and dialog.project is not None:
-            self.load(dialog.project, None)
-
-    def ask_export(self) -> None:
-        """Ask what to export where."""
-        dialog = ExportDialog(self.session.project, self)
-        if dialog.exec():
-            self.export_to(*dialog.chosen())
-
-    def export_to(self, folder: Path, kinds: tuple[str, ...] = KINDS, parts: tuple[str, ...] | None = None) -> list[Path]:
-        """Export kinds of file into a folder, with the meshes of all parts or some."""
-        result = self.session.result
-        if result is None or self.session.stale:
-            self._say("The design contradicts itself; put right what is marked, then export.")
-            return []
-        try:
-            written = export_all(self.session.engine, result, folder, kinds, parts)
-        except OSError as err:
-            self._say(f"The export into {folder} failed: {err.strerror}. Choose another folder or free some space.")
-            return []
-        self.notice = f"Exported {len(written)} files into {folder}."
-        self.refresh()
-        return written
 
     def about(self) -> None:
         """Say where figures come from and what they are not."""

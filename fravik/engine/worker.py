@@ -12,6 +12,7 @@ import sys
 from collections.abc import Callable
 from dataclasses import dataclass
 from multiprocessing.connection import Connection
+from pathlib import Path
 from typing import Any, Literal
 
 from fravik.model.project import Project
@@ -43,7 +44,25 @@ def _settle(engine: Engine, project: Project, progress: Callable[[int, int], Non
     return settle(engine, project, progress, cancelled)
 
 
-JOBS: dict[str, Callable[..., Any]] = {"levers": _levers, "settle": _settle}
+def _gcode(engine: Engine, project: Project, progress: Callable[[int, int], None], cancelled: Callable[[], bool],
+           path: Path, plate_id: str) -> Any:  # fmt: skip
+    from .gcoderead import read_beside
+
+    return read_beside(engine, project, path, plate_id, progress, cancelled)
+
+
+def _export_run(engine: Engine, project: Project, progress: Callable[[int, int], None], cancelled: Callable[[], bool],
+                folder: Path) -> str:  # fmt: skip
+    from .exportrun import export_run
+    from .settle import settle
+
+    written = export_run(engine, engine.evaluate(project), settle(engine, project, progress, cancelled), folder)
+    return f"Exported {len(written)} files of the print run into {folder}."
+
+
+JOBS: dict[str, Callable[..., Any]] = {"levers": _levers, "settle": _settle, "gcode": _gcode, "export run": _export_run}
+# problems of the maker's own file or design: said without the error's technical name
+PLAIN = ("GcodeError", "Refused", "ValueError", "FileNotFoundError", "PermissionError", "IsADirectoryError")
 
 
 def serve(descriptor: int) -> None:
@@ -67,7 +86,8 @@ def serve(descriptor: int) -> None:
             except OSError:
                 return
             except Exception as err:  # a job must never take the worker down
-                pipe.send(Message(job, "error", f"{type(err).__name__}: {err}"))
+                plain = type(err).__name__ in PLAIN
+                pipe.send(Message(job, "error", str(err) if plain else f"{type(err).__name__}: {err}"))
         except (EOFError, OSError, KeyboardInterrupt):
             return
 

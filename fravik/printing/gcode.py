@@ -18,7 +18,6 @@ import numpy as np
 from fravik.model.project import Printer
 
 from .job import GivenUpError
-from .motion import move_seconds
 from .zones import Floats
 
 MOST_BYTES = 400_000_000
@@ -75,6 +74,8 @@ class GcodeRoads:
 
     def minutes(self, printer: Printer) -> float:
         """Time by our motion: the file's speeds, the printer's accelerations and corner speed, a stop at every retraction."""
+        from .motion import move_seconds  # compiled loops load only where time is counted
+
         if not len(self.speed_mm_s):
             return 0.0
         moving = np.abs(np.diff(self.points_mm, axis=0)).max(axis=1) > 1e-9

@@ -1,0 +1,147 @@
+"""What the window does with files: open, save, export, and read those of others."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from PyQt6.QtWidgets import QFileDialog, QMessageBox
+
+from fravik.app.dialogs import ExportDialog, NewCraftDialog
+from fravik.app.session import Session
+from fravik.app.settler import Settler
+from fravik.engine.export import KINDS, export_all
+from fravik.model.project import Project
+from fravik.store import FileProblem, ProjectFile, open_file, project_from_json
+
+
+class FileActions:
+    """Mixed into the window, whose session and settler it uses."""
+
+    session: Session
+    settler: Settler
+    notice: str
+    picked_target: str | None
+    refresh: Any
+    view: Any
+
+    def _say(self, text: str) -> None:
+        QMessageBox.warning(self, "Fravik", text)
+
+    def ask_open(self) -> None:
+        """Choose a project file and open it."""
+        name, _ = QFileDialog.getOpenFileName(self, "Open a craft", "", "Fravik projects (*.fravik);;All files (*)")
+        if name:
+            self.open_path(Path(name))
+
+    def open_path(self, path: Path) -> bool:
+        """Open a project file in this window; on trouble say so and keep the current craft."""
+        try:
+            file, project = open_file(path)
+        except FileProblem as err:
+            self._say(str(err))
+            return False
+        self.load(project, file)
+        if file.read_only:
+            self.notice = f"{path.name} is read-only: edits are kept in memory only. Save a copy to keep them."
+            self.refresh()
+        return True
+
+    def load(self, project: Project, file: ProjectFile | None) -> None:
+        """Swap another craft into the window."""
+        s = self.session
+        s.open(project, file)
+        self.picked_target, self.notice = None, ""
+        self.refresh()
+
+    def open_demo(self) -> None:
+        """Open a fresh copy of the demo, in memory until saved."""
+        from fravik.demo import DEMOS
+
+        self.load(DEMOS["tern"](), None)
+
+    def ask_json(self) -> None:
+        """Choose a JSON file and put it in place of the project."""
+        name, _ = QFileDialog.getOpenFileName(self, "Read a project from JSON", "", "JSON (*.json);;All files (*)")
+        if not name:
+            return
+        try:
+            project = project_from_json(Path(name).read_text(encoding="utf-8"))
+        except (OSError, ValueError) as err:
+            self._say(f"{Path(name).name} was not read: {err}")
+            return
+        self.session.replace(project, f"read {Path(name).name}")
+
+    def ask_save(self) -> None:
+        """Choose a name and save a copy there."""
+        name, _ = QFileDialog.getSaveFileName(self, "Save a copy", "", "Fravik projects (*.fravik)")
+        if name:
+            self.save_to(Path(name))
+
+    def save_to(self, path: Path) -> bool:
+        """Save a copy to a path and go on there."""
+        path = path if path.suffix else path.with_suffix(".fravik")
+        try:
+            self.session.save_copy(path)
+        except FileProblem as err:
+            self._say(str(err))
+            return False
+        self.refresh()
+        return True
+
+    def ask_new(self) -> None:
+        """Ask five figures and open a new craft, in memory until saved."""
+        dialog = NewCraftDialog(self)
+        if dialog.exec() and dialog.project is not None:
+            self.load(dialog.project, None)
+
+    def ask_export(self) -> None:
+        """Ask what to export where."""
+        dialog = ExportDialog(self.session.project, self)
+        if dialog.exec():
+            self.export_to(*dialog.chosen())
+
+    def export_to(self, folder: Path, kinds: tuple[str, ...] = KINDS, parts: tuple[str, ...] | None = None) -> list[Path]:
+        """Export kinds of file into a folder, with the meshes of all parts or some."""
+        result = self.session.result
+        if result is None or self.session.stale:
+            self._say("The design contradicts itself; put right what is marked, then export.")
+            return []
+        try:
+            written = export_all(self.session.engine, result, folder, kinds, parts)
+        except OSError as err:
+            self._say(f"The export into {folder} failed: {err.strerror}. Choose another folder or free some space.")
+            return []
+        self.notice = f"Exported {len(written)} files into {folder}."
+        self.refresh()
+        return written
+
+    def ask_export_run(self) -> None:
+        """Choose a folder for plates, layers and schedule."""
+        name = QFileDialog.getExistingDirectory(self, "Export the print run into a folder")  # type: ignore[arg-type]
+        if name:
+            self.export_run_to(Path(name))
+
+    def export_run_to(self, folder: Path) -> bool:
+        """Write plates (3MF), layers (SVG, DXF) and schedule (CSV, calendar) in the background; says when it is done."""
+        if not self.settler.fresh:
+            self._say("The layers of this design are not laid yet. Wait for Print run to say 'settled', then export.")
+            return False
+        self.settler.export(folder)
+        return True
+
+    def _exported(self, text: str) -> None:
+        self.notice = text
+        self.refresh()
+
+    def ask_gcode(self) -> None:
+        """Choose a G-code file and set it beside the plate on show."""
+        name, _ = QFileDialog.getOpenFileName(self, "Read a G-code file", "", "G-code (*.gcode *.gco *.g *.nc);;All files (*)")  # type: ignore[arg-type]
+        if name:
+            self.open_gcode(Path(name)).exec()
+
+    def open_gcode(self, path: Path) -> Any:
+        """The dialog that reads a file beside the plate on show."""
+        from fravik.app.views.printrun.gcode_dialog import GcodeDialog
+
+        return GcodeDialog(self.session.project, path, self.view("Print run").plate_id or "plate 1", self)  # type: ignore[arg-type]

@@ -1,0 +1,72 @@
+"""The print run as plain data and as text, for scripts and the command line."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from fravik.study.words import clock
+
+from .gcoderead import GcodeReading
+from .plateview import PlateView
+from .settled import Settled
+
+
+def run_as_data(settled: Settled) -> dict[str, Any]:
+    """Parts, plates, troubles and schedule as JSON-ready data."""
+    views = [PlateView(settled, p) for p in settled.plates.plates]
+    return {
+        "project": settled.project.name,
+        "minutes": settled.minutes,
+        "parts": [
+            {"id": k, "layers": j.layers.count, "minutes": j.minutes, "grams": j.grams, "waste_g": j.waste_grams,
+             "zone_grams": j.zone_grams, "road_m": j.metres(), "lifts": int(j.lifts.sum()), "minutes_by_feature": j.minutes_by_feature()}
+            for k, j in settled.jobs.items()
+        ],
+        "plates": [
+            {"id": v.plate.id, "printer": v.plate.printer_id, "filament": v.plate.filament.id, "minutes": v.plate.minutes,
+             "grams": v.plate.grams, "warnings": list(v.plate.warnings),
+             "copies": [{"copy": c.key, "x_mm": c.place.x_mm, "y_mm": c.place.y_mm, "turn_deg": c.place.turn_deg} for c in v.plate.copies]}
+            for v in views
+        ],
+        "troubles": [
+            {"plate": v.plate.id, "part": p.part_id, "kind": p.trouble.kind, "weight": p.trouble.weight, "text": p.trouble.text,
+             "cure": p.trouble.cure, "layer": p.trouble.layer + 1, "place_mm": list(p.trouble.place_mm)}
+            for v in views for p in v.pins
+        ],
+        "left_out": [{"part": k, "why": why} for k, why in settled.plates.left_out],
+        "schedule": [
+            {"row": t.row, "kind": t.kind, "label": t.label, "start_h": t.start_h, "end_h": t.end_h, "plate": t.plate_id}
+            for t in settled.schedule.tasks
+        ],
+        "ready_h": settled.schedule.ready_h, "deadline_h": settled.schedule.deadline_h,
+        "notes": [*settled.schedule.notes, *(p.message for p in settled.problems)],
+    }  # fmt: skip
+
+
+def run_as_text(settled: Settled) -> str:
+    """Plates with what goes wrong on them, then the schedule."""
+    out = [f"{settled.project.name}: {clock(settled.minutes)} on {len(settled.plates.plates)} plates"]
+    for plate in settled.plates.plates:
+        view = PlateView(settled, plate)
+        out.append(f"{plate.id}  {plate.printer_id}  {plate.filament.name}  {clock(plate.minutes)}  {plate.grams:.0f} g  "
+                   + ", ".join(c.key for c in plate.copies))  # fmt: skip
+        out += [f"  {w}" for w in plate.warnings]
+        out += [f"  {p.part_name}: {p.trouble.kind}. {p.trouble.text}. {p.trouble.cure}" for p in view.pins]
+    out += [f"left out  {k}: {why}" for k, why in settled.plates.left_out]
+    for t in settled.schedule.tasks:
+        out.append(f"{t.start_h:6.2f} to {t.end_h:6.2f} h  {t.row}  {t.kind}  {t.label}")
+    s = settled.schedule
+    out.append(f"ready after {s.ready_h:.1f} h; wanted after {s.deadline_h:.1f} h")
+    out += [f"note  {n}" for n in (*s.notes, *(p.message for p in settled.problems))]
+    return "\n".join(out)
+
+
+def reading_as_text(r: GcodeReading) -> str:
+    """A G-code file in a few lines."""
+    out = [f"{r.name}: {clock(r.minutes)}, {r.grams:.1f} g, {len(r.roads.tops_mm())} layers, {r.bounds}"]
+    out += [r.off_bed] if r.off_bed else []
+    for d in r.rows:
+        out.append(f"{d.what:8s}  file {d.file:.1f}  {r.against} {d.plan:.1f} {d.unit}  {d.off:+.0%}")
+    if r.roads.passed_over:
+        out.append(f"{r.roads.passed_over} lines hold other commands and were passed over")
+    return "\n".join(out)
