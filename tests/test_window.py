@@ -634,7 +634,7 @@ def test_a_part_is_turned_by_its_knob_and_by_keys(window: Any, qapp: Any) -> Non
 
 def test_plastics_are_drawn_from_this_part_and_can_be_taken(window: Any, qapp: Any) -> None:
     view = window.view("Parts")
-    view.show_page(2)
+    view.show_page(3)
     page = view.plastics_page
     assert until(qapp, lambda: len(page.stepper.choices) == 12 and not page.stepper.busy)
     by_name = {c.name: c for c in page.stepper.choices}

@@ -47,7 +47,7 @@ def grab(window: MainWindow) -> QPixmap:
 
 
 FILES = {"Dark": "parts-dark.png", "Plate": "parts-plate.png", "Plastics": "parts-plastics.png", "Guard": "parts-guard.png",
-         "Body": "parts-body.png", "Print run": "print-run.png"}  # fmt: skip
+         "Body": "parts-body.png", "Print run": "print-run.png", "Layers": "parts-layers.png"}  # fmt: skip
 
 
 def stage(window: MainWindow, name: str) -> None:
@@ -56,13 +56,15 @@ def stage(window: MainWindow, name: str) -> None:
         settle(QApplication.instance(), window, lambda: window.settler.fresh)  # type: ignore[arg-type]
         window.view("Print run").open_plate("plate 3")
         window.view("Print run").show_layer(8)
+    if name == "Layers":
+        settle(QApplication.instance(), window, lambda: window.settler.fresh)  # type: ignore[arg-type]
     if window.stage != "Parts":
         return
     view = window.view("Parts")
     part = {"Guard": "guard", "Body": "top"}.get(name, "arm")
     view.case = {"Guard": "guard bump", "Body": "strap pull"}.get(name, WORST)
     view.open_part(part)
-    view.show_page({"Plate": 1, "Plastics": 2}.get(name, 0))
+    view.show_page({"Plate": 1, "Layers": 2, "Plastics": 3}.get(name, 0))
     view.ruler.cursor.setPos({"Guard": 180.0, "Body": -20.0}.get(name, 12.0))
     view.controls.setCurrentIndex({"Plate": 2, "Plastics": 0, "Guard": 1, "Body": 2}.get(name, 0))
 
@@ -89,7 +91,7 @@ def main(argv: list[str]) -> int:
     window = MainWindow(tern())
     window.show()
     window.resize(1280, 800)
-    for name in ("Brief", "Airframe", "Parts", "Plate", "Plastics", "Guard", "Body", "Vibration", "Print run", "Dark"):
+    for name in ("Brief", "Airframe", "Parts", "Plate", "Layers", "Plastics", "Guard", "Body", "Vibration", "Print run", "Dark"):
         if wanted and name.lower().replace(" ", "-") not in wanted:
             continue
         if name == "Dark":

@@ -84,7 +84,7 @@ class MainWindow(FileActions, QMainWindow):
         self._makers: dict[str, Callable[[], QWidget]] = {
             "Brief": lambda: BriefView(self.session),
             "Airframe": self._make_airframe,
-            "Parts": lambda: PartsView(self.session),
+            "Parts": lambda: PartsView(self.session, self.settler),
             "Vibration": lambda: VibrationView(self.session),
             "Print run": lambda: PrintRunView(self.session, self.settler),
         }

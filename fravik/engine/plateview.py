@@ -7,7 +7,8 @@ from functools import cached_property
 
 import numpy as np
 
-from fravik.plan.place import Copy, Plate
+from fravik.library import filament_of
+from fravik.plan.place import Copy, Place, Plate
 from fravik.printing.job import PrintJob
 from fravik.printing.sheet import CHANGE, FEATURES, WAIT
 from fravik.printing.trouble import Trouble
@@ -119,6 +120,16 @@ class PlateView:
     def index_at(self, height_mm: float) -> int:
         """The plate's layer that ends nearest to a height."""
         return int(np.abs(self.tops_mm - height_mm).argmin()) if len(self.tops_mm) else 0
+
+
+def alone(settled: Settled, part_id: str) -> PlateView:
+    """One copy of a part in the middle of the first printer's bed. Raises KeyError when the part has no layers."""
+    job, printer = settled.jobs[part_id], settled.project.printer
+    part = settled.project.part(part_id)
+    plastic = filament_of(settled.project, part.recipe.filament)
+    copy = Copy(part_id, 1, Place(printer.bed_x_mm / 2, printer.bed_y_mm / 2, 0.0))
+    plate = Plate(part_id, printer.id, plastic, (copy,), job.minutes + printer.start_up_min, job.grams + job.waste_grams, ())
+    return PlateView(settled, plate)
 
 
 def plate_of(settled: Settled, plate_id: str) -> PlateView | None:

@@ -21,6 +21,7 @@ from PyQt6.QtWidgets import (
 )
 
 from fravik.app.session import Session
+from fravik.app.settler import Settler
 from fravik.app.widgets.basics import Card, clear, label, set_role
 from fravik.app.widgets.ruler import Ruler
 from fravik.app.widgets.scene import Scene
@@ -40,12 +41,13 @@ from fravik.shape.defaults import ADDABLE, part_for
 from fravik.study.words import clock
 
 from .controls import PartControls
+from .layers_page import LayersPage
 from .plastics_page import PlasticsPage
 from .plate_page import PlatePage
 from .scene import ReserveKey, draw_part
 from .section_card import SectionCard
 
-PAGES = ("Strength", "On the plate", "Plastics")
+PAGES = ("Strength", "On the plate", "Layers", "Plastics")
 
 
 @dataclass(frozen=True)
@@ -59,9 +61,9 @@ class Pinned:
 class PartsView(QWidget):
     """One part at a time, chosen at the top."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, settler: Settler) -> None:
         super().__init__()
-        self.session = session
+        self.session, self.settler = session, settler
         self.part_id = session.project.parts[0].id if session.project.parts else ""
         self.case = WORST
         self.pinned: Pinned | None = None
@@ -142,8 +144,9 @@ class PartsView(QWidget):
         self.stack.addWidget(page)
         self.plate_page = PlatePage(self.session)
         self.plastics_page = PlasticsPage(self.session)
-        self.stack.addWidget(self.plate_page)
-        self.stack.addWidget(self.plastics_page)
+        self.layers_page = LayersPage(self.settler)
+        for page in (self.plate_page, self.layers_page, self.plastics_page):
+            self.stack.addWidget(page)
         return card
 
     def _ruler_card(self) -> Card:
@@ -248,6 +251,8 @@ class PartsView(QWidget):
         if page == 1:
             self.plate_page.show_part(self.part_id, result)
         elif page == 2:
+            self.layers_page.show_part(self.part_id)
+        elif page == 3:
             self.plastics_page.show_part(self.part_id, result)
         else:
             self.plate_page.stepper.stop()

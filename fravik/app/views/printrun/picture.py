@@ -115,6 +115,16 @@ class PlatePicture(QWidget):
         (self.turn_deg, self.tilt_deg, self.zoom), self._look = USUAL, QPointF()
         self.update()
 
+    def come_near(self) -> None:
+        """As near as the whole of what is on the plate allows."""
+        self.home()
+        if self.plate is None or not self.plate.copies():
+            return
+        printer = next(q for q in self.plate.settled.project.printers if q.id == self.plate.plate.printer_id)
+        sizes = [self.plate.job(p).layers.high_mm - self.plate.job(p).layers.low_mm for p in self.plate.parts]
+        widest = max(float(s[:2].max()) for s in sizes)
+        self.zoom = min(12.0, max(1.0, 0.92 * max(printer.bed_x_mm, printer.bed_y_mm) / max(widest, 1.0)))
+
     def from_above(self) -> None:
         """The plate seen square on."""
         self.turn_deg, self.tilt_deg, self._look = 0.0, 90.0, QPointF()

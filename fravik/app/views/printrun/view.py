@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QSizePolicy, QSlider, QTabWidget, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QSizePolicy, QTabWidget, QWidget
 
 from fravik.app.session import Session
 from fravik.app.settler import Settler
@@ -12,13 +11,11 @@ from fravik.engine.plateview import PlateView, plate_of
 from fravik.model.run import PlateWish
 from fravik.study.words import clock
 
-from .bars import FeatureBar, ScheduleBars
+from .bars import ScheduleBars
 from .controls import LayingPage, RunPage
-from .picture import PlatePicture
+from .scrubber import LayerScrubber
 from .standin import StandInPage
 from .troubles import TroubleList
-
-PLAY_MS = 70
 
 
 class PrintRunView(QWidget):
@@ -39,9 +36,6 @@ class PrintRunView(QWidget):
         grid.addWidget(self._plate_card(), 0, 0)
         grid.addWidget(self._schedule_card(), 1, 0)
         grid.addWidget(self._side_card(), 0, 1, 2, 1)
-        self._play = QTimer(self)
-        self._play.setInterval(PLAY_MS)
-        self._play.timeout.connect(self._next)
 
     def _plate_card(self) -> Card:
         card = Card()
@@ -62,31 +56,11 @@ class PrintRunView(QWidget):
         self.what = label("", "figureMuted")
         self.what.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         card.column.addWidget(self.what)
-        self.picture = PlatePicture()
-        self.picture.stepped.connect(self.show_layer)
+        self.scrubber = LayerScrubber()
+        self.picture, self.slider, self.where = self.scrubber.picture, self.scrubber.slider, self.scrubber.where
+        self.play_button, self.minutes, self.show_layer = self.scrubber.play_button, self.scrubber.minutes, self.scrubber.show_layer
         self.picture.pin_clicked.connect(self.show_pin)
-        self.picture.play_asked.connect(self.play)
-        card.column.addWidget(self.picture, 1)
-        low = QHBoxLayout()
-        low.setSpacing(6)
-        self.play_button = QPushButton("Play")
-        self.play_button.setFixedHeight(23)
-        self.play_button.clicked.connect(self.play)
-        self.slider = QSlider(Qt.Orientation.Horizontal)
-        self.slider.setAccessibleName("Layer")
-        self.slider.valueChanged.connect(self.show_layer)
-        self.where = label("", "figure")
-        low.addWidget(self.play_button)
-        low.addWidget(self.slider, 1)
-        low.addWidget(self.where)
-        for text, call in (("From above", self.picture.from_above), ("Whole plate", self.picture.home)):
-            button = QPushButton(text)
-            button.setObjectName("quiet")
-            button.clicked.connect(call)
-            low.addWidget(button)
-        card.column.addLayout(low)
-        self.minutes = FeatureBar()
-        card.column.addWidget(self.minutes)
+        card.column.addWidget(self.scrubber, 1)
         return card
 
     def _schedule_card(self) -> Card:
@@ -176,7 +150,7 @@ class PrintRunView(QWidget):
     def _show_plate(self) -> None:
         plate = self.plate
         self.picture.picked_pin = self.picked_pin
-        self.picture.show_plate(plate)
+        self.scrubber.show_plate(plate)
         if plate is None:
             self.what.setText("Nothing is left to print.")
             return
@@ -185,29 +159,13 @@ class PrintRunView(QWidget):
         printer = next(p.name for p in plate.settled.project.printers if p.id == plate.plate.printer_id)
         self.what.setText(f"{printer} · {plate.plate.filament.name} · {', '.join(names)} · {clock(plate.plate.minutes)} · "
                           f"{plate.plate.grams:.0f} g")  # fmt: skip
-        self.minutes.show_shares(plate.minutes_by_feature)
-        self.slider.blockSignals(True)
-        fresh = self.slider.maximum() != len(plate.tops_mm) - 1
-        self.slider.setRange(0, max(0, len(plate.tops_mm) - 1))
-        self.slider.blockSignals(False)
-        self.show_layer(int(0.55 * len(plate.tops_mm)) if fresh else self.picture.index)
 
     def open_plate(self, plate_id: str) -> None:
         """Bring a plate into view."""
         if plate_id != self.plate_id:
             self.plate_id, self.picked_pin, self.plate = plate_id, 0, None
-            self._play.stop()
+            self.scrubber.hold()
         self.refresh()
-
-    def show_layer(self, index: int) -> None:
-        """Show the plate up to a layer."""
-        if self.plate is None or not len(self.plate.tops_mm):
-            return
-        self.picture.show_layer(index)
-        self.slider.blockSignals(True)
-        self.slider.setValue(self.picture.index)
-        self.slider.blockSignals(False)
-        self.where.setText(self.plate.describe(self.picture.index))
 
     def show_pin(self, number: int) -> None:
         """Show a trouble at its place and layer."""
@@ -219,23 +177,6 @@ class PrintRunView(QWidget):
         if pin is not None and self.picked_pin:
             self.show_layer(self.plate.index_at(pin.trouble.place_mm[2]))
             self.laying.show_part(pin.part_id)
-
-    def play(self) -> None:
-        """Print the plate before one's eyes, or hold it."""
-        if self._play.isActive():
-            self._play.stop()
-        elif self.plate is not None:
-            if self.picture.index >= len(self.plate.tops_mm) - 1:
-                self.show_layer(0)
-            self._play.start()
-        self.play_button.setText("Hold" if self._play.isActive() else "Play")
-
-    def _next(self) -> None:
-        if self.plate is None or self.picture.index >= len(self.plate.tops_mm) - 1 or not self.isVisible():
-            self._play.stop()
-            self.play_button.setText("Play")
-            return
-        self.show_layer(self.picture.index + 1)
 
     def _follow(self, plate_id: str, layer: int) -> None:
         """The simulated printer has come to a layer."""
