@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import gc
+import sys
 import time
+import traceback
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
@@ -62,6 +64,15 @@ def until(qapp: Any, condition: Callable[[], bool], seconds: float = 30.0) -> bo
             return True
         time.sleep(0.005)
     return False
+
+
+@pytest.fixture(autouse=True)
+def no_fault_in_a_slot(monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
+    """The window survives faults in slots and paint events; tests must not overlook them."""
+    found: list[str] = []
+    monkeypatch.setattr(sys, "excepthook", lambda kind, err, trace: found.append("".join(traceback.format_exception(kind, err, trace))))
+    yield
+    assert not found, found[0]
 
 
 @pytest.fixture

@@ -172,6 +172,11 @@ def test_the_run_hours_spares_and_printers(window: Any, view: Any, qapp: Any) ->
     settle(window, qapp)
     keys = [c.key for p in window.settler.settled.plates.plates for c in p.copies]
     assert "leg 6" in keys
+    assert "breaks first" in view.run_page.advice.text()
+    view.run_page.refresh()
+    view.run_page.follow_button.click()
+    assert {s.id: s.count for s in window.session.project.run.spares}["arm"] >= 1
+    assert not view.run_page.follow_button.isVisible()
     window.session.edit("run.deadline_h", 5.0)
     settle(window, qapp)
     assert "late" in view.schedule_card.note.text()

@@ -13,7 +13,8 @@ from .laying import Laying
 from .material import Filament
 from .recipe import Carbon, Facing, Recipe
 from .run import PrintRun
-from .shapes import ArmShape, GuardShape, LegShape, MountShape, PlateShape
+from .shapes import ArmShape, GuardShape, ImportedShape, LegShape, MountShape, PlateShape
+from .shell import ShellPanel
 
 SCHEMA_VERSION = 2
 
@@ -122,7 +123,7 @@ class Part(Frozen):
     id: str
     name: str = choice("Part", "Name")
     count: int = quantity(1, 1, 40, "", "Count", "copies on the craft", step=1)
-    shape: Annotated[ArmShape | LegShape | PlateShape | GuardShape | MountShape, Field(discriminator="kind")]
+    shape: Annotated[ArmShape | LegShape | PlateShape | GuardShape | MountShape | ImportedShape, Field(discriminator="kind")]
     recipe: Recipe = Recipe()
     laying: Laying = Laying()
     joint: Joint = Joint()
@@ -145,6 +146,7 @@ class Project(Frozen):
     filaments: tuple[Filament, ...] = ()
     more_printers: tuple[Printer, ...] = ()
     run: PrintRun = PrintRun()
+    shell: ShellPanel = ShellPanel()
 
     @model_validator(mode="after")
     def _ids_unique(self) -> Project:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Literal
 
+from pydantic import Field
+
 from .base import Frozen, choice, quantity
 
 
@@ -112,5 +114,20 @@ class MountShape(Frozen):
     carried_height_mm: float = quantity(16.0, 0.0, 150.0, "mm", "Carried below", "centre of the camera below the pad", step=1)
 
 
-Shape = ArmShape | LegShape | PlateShape | GuardShape | MountShape
+class ImportedShape(Frozen):
+    """A solid read from a mesh file: it is weighed, laid and printed, but not judged for strength.
+
+    ``mesh`` holds the mesh as text (see ``shape.meshread``), its box's middle at x = y = 0 and its lowest point at z = 0.
+    """
+
+    kind: Literal["imported"] = "imported"
+    mesh: str = Field(max_length=20_000_000)
+    source: str = choice("", "Read from")
+    scale: float = quantity(1.0, 0.01, 100.0, "×", "Scale", "of the mesh as it was read", step=0.05)
+    x_mm: float = quantity(0.0, -400.0, 400.0, "mm", "Forward of centre", "middle of the part on the craft", step=1)
+    y_mm: float = quantity(0.0, -400.0, 400.0, "mm", "Left of centre", "middle of the part on the craft", step=1)
+    z_mm: float = quantity(0.0, -300.0, 300.0, "mm", "Above bottom plate", "lowest point of the part", step=1)
+
+
+Shape = ImportedShape | ArmShape | LegShape | PlateShape | GuardShape | MountShape
 BEAM_KINDS = ("arm", "leg", "guard", "mount")

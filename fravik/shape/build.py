@@ -13,7 +13,7 @@ from fravik.library import carbon_stock
 from fravik.model.craft import Layout
 from fravik.model.project import Part, Project
 from fravik.model.recipe import Carbon
-from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape, PlateShape, Shape
+from fravik.model.shapes import ArmShape, GuardShape, ImportedShape, LegShape, MountShape, PlateShape, Shape
 
 from .arm import BOLTED, RootForm, arm_solid, root_form
 from .guard import guard_solid
@@ -74,6 +74,9 @@ def shape_input(part: Part, project: Project) -> ShapeInput:
         return ShapeInput(shape, shape.length_mm, part.carbon)
     if isinstance(shape, GuardShape):
         return ShapeInput(shape, guard_radius_mm(shape, project.components.propeller.diameter_mm), None)
+    if isinstance(shape, ImportedShape):
+        at_origin = shape.model_copy(update={"x_mm": 0.0, "y_mm": 0.0, "z_mm": 0.0})
+        return ShapeInput(at_origin, 0.0, None)
     arm = first_arm(project)
     bolted = arm is not None and arm.joint.kind == "bolted"
     arm_shape = arm.shape if arm is not None and bolted and isinstance(arm.shape, ArmShape) else None
@@ -93,6 +96,10 @@ def build_solid(given: ShapeInput) -> Manifold:
         return mount_solid(shape, given.carbon, stock)
     if isinstance(shape, GuardShape):
         return guard_solid(shape, given.length_mm)
+    if isinstance(shape, ImportedShape):
+        from .meshread import solid_of, unpacked  # mesh readers load only for crafts that hold such a part
+
+        return solid_of(unpacked(shape.mesh), shape.source or "The mesh").scale((shape.scale,) * 3)
     return plate_solid(shape, given.holes, given.edge_mm)
 
 
@@ -147,6 +154,10 @@ def placements(part: Part, project: Project) -> list[Floats]:
         return [m]
     if isinstance(shape, MountShape):
         return [_mount_place(shape, project)] * part.count
+    if isinstance(shape, ImportedShape):
+        m = np.eye(4)
+        m[:3, 3] = shape.x_mm, shape.y_mm, shape.z_mm
+        return [m] * part.count
     first = 0
     for other in project.parts:
         if other.id == part.id:

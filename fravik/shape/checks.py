@@ -5,7 +5,7 @@ from __future__ import annotations
 from fravik.library import screw
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
-from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape, PlateShape
+from fravik.model.shapes import ArmShape, GuardShape, ImportedShape, LegShape, MountShape, PlateShape
 
 from .arm import pocket_spans, tongue_bolts
 from .build import arm_length_mm, guard_radius_mm
@@ -27,6 +27,8 @@ def shape_problems(part: Part, project: Project) -> list[Problem]:
         out, length = _mount(shape, at), shape.length_mm
     elif isinstance(shape, GuardShape):
         return _guard(shape, project, at)
+    elif isinstance(shape, ImportedShape):
+        return []
     else:
         return _plate(shape, at)
     return out + carbon_problems(shape, part, length) + facing_problems(shape, part, length)

@@ -7,13 +7,14 @@ be judged by the margins, not a design.
 from __future__ import annotations
 
 import math
+from pathlib import Path
 from typing import Literal
 
 from fravik.model.craft import Battery, Block, Components, Layout, Motor, Propeller
 from fravik.model.joint import Joint
 from fravik.model.project import Part, Project, Spool, Target
 from fravik.model.recipe import Carbon, Facing, Recipe
-from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape, PlateShape, Shape
+from fravik.model.shapes import ArmShape, GuardShape, ImportedShape, LegShape, MountShape, PlateShape, Shape
 
 from .build import arm_length_mm
 
@@ -107,6 +108,19 @@ def part_for(kind: str, project: Project) -> Part:
     return Part(id=part_id, name=name, count=count, shape=shapes[kind], recipe=Recipe(filament=filament))
 
 
+def imported_part(path: Path, project: Project) -> Part:
+    """A part from a mesh file. Raises MeshProblem with what is wrong with it, OSError when it cannot be opened."""
+    from .meshread import packed, read_mesh
+
+    mesh = read_mesh(path)
+    name = "".join(c if c.isalnum() or c in " -" else " " for c in path.stem).strip()[:24] or "Imported"
+    taken = {p.id for p in project.parts}
+    part_id = next(i for i in ("mesh", *(f"mesh{n}" for n in range(2, 99))) if i not in taken)
+    filament = project.parts[0].recipe.filament if project.parts else "petg"
+    shape = ImportedShape(mesh=packed(mesh), source=path.name)
+    return Part(id=part_id, name=name[0].upper() + name[1:], shape=shape, recipe=Recipe(filament=filament))
+
+
 def first_bond(project: Project, part_id: str, kind: type[Carbon] | type[Facing]) -> Carbon | Facing:
     """Carbon or a sheet that fits a part to start with."""
     part = project.part(part_id)
@@ -139,6 +153,8 @@ def shape_for(shape: Shape, project: Project) -> Shape:
         return guard_for(project.components.motor)
     if isinstance(shape, MountShape):
         return mount_for(project)
+    if isinstance(shape, ImportedShape):
+        return shape
     return plate_for(project.layout, shape.place)
 
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from fravik.library import adhesive, carbon_stock, sheet
 from fravik.model.project import Part
-from fravik.model.shapes import GuardShape, PlateShape
+from fravik.model.shapes import GuardShape, ImportedShape, PlateShape
 from fravik.shape.inlay import body_width_mm
 
 from .inserts import profile_area_mm2
@@ -52,7 +52,7 @@ def _profiles(part: Part) -> Bonded:
 
 def _sheets(part: Part, length_mm: float) -> Bonded:
     f, shape = part.facing, part.shape
-    if f is None or isinstance(shape, GuardShape):
+    if f is None or isinstance(shape, GuardShape | ImportedShape):
         return Bonded()
     stock, glue = sheet(f.sheet), adhesive(f.adhesive)
     if isinstance(shape, PlateShape):

@@ -14,13 +14,13 @@ from fravik.app.session import Session
 from fravik.flight.mass import motor_places, placed_components
 from fravik.shape.build import placements
 
-DRAW_ORDER = ("mount", "leg", "plate", "guard", "arm")
+DRAW_ORDER = ("mount", "leg", "plate", "imported", "guard", "arm")
 
 
 def part_colour(kind: str) -> str:
     """Colour of a kind of part in pictures of the whole craft."""
     c = theme.current()
-    return {"arm": c.skin, "plate": c.core, "leg": c.wall, "guard": c.adhesive, "mount": c.wall}[kind]
+    return {"arm": c.skin, "plate": c.core, "leg": c.wall, "guard": c.adhesive, "mount": c.wall, "imported": c.glass}[kind]
 
 
 class PlanView(QWidget):

@@ -56,7 +56,7 @@ def _motion() -> list[Check]:
     n = len(angle) - 1
     took = move_seconds(circle, np.full(n, 90.0), np.full(n, 1000.0), np.zeros(n, dtype=bool), 8.0).sum()
     hand = 2 * math.pi * radius * turns / math.sqrt(1000.0 * radius) + math.sqrt(radius / 1000.0)
-    out.append(Check("twenty turns on a small circle, seconds", "v² = aR", hand, float(took), 0.01))
+    out.append(Check("twenty turns on a small circle, seconds", "v^2 = a R", hand, float(took), 0.01))
     return out
 
 
@@ -64,7 +64,7 @@ def _areas() -> list[Check]:
     ring = CrossSection.circle(20.0, 256) - CrossSection.circle(8.0, 256)
     lines = hatch(ring, math.radians(37.0), 0.4)
     covered = float(np.hypot(*(lines[:, 1] - lines[:, 0]).T).sum()) * 0.4
-    out = [Check("skin roads over a ring, area", "π (R² − r²)", math.pi * (400.0 - 64.0), covered, 0.01)]
+    out = [Check("skin roads over a ring, area", "area of the ring", math.pi * (400.0 - 64.0), covered, 0.01)]
     field = CrossSection.square((80.0, 60.0), True)
     for pattern in ("lines", "grid", "triangles", "honeycomb", "gyroid", "cubic", "concentric"):
         shares = []

@@ -13,7 +13,7 @@ from fravik.library import adhesives, carbon_stocks, filaments_of, sheets
 from fravik.model.joint import JOINT_FIELDS, Joint
 from fravik.model.project import Part
 from fravik.model.recipe import Carbon, Facing
-from fravik.model.shapes import ArmShape, GuardShape, PlateShape
+from fravik.model.shapes import ArmShape, GuardShape, ImportedShape, PlateShape
 from fravik.shape.build import arm_length_mm, guard_radius_mm
 from fravik.shape.defaults import first_bond
 
@@ -39,6 +39,7 @@ SHAPE_GROUPS: dict[str, list[tuple[str, list[str]]]] = {
         ("Ring and struts", ["radius_mm", "span_deg", "width_mm", "height_mm", "corner_mm"]),
         ("Hub", ["hub_diameter_mm", "hub_thickness_mm", "bolt_circle_mm", "bolt_hole_mm", "root_fillet_mm"]),
     ],
+    "imported": [("Place on the craft", ["scale", "x_mm", "y_mm", "z_mm"])],
     "mount": [
         ("Blade", ["length_mm", "root_width_mm", "tip_width_mm", "thickness_mm", "root_fillet_mm", "tilt_deg"]),
         ("Camera pad", ["pad_length_mm", "pad_width_mm", "pad_fillet_mm", "carried_g", "carried_height_mm"]),
@@ -98,7 +99,7 @@ class PartControls(QTabWidget):
             self.addTab(scrolled(self._joint(part, at)), "Root joint")
         elif part.shape.kind == "mount":
             self.addTab(scrolled(self._screws(at)), "Screws")
-        if not isinstance(part.shape, GuardShape):
+        if not isinstance(part.shape, GuardShape | ImportedShape):
             self.addTab(scrolled(self._bonded(part, at)), "Carbon, glass")
 
     def _made(self, part: Part, at: str) -> QWidget:
@@ -246,7 +247,7 @@ class PartControls(QTabWidget):
     def _show_twin(self, part_result: PartResult, result: Evaluation) -> None:
         # the comparison slices the outline anew, so it is made only when it is looked at
         shown = self.tabText(self.currentIndex()) == "Carbon, glass"
-        if not isinstance(part_result.part.shape, GuardShape):
+        if not isinstance(part_result.part.shape, GuardShape | ImportedShape):
             self.twin_note.setText(twin_note(result, part_result.part.id) if shown else "")
 
     def show_hints(self, part_result: PartResult, result: Evaluation) -> None:
@@ -277,6 +278,6 @@ class PartControls(QTabWidget):
             radius.set_auto(round(guard_radius_mm(free, s.project.components.propeller.diameter_mm), 1))
         if "joint" in self.forms:
             self.joint_note.setText("\n".join(joint_notes(result, part.id)))
-        if not isinstance(part.shape, GuardShape):
+        if not isinstance(part.shape, GuardShape | ImportedShape):
             self.carbon_note.setText("\n".join(carbon_notes(result, part.id)))
             self._show_twin(part_result, result)

@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QComboBox,
+    QFileDialog,
     QGridLayout,
     QHBoxLayout,
     QMenu,
+    QMessageBox,
     QPushButton,
     QSizePolicy,
     QStackedWidget,
@@ -37,7 +40,7 @@ from fravik.engine.ruler import (
 )
 from fravik.engine.why import why
 from fravik.model.recipe import LIES_LABELS
-from fravik.shape.defaults import ADDABLE, part_for
+from fravik.shape.defaults import ADDABLE, imported_part, part_for
 from fravik.study.words import clock
 
 from .controls import PartControls
@@ -207,6 +210,25 @@ class PartsView(QWidget):
         self.session.edit("parts", (*project.parts, new), f"{new.name.lower()} added")
         self.scene.refit()
 
+    def ask_mesh(self) -> None:
+        """Choose a mesh file and add it as a part."""
+        name, _ = QFileDialog.getOpenFileName(self, "Read a mesh", "", "Meshes (*.stl *.obj *.ply *.3mf);;All files (*)")
+        if name:
+            reason = self.add_mesh(Path(name))
+            if reason:
+                QMessageBox.warning(self, "Fravik", reason)
+
+    def add_mesh(self, path: Path) -> str | None:
+        """Add a mesh file as a part; returns None, or the plain reason why not."""
+        try:
+            new = imported_part(path, self.session.project)
+        except (ValueError, OSError) as err:
+            return str(err)
+        self.part_id = new.id
+        self.session.edit("parts", (*self.session.project.parts, new), f"{new.name.lower()} read in")
+        self.scene.refit()
+        return None
+
     def drop_part(self, part_id: str) -> None:
         """Take a part off the craft."""
         kept = tuple(p for p in self.session.project.parts if p.id != part_id)
@@ -286,6 +308,9 @@ class PartsView(QWidget):
                 action = menu.addAction(name)
                 if action is not None:
                     action.triggered.connect(lambda _=False, k=kind: self.add_part(k))
+            action = menu.addAction("Imported mesh…")
+            if action is not None:
+                action.triggered.connect(self.ask_mesh)
             more.setMenu(menu)
             self.picks.addWidget(more)
             self.picks.addStretch(1)

@@ -5,11 +5,14 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QToolButton, QVBoxLayout, QWidget
 
 from fravik.app.session import Session
+from fravik.app.settler import Settler
 from fravik.app.widgets.basics import clear, label, scrolled
 from fravik.app.widgets.fields import ChoiceField, FlagField, Form, NumberField, TextField
+from fravik.engine.spares import spare_advice, with_spares
 from fravik.model.laying import SEAM_LABELS, SKIRT_LABELS, SUPPORT_LABELS
 from fravik.model.project import Printer
 from fravik.model.run import Spare
+from fravik.study.words import clock
 
 RUN_FIELDS = ("start_hour", "attended_from", "attended_to", "deadline_h", "done_h", "gap_mm", "purge_mm", "most_on_plate")
 PRINTER_FIELDS = ("bed_x_mm", "bed_y_mm", "bed_z_mm", "nozzle_mm", "plate_change_min", "max_nozzle_c")
@@ -79,9 +82,9 @@ class LayingPage(QWidget):
 class RunPage(QWidget):
     """Hours, gaps, spares and printers of the run."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, settler: Settler) -> None:
         super().__init__()
-        self.session = session
+        self.session, self.settler = session, settler
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 6, 0, 0)
         page = QWidget()
@@ -96,6 +99,11 @@ class RunPage(QWidget):
         inner.addWidget(form)
         inner.addWidget(label("A printer left alone can burn. Smoke alarm, nothing that burns around it, and local rules.", "small", True))
         inner.addWidget(label("Spares, printed with the rest", "heading"))
+        self.advice = label("", "small", wrap=True)
+        inner.addWidget(self.advice)
+        self.follow_button = QPushButton("Print these spares")
+        self.follow_button.clicked.connect(self.follow_advice)
+        inner.addWidget(self.follow_button)
         self.spares = QVBoxLayout()
         inner.addLayout(self.spares)
         inner.addWidget(label("Printers", "heading"))
@@ -129,8 +137,24 @@ class RunPage(QWidget):
         kept = [s for s in run.spares if s.id != part_id]
         return self.session.edit("run.spares", (*kept, *([Spare(id=part_id, count=count)] if count else [])), "spares")
 
+    def follow_advice(self) -> None:
+        """Print the spares that the break order asks for."""
+        result = self.session.result
+        if result is not None:
+            spares = with_spares(self.session.project.run.spares, spare_advice(result, self.settler.settled))
+            self.session.edit("run.spares", spares, "spares by the break order")
+
+    def _advise(self) -> None:
+        result = self.session.result
+        found = spare_advice(result, self.settler.settled) if result is not None else ()
+        lines = [f"{a.why}. {a.count} spare{'s' if a.count > 1 else ''}: {clock(a.minutes)}, {a.grams:.0f} g." for a in found]
+        self.advice.setText("\n".join(lines))
+        spares = self.session.project.run.spares
+        self.follow_button.setVisible(bool(found) and with_spares(spares, found) != spares)
+
     def refresh(self) -> None:
         """Show the current project."""
+        self._advise()
         project = self.session.project
         built = (tuple((p.id, p.name) for p in project.parts), tuple(p.id for p in project.printers), project.run.spares)
         if built != self._built:

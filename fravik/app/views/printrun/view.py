@@ -14,6 +14,7 @@ from fravik.study.words import clock
 from .bars import ScheduleBars
 from .controls import LayingPage, RunPage
 from .scrubber import LayerScrubber
+from .shells import ShellPage
 from .standin import StandInPage
 from .troubles import TroubleList
 
@@ -78,18 +79,20 @@ class PrintRunView(QWidget):
 
     def _side_card(self) -> Card:
         card = Card()
-        card.setFixedWidth(330)
+        card.setFixedWidth(352)
         self.tabs = QTabWidget()
         self.troubles = TroubleList()
         self.troubles.picked.connect(self.show_pin)
         self.laying = LayingPage(self.session)
-        self.run_page = RunPage(self.session)
+        self.run_page = RunPage(self.session, self.settler)
         self.tabs.addTab(self.troubles, "Goes wrong")
         self.tabs.addTab(self.laying, "Laying")
         self.standin = StandInPage(self.session, self.settler)
         self.standin.layer_reached.connect(self._follow)
-        self.tabs.addTab(self.run_page, "The run")
+        self.tabs.addTab(self.run_page, "Run")
         self.tabs.addTab(self.standin, "Printer")
+        self.shells = ShellPage(self.session)
+        self.tabs.addTab(self.shells, "Shells")
         card.column.addWidget(self.tabs, 1)
         return card
 
@@ -97,6 +100,7 @@ class PrintRunView(QWidget):
         """Show the current project and what is settled of it."""
         self.laying.refresh()
         self.run_page.refresh()
+        self.shells.refresh()
         settled = self.settler.settled
         self._show_state()
         if settled is None:

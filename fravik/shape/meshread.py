@@ -1,0 +1,159 @@
+"""Read meshes of others (STL, OBJ, PLY, 3MF) as closed solids, with a plain answer to every bad or hostile file."""
+
+from __future__ import annotations
+
+import base64
+import binascii
+import zipfile
+import zlib
+from pathlib import Path
+
+import lib3mf
+import numpy as np
+import trimesh
+from manifold3d import Error, Manifold
+from manifold3d import Mesh as KernelMesh
+
+from .build import Floats, Mesh
+
+MOST_BYTES = 120_000_000
+MOST_UNPACKED = 600_000_000
+MOST_TRIANGLES = 400_000
+LEAST_MM, MOST_MM = 0.5, 3_000.0
+KINDS = (".stl", ".obj", ".ply", ".3mf")
+
+
+class MeshProblem(ValueError):  # noqa: N818  an answer to the maker, not a fault
+    """A mesh that cannot be taken; the message says what is wrong and what to do."""
+
+
+def read_mesh(path: Path, scale: float = 1.0) -> Mesh:
+    """A closed mesh in mm, its box's middle at x = y = 0 and its lowest point at z = 0.
+
+    Raises MeshProblem with what is wrong, OSError when the file cannot be opened.
+    """
+    kind = path.suffix.lower()
+    if kind not in KINDS:
+        raise MeshProblem(f"{path.name}: meshes are read from {', '.join(KINDS)}.")
+    size = path.stat().st_size
+    if size > MOST_BYTES:
+        raise MeshProblem(f"{path.name} is {size / 1e6:.0f} MB; at most {MOST_BYTES / 1e6:.0f} MB are read. Thin the mesh out first.")
+    try:
+        vertices, faces = _read_3mf(path) if kind == ".3mf" else _read_plain(path, kind)
+    except MeshProblem:
+        raise
+    except OSError:
+        raise
+    except Exception as err:  # the readers of odd files fail in many ways, none of them the maker's concern
+        raise MeshProblem(f"{path.name} could not be read as {kind[1:].upper()} ({str(err)[:80] or type(err).__name__}).") from None
+    return _checked(vertices * scale, faces, path.name)
+
+
+def _read_plain(path: Path, kind: str) -> tuple[Floats, np.ndarray]:
+    if kind == ".stl":
+        with path.open("rb") as f:
+            head = f.read(84)
+        if len(head) == 84 and head[:5] != b"solid":
+            claimed = int.from_bytes(head[80:84], "little")
+            if 84 + 50 * claimed != path.stat().st_size:
+                raise MeshProblem(f"{path.name} says it holds {claimed} triangles but is cut short or padded: export it again.")
+    found = trimesh.load(path, file_type=kind[1:], force="mesh", process=False, skip_materials=True)
+    if not isinstance(found, trimesh.Trimesh) or len(found.faces) == 0:
+        raise MeshProblem(f"{path.name} holds no triangles.")
+    return np.asarray(found.vertices, dtype=np.float64), np.asarray(found.faces, dtype=np.int64)
+
+
+def _read_3mf(path: Path) -> tuple[Floats, np.ndarray]:
+    """All mesh objects of a 3MF at their places in the build."""
+    try:
+        with zipfile.ZipFile(path) as archive:
+            unpacked = sum(i.file_size for i in archive.infolist())
+    except zipfile.BadZipFile:
+        raise MeshProblem(f"{path.name} is not a 3MF: it does not open as an archive.") from None
+    if unpacked > MOST_UNPACKED:
+        raise MeshProblem(f"{path.name} would unpack to {unpacked / 1e6:.0f} MB; at most {MOST_UNPACKED / 1e6:.0f} MB are read.")
+    wrapper = lib3mf.Wrapper()
+    model = wrapper.CreateModel()
+    model.QueryReader("3mf").ReadFromFile(str(path))
+    vertices, faces, count = [], [], 0
+    items = model.GetBuildItems()
+    while items.MoveNext():
+        item = items.GetCurrent()
+        resource = item.GetObjectResource()
+        if not resource.IsMeshObject():
+            continue
+        mesh = model.GetMeshObjectByID(resource.GetResourceID())
+        t = item.GetObjectTransform()
+        turn = np.array([[t.Fields[r][c] for c in range(3)] for r in range(4)], dtype=np.float64)
+        v = np.array([list(p.Coordinates) for p in mesh.GetVertices()], dtype=np.float64).reshape(-1, 3)
+        vertices.append(v @ turn[:3] + turn[3])
+        faces.append(np.array([list(f.Indices) for f in mesh.GetTriangleIndices()], dtype=np.int64).reshape(-1, 3) + count)
+        count += len(v)
+    if not vertices:
+        raise MeshProblem(f"{path.name} holds no mesh.")
+    return np.concatenate(vertices), np.concatenate(faces)
+
+
+def _checked(vertices: Floats, faces: np.ndarray, name: str) -> Mesh:
+    if len(faces) > MOST_TRIANGLES:
+        raise MeshProblem(f"{name} has {len(faces)} triangles; at most {MOST_TRIANGLES} are taken. Thin the mesh out first.")
+    if not np.isfinite(vertices).all():
+        raise MeshProblem(f"{name} holds coordinates that are not numbers.")
+    if faces.size and (faces.min() < 0 or faces.max() >= len(vertices)):
+        raise MeshProblem(f"{name} names corners that it does not hold.")
+    size = np.ptp(vertices, axis=0) if len(vertices) else np.zeros(3)
+    if size.max(initial=0.0) > MOST_MM or size.max(initial=0.0) < LEAST_MM:
+        raise MeshProblem(f"{name} is {size.max(initial=0.0):.3g} mm across: check its units, millimetres are meant, or give a scale.")
+    # corners that coincide are one corner
+    corners, same = np.unique(np.round(vertices, 5), axis=0, return_inverse=True)
+    faces = same.reshape(-1)[faces]
+    faces = faces[(faces[:, 0] != faces[:, 1]) & (faces[:, 1] != faces[:, 2]) & (faces[:, 2] != faces[:, 0])]
+    low, high = corners.min(axis=0), corners.max(axis=0)
+    corners = corners - np.array([(low[0] + high[0]) / 2, (low[1] + high[1]) / 2, low[2]])
+    mesh = Mesh(corners, faces)
+    solid_of(mesh, name)
+    return mesh
+
+
+def solid_of(mesh: Mesh, name: str = "The mesh") -> Manifold:
+    """The solid inside a mesh. Raises MeshProblem when it is not closed, or inside out beyond repair."""
+    edges = np.sort(mesh.faces[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2), axis=1)
+    _, seen = np.unique(edges, axis=0, return_counts=True)
+    solid = _kernel(mesh.vertices_mm, mesh.faces)
+    if solid.status() != Error.NoError or solid.is_empty():
+        odd = int((seen != 2).sum())
+        raise MeshProblem(f"{name} is not closed: {odd} edges have no partner or too many. Repair it in the program that made it.")
+    if solid.volume() < 0:
+        solid = _kernel(mesh.vertices_mm, mesh.faces[:, ::-1])
+    if solid.volume() < 1e-3:
+        raise MeshProblem(f"{name} encloses no volume.")
+    return solid
+
+
+def _kernel(vertices: Floats, faces: np.ndarray) -> Manifold:
+    return Manifold(KernelMesh(np.ascontiguousarray(vertices, dtype=np.float32), np.ascontiguousarray(faces, dtype=np.uint32)))
+
+
+def packed(mesh: Mesh) -> str:
+    """A mesh as text that fits into the project file."""
+    head = np.array([len(mesh.vertices_mm), len(mesh.faces)], dtype="<u4").tobytes()
+    body = mesh.vertices_mm.astype("<f4").tobytes() + mesh.faces.astype("<u4").tobytes()
+    return base64.b85encode(zlib.compress(head + body, 6)).decode("ascii")
+
+
+def unpacked(text: str) -> Mesh:
+    """A mesh back from text. Raises MeshProblem when the text is damaged."""
+    try:
+        squeezed = base64.b85decode(text)
+        unzip = zlib.decompressobj()
+        raw = unzip.decompress(squeezed, MOST_TRIANGLES * 30 + 8)
+        if unzip.unconsumed_tail:
+            raise MeshProblem("The part's mesh is larger than any that is taken.")
+        n, m = np.frombuffer(raw, "<u4", 2)
+        vertices = np.frombuffer(raw, "<f4", 3 * int(n), 8).reshape(-1, 3).astype(np.float64)
+        faces = np.frombuffer(raw, "<u4", 3 * int(m), 8 + 12 * int(n)).reshape(-1, 3).astype(np.int64)
+    except (ValueError, zlib.error, binascii.Error) as err:
+        raise MeshProblem(f"The part's mesh is damaged ({err}): read it in again.") from None
+    if faces.size and faces.max() >= len(vertices):
+        raise MeshProblem("The part's mesh is damaged: read it in again.")
+    return Mesh(vertices, faces)
