@@ -237,3 +237,11 @@ def test_plastic_of_a_plate(settled: Settled) -> None:
     assert sum(p.grams for p in settled.plates.plates) == pytest.approx(grams)
     assert {p.filament.id for p in settled.plates.plates} == {"petg"}
     assert PETG.name == "PETG"
+
+
+def test_too_big_parts_get_an_offer() -> None:
+    long = lot("spar", wide=300.0)
+    standing = Lot(**{**long.__dict__, "size_mm": (200.0, 20.0, 6.0)})
+    assert "standing on its end" in arrange([standing], (FIRST,), PrintRun()).left_out[0][1]
+    huge = Lot(**{**long.__dict__, "size_mm": (900.0, 20.0, 6.0)})
+    assert "Split it into" in arrange([huge], (FIRST,), PrintRun()).left_out[0][1]

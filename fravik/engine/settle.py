@@ -85,9 +85,16 @@ def lots_of(project: Project, result: Evaluation, jobs: dict[str, PrintJob]) -> 
         seconds = np.delete(job.seconds, [CHANGE, WAIT], axis=1).sum(axis=1)
         out.append(Lot(
             part.id, part.name, want, Outline(job.outline), job.layers.top_mm, seconds, job.grams + job.waste_grams, row.filament,
-            float(job.layers.top_mm[-1]), job.risk, isinstance(part.shape, ArmShape | LegShape),
+            float(job.layers.top_mm[-1]), job.risk, isinstance(part.shape, ArmShape | LegShape), _size(job),
         ))  # fmt: skip
     return out
+
+
+def _size(job: PrintJob) -> tuple[float, float, float]:
+    """Size of a part along its own axes, from its box as it lies. A part that lies askew keeps the box it lies in."""
+    box = job.layers.high_mm - job.layers.low_mm
+    own = np.abs(job.layers.rotation.T @ box)
+    return float(own[0]), float(own[1]), float(own[2])
 
 
 def shelf_problems(project: Project, result: Evaluation, jobs: dict[str, PrintJob]) -> tuple[Problem, ...]:

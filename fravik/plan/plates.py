@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from fravik.model.material import Filament
 from fravik.model.project import Printer
 from fravik.model.run import PrintRun
+from fravik.printing.toobig import offer
 
 from .nest import Bed, Outline
 from .place import Copy, Plate, Plates
@@ -23,7 +24,7 @@ class Lot:
     """One kind of part to be printed: how many, its outline about its own middle, and its layers.
 
     ``layer_s`` (n,) is the time of each layer of one copy without the layer change and without waiting; ``tops_mm`` (n,) where each
-    ends. ``risk`` says in words why it may come loose, empty when it stands well.
+    ends. ``risk`` says in words why it may come loose, empty when it stands well. ``size_mm`` is along the part's own axes.
     """
 
     part_id: str
@@ -37,6 +38,7 @@ class Lot:
     tall_mm: float
     risk: str
     first: bool = False
+    size_mm: tuple[float, float, float] | None = None
 
 
 def plate_seconds(lots: list[Lot], counts: list[int], printer: Printer, min_layer_s: float) -> float:
@@ -132,7 +134,8 @@ def _fill(
             return plate, rest, ""
     size = np.ptp(np.concatenate(first.outline.loops), axis=0)
     beds = ", ".join(f"{p.name} {p.bed_x_mm:.0f} × {p.bed_y_mm:.0f}" for p in able)
-    return None, queue, f"{first.name} needs {size[0]:.0f} × {size[1]:.0f} mm; beds: {beds}"
+    advice = f". {offer(first.size_mm, able)}" if first.size_mm is not None else ""
+    return None, queue, f"{first.name} needs {size[0]:.0f} × {size[1]:.0f} mm; beds: {beds}{advice}"
 
 
 def _mixes(lots: list[Lot], counts: list[int]) -> tuple[str, ...]:

@@ -36,6 +36,7 @@ REACH_MM = 1.2
 SHRINK_MM = 0.10
 DRAG_MM = 0.10
 MOST_OF_A_KIND = 3
+SUPPORT_SHARE = 0.2  # plastic of a support column over its volume
 
 
 def foot_hold(foot: CrossSection, tall_mm: float) -> float:
@@ -83,7 +84,7 @@ def examine(
 ) -> tuple[Trouble, ...]:
     """Everything that may go wrong with one copy printed alone, gravest first. ``breaks`` (n,) counts the lifts of every layer."""
     found = [
-        *_loose(cut, laying, filament), *_lifting(cut, laying, filament, printer), *_hanging(cut, hanging, held, laying),
+        *_loose(cut, laying, filament), *_lifting(cut, laying, filament, printer), *_hanging(cut, hanging, held, laying, filament),
         *_pillars(cut, held, laying), *_thin(cut), *_holes(cut), *_one_path(cut, breaks, filament),
     ]  # fmt: skip
     return tuple(sorted(found, key=lambda t: -t.weight))
@@ -124,7 +125,9 @@ def _lifting(cut: Cut, laying: Laying, filament: Filament, printer: Printer) -> 
     corner = points[int(away.argmax())]
     ways = []
     if laying.edge != "brim":
-        ways.append(f"a brim leaves {BRIM_SHARE:.0%} of it")
+        wider = foot.offset(laying.brim_mm, JoinType.Round, 2.0, 32)
+        grams = (wider.area() - foot.area()) * float(cut.layers.height_mm[0]) * filament.density_g_cm3.typical * 1e-3
+        ways.append(f"a brim of {laying.brim_mm:g} mm leaves {BRIM_SHARE:.0%} of it for {grams:.1f} g")
     if not printer.enclosed:
         ways.append(f"a closed chamber {CHAMBER_SHARE:.0%}")
     ways.append("round corners and a clean, warm plate help")
@@ -134,7 +137,7 @@ def _lifting(cut: Cut, laying: Laying, filament: Filament, printer: Printer) -> 
     return [Trouble("corner lifts", min(0.9, 0.4 + 0.4 * shown), text, cure[0].upper() + cure[1:] + ".", at, 0)]
 
 
-def _hanging(cut: Cut, hanging: list[CrossSection], held: Supports, laying: Laying) -> list[Trouble]:
+def _hanging(cut: Cut, hanging: list[CrossSection], held: Supports, laying: Laying, filament: Filament) -> list[Trouble]:
     outer, tops, w = cut.divided.outer, cut.layers.top_mm, cut.layers.recipe.line_width_mm
     found: list[Trouble] = []
     for k, region in enumerate(hanging):
@@ -145,7 +148,7 @@ def _hanging(cut: Cut, hanging: list[CrossSection], held: Supports, laying: Layi
         for piece in bare.decompose() if not bare.is_empty() else ():
             if piece.area() < 4 * w * w:
                 continue
-            found += _piece(piece, outer[k - 1], k, float(tops[k]), laying)
+            found += _piece(piece, outer[k - 1], k, float(tops[k]), laying, filament)
     out: list[Trouble] = []
     for kind in ("island", "bridge", "overhang"):
         same = sorted((t for t in found if t.kind == kind), key=lambda t: -t.weight)
@@ -153,11 +156,14 @@ def _hanging(cut: Cut, hanging: list[CrossSection], held: Supports, laying: Layi
     return out
 
 
-def _piece(piece: CrossSection, under: CrossSection, k: int, top: float, laying: Laying) -> list[Trouble]:
+def _piece(piece: CrossSection, under: CrossSection, k: int, top: float, laying: Laying, filament: Filament) -> list[Trouble]:
     """What one hanging piece is: an island, a bridge between places that carry it, or an overhang held on one side."""
     u0, v0, u1, v1 = piece.bounds()
     at = ((u0 + u1) / 2, (v0 + v1) / 2, top)
-    cure = "Turn the part, or print supports under it" if laying.support == "none" else "Supports do not reach it: turn the part"
+    grams = piece.area() * top * SUPPORT_SHARE * filament.density_g_cm3.typical * 1e-3
+    cure = "Supports do not reach it: turn the part"
+    if laying.support == "none":
+        cure = f"Turn the part, or print supports under it, up to {grams:.1f} g"
     held = piece.offset(0.6, JoinType.Round, 2.0, 16) ^ under
     if held.is_empty():
         return [Trouble("island", 1.0, f"{piece.area():.0f} mm² begin in the air at {top:.1f} mm", cure + ".", at, k)]

@@ -16,6 +16,7 @@ from fravik.model.material import Filament
 from fravik.model.project import Printer
 
 from .mass import zone_volumes
+from .toobig import rectangle_fits
 from .zones import Floats, ZoneField
 
 # radius of the gyroid's waves over its cell, as it acts on speed: fitted to the settled tier's own motion
@@ -122,13 +123,8 @@ def fits_bed(field: ZoneField, printer: Printer) -> str | None:
     """None when the part fits the bed (turned on the plate if need be), else a plain reason."""
     size = field.high_mm - field.low_mm
     x, y = sorted(size[:2])
-    bx, by = sorted((printer.bed_x_mm, printer.bed_y_mm))
-    margin = 4.0
     if size[2] > printer.bed_z_mm:
         return f"It stands {size[2]:.0f} mm tall; the printer reaches {printer.bed_z_mm:.0f} mm."
-    angles = np.linspace(0.0, np.pi / 2, 91)
-    wide = (x + margin) * np.cos(angles) + (y + margin) * np.sin(angles)
-    deep = (x + margin) * np.sin(angles) + (y + margin) * np.cos(angles)
-    if bool(np.any((wide <= bx) & (deep <= by))):
+    if rectangle_fits(float(x), float(y), printer.bed_x_mm, printer.bed_y_mm):
         return None
     return f"It needs {y:.0f} x {x:.0f} mm; the bed is {printer.bed_x_mm:.0f} x {printer.bed_y_mm:.0f} mm."
