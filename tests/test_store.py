@@ -17,7 +17,8 @@ import pytest
 
 from fravik.model.paths import set_at
 from fravik.model.project import SCHEMA_VERSION, Project
-from fravik.store import APPLICATION_ID, FileProblem, create, open_file
+from fravik.store import APPLICATION_ID, FileProblem, create, open_file, project_from_json
+from fravik.store.text import project_to_json
 
 
 @pytest.fixture
@@ -204,8 +205,6 @@ def test_a_copy_is_a_whole_project(path: Path, tmp_path: Path, project: Project)
 
 
 def test_a_project_of_the_first_format_is_read(project: Project) -> None:
-    from fravik.store import project_from_json
-
     old = {"schema_version": 1, "name": "Old", "parts": [
         {"id": "arm", "shape": {"kind": "arm"}, "carbon": {"stock": "strip_6x1", "bond_strength_mpa": 8.0}},
         {"id": "leg", "shape": {"kind": "leg"}},
@@ -214,3 +213,15 @@ def test_a_project_of_the_first_format_is_read(project: Project) -> None:
     assert read.schema_version == SCHEMA_VERSION
     assert read.part("arm").carbon.place == "slot"  # type: ignore[union-attr]
     assert read.part("arm").joint.kind == "bolted"
+
+
+def test_the_second_format_is_brought_up_to_date(project: Project) -> None:
+    data = json.loads(project_to_json(project))
+    data["schema_version"] = 2
+    for key in ("run", "more_printers", "shell"):
+        del data[key]
+    for part in data["parts"]:
+        del part["laying"]
+    for name in ("id", "travel_acceleration_mm_s2", "plate_change_min"):
+        del data["printer"][name]
+    assert project_from_json(json.dumps(data)) == project

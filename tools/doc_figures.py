@@ -17,6 +17,8 @@ from fravik.model.joint import JOINT_LABELS, Joint
 from fravik.model.paths import set_at, set_many
 from fravik.model.project import Project
 from fravik.model.recipe import Carbon
+from fravik.printing.laying import print_job
+from fravik.printing.sheet import ROAD_NAMES
 from fravik.structure.cells import PATTERNS
 from fravik.structure.joints import joint_springs
 from fravik.structure.printed import hashin_shtrikman_upper, infill_ratios
@@ -141,6 +143,28 @@ def carbon(project: Project, engine: Engine) -> None:
     save(figure, "carbon")
 
 
+def printing(project: Project, engine: Engine) -> None:
+    """One layer of the arm's tongue as roads, and where a whole arm's minutes go."""
+    part, row = project.part("arm"), engine.evaluate(project).parts["arm"]
+    job = print_job(engine.solid(row.given), part.recipe, part.laying, row.filament, project.printer)
+    figure, (left, right) = plt.subplots(1, 2, figsize=(7, 2.8), width_ratios=(3, 2), layout="constrained")
+    layer, reach = 30, 34.0
+    shades = dict(zip(range(6), (BLUE, "#5b86ad", "#d99a2b", PALE, RED, OCHRE), strict=True))
+    u0 = float(job.layers.low_mm[0])
+    for points, kind, width in job.sheet(layer).roads():
+        near = points[:, 0] < u0 + reach
+        if near.any():
+            left.plot(points[:, 0] - u0, points[:, 1], color=shades.get(kind, MUTED), lw=width * 5.4, solid_capstyle="round")
+    left.set_xlim(-1, reach - 4)
+    left.set_aspect("equal")
+    left.set_xlabel(f"layer {layer + 1} of {job.layers.count}, mm from the root")
+    named = sorted(job.minutes_by_feature().items(), key=lambda item: item[1])
+    right.barh([n for n, _ in named], [t for _, t in named], color=[shades.get(ROAD_NAMES.index(n), MUTED) if n in ROAD_NAMES else MUTED
+                                                                   for n, _ in named])  # fmt: skip
+    right.set_xlabel("minutes of one arm")
+    save(figure, "printing")
+
+
 def main() -> None:
     """Draw them all."""
     FOLDER.mkdir(parents=True, exist_ok=True)
@@ -150,6 +174,7 @@ def main() -> None:
     section(project, engine)
     joints(project, engine)
     carbon(project, engine)
+    printing(project, engine)
 
 
 if __name__ == "__main__":

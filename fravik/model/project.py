@@ -16,7 +16,7 @@ from .run import PrintRun
 from .shapes import ArmShape, GuardShape, ImportedShape, LegShape, MountShape, PlateShape
 from .shell import ShellPanel
 
-SCHEMA_VERSION = 2
+SCHEMA_VERSION = 3
 
 Metric = Literal[
     "flying_mass_g", "tip_sag_mm", "first_mode_hz", "least_reserve", "flat_drop_m", "arm_strike_m_s",
@@ -134,7 +134,7 @@ class Part(Frozen):
 class Project(Frozen):
     """One craft, whole."""
 
-    schema_version: Literal[2] = 2
+    schema_version: Literal[3] = 3
     name: str = choice("Untitled craft", "Name")
     brief: Brief = Brief()
     targets: tuple[Target, ...] = ()
