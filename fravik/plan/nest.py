@@ -19,7 +19,8 @@ Floats = NDArray[np.float64]
 Cells = NDArray[np.bool_]
 
 CELL_MM = 1.5
-TURNS_DEG = (0.0, 90.0, 45.0, 135.0, 30.0, 60.0, 120.0, 150.0)
+# square turns first; the others only where no square one finds room
+TURNS_DEG = ((0.0, 90.0), (45.0, 135.0, 30.0, 60.0, 120.0, 150.0))
 
 
 def painted(loops: list[Floats], turn_deg: float) -> tuple[Cells, Floats]:
@@ -93,8 +94,15 @@ class Bed:
 
         Of the turns, the one that reaches least far from the back of the bed wins.
         """
+        for turns in TURNS_DEG:
+            found = self._best(outline, turns)
+            if found is not None:
+                return found
+        return None
+
+    def _best(self, outline: Outline, turns: tuple[float, ...]) -> Place | None:
         best: tuple[float, int, int, float, Cells, Floats] | None = None
-        for turn in TURNS_DEG:
+        for turn in turns:
             cells, low = outline.cells(turn)
             if cells.shape[0] > self.taken.shape[0] or cells.shape[1] > self.taken.shape[1]:
                 continue

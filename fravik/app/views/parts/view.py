@@ -30,7 +30,7 @@ from fravik.app.widgets.ruler import Ruler
 from fravik.app.widgets.scene import Scene
 from fravik.app.widgets.waysout import WaysOut
 from fravik.engine.notes import pair_note
-from fravik.engine.results import Evaluation, MemberResult
+from fravik.engine.results import Evaluation, MemberResult, PartResult
 from fravik.engine.ruler import (
     WORST,
     Shown,
@@ -148,6 +148,7 @@ class PartsView(QWidget):
         self.plate_page = PlatePage(self.session)
         self.plastics_page = PlasticsPage(self.session)
         self.layers_page = LayersPage(self.settler)
+        self.settler.changed.connect(self._laid)
         for page in (self.plate_page, self.layers_page, self.plastics_page):
             self.stack.addWidget(page)
         return card
@@ -263,12 +264,28 @@ class PartsView(QWidget):
         if shown is None:
             return
         self.controls.show_hints(shown, result)
-        self.total.setText(f"{shown.grams:.1f} g each · {clock(shown.figures.minutes)} · {shown.cost:.2f}"
-                           + (f" · {shown.bonded.handwork_min:.0f} min by hand" if shown.bonded.handwork_min else "")
-                           + ("  (last good)" if self.session.stale else ""))  # fmt: skip
+        self._show_total(shown)
         self._show_cases(result)
         self._show_ruler(result)
         self._show_section()
+        self._show_page(result)
+
+    def _laid(self) -> None:
+        result = self.session.result
+        if result is not None and self.part_id in result.parts and self.isVisible():
+            self._show_total(result.parts[self.part_id])
+
+    def _show_total(self, shown: PartResult) -> None:
+        """Grams, minutes and price of one copy: from its roads when they are laid, else counted, and marked so."""
+        settled = self.settler.settled
+        job = settled.jobs.get(self.part_id) if settled is not None and self.settler.fresh else None
+        grams = job.grams + shown.bonded.grams if job is not None else shown.grams
+        minutes = clock(job.minutes) if job is not None else f"≈{clock(shown.figures.minutes)}"
+        self.total.setText(f"{grams:.1f} g each · {minutes} · {shown.cost:.2f}"
+                           + (f" · {shown.bonded.handwork_min:.0f} min by hand" if shown.bonded.handwork_min else "")
+                           + ("  (last good)" if self.session.stale else ""))  # fmt: skip
+
+    def _show_page(self, result: Evaluation) -> None:
         page = self.stack.currentIndex()
         if page == 1:
             self.plate_page.show_part(self.part_id, result)

@@ -122,8 +122,10 @@ class PlatePicture(QWidget):
             return
         printer = next(q for q in self.plate.settled.project.printers if q.id == self.plate.plate.printer_id)
         sizes = [self.plate.job(p).layers.high_mm - self.plate.job(p).layers.low_mm for p in self.plate.parts]
-        widest = max(float(s[:2].max()) for s in sizes)
-        self.zoom = min(12.0, max(1.0, 0.92 * max(printer.bed_x_mm, printer.bed_y_mm) / max(widest, 1.0)))
+        self._fit(printer.bed_x_mm, printer.bed_y_mm)
+        whole = self._frame[0]
+        self._fit(max(float(s[0]) for s in sizes), max(float(s[1]) for s in sizes))
+        self.zoom = min(12.0, max(1.0, 0.85 * self._frame[0] / whole))
 
     def from_above(self) -> None:
         """The plate seen square on."""
@@ -246,6 +248,7 @@ class PlatePicture(QWidget):
         joined[sheet.first[1:] - 1] = 0
         owner = np.repeat(sheet.kind, np.diff(sheet.first))
         wide = self._frame[0] * float(np.median(sheet.width_mm)) * (0.45 + 0.5 * self._frame[3])
+        self._lifts(p, x, y, sheet.first[:-1][sheet.lift])
         for kind in np.unique(owner)[::-1]:
             mine = owner == kind
             path: QPainterPath = arrayToQPath(x[mine], y[mine], joined[mine], finiteCheck=False)
@@ -254,6 +257,16 @@ class PlatePicture(QWidget):
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.setPen(pen)
             p.drawPath(path)
+
+    def _lifts(self, p: QPainter, x: Floats, y: Floats, at: np.ndarray) -> None:
+        """Where the nozzle comes down after a lift, while a trouble about lifts is read."""
+        assert self.plate is not None
+        if not any(q.number == self.picked_pin and q.trouble.kind == "lifts" for q in self.plate.pins):
+            return
+        p.setPen(QPen(QColor(theme.current().fails), 1.4))
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        for i in at:
+            p.drawEllipse(QPointF(float(x[i]), float(y[i])), 4.0, 4.0)
 
     def _draw_pins(self, p: QPainter, bed: tuple[float, float]) -> None:
         assert self.plate is not None
