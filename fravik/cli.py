@@ -153,7 +153,8 @@ def _run(args: argparse.Namespace) -> int:
         print(args.output)
         return 0
     if args.command == "export":
-        from fravik.engine.export import KINDS, export_all
+        from fravik.engine.export import export_all
+        from fravik.engine.kinds import KINDS
 
         engine, result = _evaluate(args)
         unknown = [p for p in args.part or () if p not in result.parts]
@@ -183,7 +184,8 @@ def _run(args: argparse.Namespace) -> int:
 
 
 def _print_run(args: argparse.Namespace) -> int:
-    from fravik.engine.exportrun import RUN_KINDS, export_run
+    from fravik.engine.exportrun import export_run
+    from fravik.engine.kinds import RUN_KINDS
     from fravik.engine.runtables import run_as_data, run_as_text
     from fravik.engine.settle import settle
 

@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 )
 
 from fravik.app.widgets.basics import label
-from fravik.engine.export import KINDS
+from fravik.engine.kinds import KINDS
 from fravik.model.base import explain
 from fravik.model.project import Project
 from fravik.shape.defaults import project_for

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QFileDialog, QMessageBox
 from fravik.app.dialogs import ExportDialog, NewCraftDialog
 from fravik.app.session import Session
 from fravik.app.settler import Settler
-from fravik.engine.export import KINDS, export_all
+from fravik.engine.kinds import KINDS
 from fravik.model.project import Project
 from fravik.store import FileProblem, ProjectFile, open_file, project_from_json
 
@@ -103,6 +103,8 @@ class FileActions:
 
     def export_to(self, folder: Path, kinds: tuple[str, ...] = KINDS, parts: tuple[str, ...] | None = None) -> list[Path]:
         """Export kinds of file into a folder, with the meshes of all parts or some."""
+        from fravik.engine.export import export_all  # the writers of sheets and meshes load when first needed
+
         result = self.session.result
         if result is None or self.session.stale:
             self._say("The design contradicts itself; put right what is marked, then export.")

@@ -13,6 +13,8 @@ from fravik.model.project import Project
 from fravik.study.margins import Margin
 
 PAUSE_MS = 700
+# the first time, the window and its 3D picture come first
+FIRST_PAUSE_MS = 4000
 REST_MS = 60_000
 
 
@@ -37,7 +39,7 @@ class Settler(QObject):
         self._pause = self._timer(PAUSE_MS, self.ask)
         self._idle = self._timer(REST_MS, self._rest)
         session.changed.connect(self._stir)
-        self._stir()
+        self._pause.start(FIRST_PAUSE_MS)
 
     def _timer(self, ms: int, call: object) -> QTimer:
         timer = QTimer(self)
@@ -67,7 +69,7 @@ class Settler(QObject):
 
     def _stir(self) -> None:
         if self.auto and not self.fresh:
-            self._pause.start()
+            self._pause.start(PAUSE_MS)
 
     def ask(self) -> None:
         """Have the current design laid now, giving up whatever is under way."""

@@ -26,7 +26,6 @@ from fravik.app.settler import Settler
 from fravik.app.views.airframe import AirframeView
 from fravik.app.views.brief import BriefView
 from fravik.app.views.parts import PartsView
-from fravik.app.views.printrun import PrintRunView
 from fravik.app.views.vibration import VibrationView
 from fravik.app.widgets.basics import label, set_role
 from fravik.app.widgets.glyphs import worst
@@ -86,7 +85,7 @@ class MainWindow(FileActions, QMainWindow):
             "Airframe": self._make_airframe,
             "Parts": lambda: PartsView(self.session, self.settler),
             "Vibration": lambda: VibrationView(self.session),
-            "Print run": lambda: PrintRunView(self.session, self.settler),
+            "Print run": self._make_print_run,
         }
         self._menus()
         self.session.evaluated.connect(self._answer)
@@ -112,6 +111,11 @@ class MainWindow(FileActions, QMainWindow):
         view = AirframeView(self.session)
         view.part_clicked.connect(self.open_part)
         return view
+
+    def _make_print_run(self) -> QWidget:
+        from fravik.app.views.printrun import PrintRunView
+
+        return PrintRunView(self.session, self.settler)
 
     def _header(self) -> QHBoxLayout:
         row = QHBoxLayout()

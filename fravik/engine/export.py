@@ -12,9 +12,8 @@ from fravik.store.text import project_to_json
 from fravik.study.words import limit_text, value_text
 
 from .evaluate import Engine
+from .kinds import KINDS
 from .results import Evaluation
-
-KINDS = ("stl", "3mf", "sheet.html", "sheet.pdf", "csv", "json")
 
 
 def sheet_rows(result: Evaluation) -> list[SheetRow]:

@@ -11,10 +11,10 @@ from fravik.study.words import clock
 
 from .evaluate import Engine
 from .export import sheet_rows
+from .kinds import RUN_KINDS
 from .results import Evaluation
 from .settled import Settled
 
-RUN_KINDS = ("plate.3mf", "layers.svg", "roads.svg", "roads.dxf", "schedule.csv", "schedule.ics")
 COLOURS = ((35, 79, 125), (28, 124, 114), (217, 154, 43), (127, 169, 207), (176, 118, 10), (124, 134, 132), (159, 192, 160), (200, 68, 43))
 
 
