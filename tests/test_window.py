@@ -360,10 +360,10 @@ def test_a_part_clicked_in_3d_opens_and_a_turn_does_not(window: Any, qapp: Any) 
 
 def test_the_background_process_rests_when_idle(window: Any, qapp: Any) -> None:
     session = window.session
-    session._idle.setInterval(50)
+    session.background._idle.setInterval(50)
     session.ask_levers()
     assert until(qapp, lambda: session.levers_busy is None and bool(session.levers))
-    assert until(qapp, lambda: session.worker.pid is None, 5.0)
+    assert until(qapp, lambda: session.background.worker.pid is None, 5.0)
     session.ask_levers()
     assert until(qapp, lambda: session.levers_busy is None)
 
@@ -469,7 +469,7 @@ def test_search_can_be_stopped_and_a_dead_worker_is_survived(window: Any, qapp: 
     session.cancel_levers()
     assert session.levers_busy is None
     session.ask_levers()
-    session.worker._process.kill()
+    session.background.worker._process.kill()
     assert until(qapp, lambda: session.levers_busy is None)
     session.ask_levers()
     assert until(qapp, lambda: session.levers_busy is None and len(session.levers) > 3)

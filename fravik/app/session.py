@@ -8,11 +8,11 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtCore import QObject, QSocketNotifier, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 
+from fravik.app.background import Background, Message
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation, Refused
-from fravik.engine.worker import Worker
 from fravik.model.paths import EditError, get_at, set_many
 from fravik.model.problem import Problem
 from fravik.model.project import Project
@@ -45,8 +45,8 @@ class Session(QObject):
     def __init__(self, project: Project, file: ProjectFile | None = None) -> None:
         super().__init__()
         self.engine = Engine()
-        self.worker = Worker()
-        self._notifier: QSocketNotifier | None = None
+        self.background = Background(WORKER_REST_MS, self)
+        self.background.heard.connect(self._hear)
         self.file = file
         self._past: list[Snapshot] = []
         self._future: list[Snapshot] = []
@@ -62,10 +62,6 @@ class Session(QObject):
         self.lever_parts: tuple[str, ...] | None = None
         self._job = -1
         self._typing = ("", 0.0)
-        self._idle = QTimer(self)
-        self._idle.setSingleShot(True)
-        self._idle.setInterval(WORKER_REST_MS)
-        self._idle.timeout.connect(self._rest)
         self._evaluate()
 
     def open(self, project: Project, file: ProjectFile | None) -> None:
@@ -228,50 +224,30 @@ class Session(QObject):
         if self.stale or self.result is None:
             return
         self.lever_parts = parts
-        self._idle.stop()
         try:
-            self._job = self.worker.submit("levers", self.project, parts)
+            self._job = self.background.submit("levers", self.project, parts)
         except OSError as err:
             self.file_message = f"The search for ways out could not start: {err}."
             return
-        if self._notifier is None or self._watched != self.worker.pid:
-            self._unwatch()  # a worker that died unheard was replaced, and its pipe with it
-            self._watched = self.worker.pid
-            self._notifier = QSocketNotifier(self.worker.descriptor, QSocketNotifier.Type.Read, self)
-            self._notifier.activated.connect(self._hear)
         self.levers_busy, self.levers_for = (0, 1), self.project
         self.levers_changed.emit()
 
     def cancel_levers(self) -> None:
         """Stop looking for ways out."""
-        self.worker.cancel()
+        self.background.cancel()
         self.levers_busy = None
         self.levers_changed.emit()
 
-    def _hear(self) -> None:
-        for message in self.worker.messages():
-            if message.kind == "progress":
-                self.levers_busy = message.payload
-            else:
-                self.levers_busy = None
-                self._idle.start()
-                self.levers = message.payload if message.kind == "done" else []
-                if message.kind == "error":
-                    self._unwatch()
+    def _hear(self, message: Message) -> None:
+        if message.kind == "progress":
+            self.levers_busy = message.payload
+        else:
+            self.levers_busy = None
+            self.levers = message.payload if message.kind == "done" else []
         self.levers_changed.emit()
-
-    def _rest(self) -> None:
-        """Let the background process go while nothing is asked of it; the next search starts a new one."""
-        self._unwatch()
-        self.worker.stop()
-
-    def _unwatch(self) -> None:
-        if self._notifier is not None:
-            self._notifier.setEnabled(False)
-            self._notifier = None
 
     def close(self) -> None:
         """End the worker and let go of all results."""
-        self._rest()
+        self.background.rest()
         self.engine.memo.clear()
         self.result = None

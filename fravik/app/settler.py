@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PyQt6.QtCore import QObject, QSocketNotifier, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from fravik.app.background import Background, Message
 from fravik.app.session import Session
 from fravik.engine.settled import Settled, settled_margins
-from fravik.engine.worker import Worker
 from fravik.model.project import Project
 from fravik.study.margins import Margin
 
@@ -27,26 +27,20 @@ class Settler(QObject):
     def __init__(self, session: Session, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.session = session
-        self.worker = Worker()
+        self.background = Background(REST_MS, self)
+        self.background.heard.connect(self._hear)
         self.settled: Settled | None = None
         self.busy: tuple[int, int] | None = None
         self.message = ""
         self.auto = True
+        self._exporting = False
         self._asked: Project | None = None
         self._of: Project | None = None
-        self._notifier: QSocketNotifier | None = None
-        self._watched: int | None = None
-        self._pause = self._timer(PAUSE_MS, self.ask)
-        self._idle = self._timer(REST_MS, self._rest)
+        self._pause = QTimer(self)
+        self._pause.setSingleShot(True)
+        self._pause.timeout.connect(self.ask)
         session.changed.connect(self._stir)
         self._pause.start(FIRST_PAUSE_MS)
-
-    def _timer(self, ms: int, call: object) -> QTimer:
-        timer = QTimer(self)
-        timer.setSingleShot(True)
-        timer.setInterval(ms)
-        timer.timeout.connect(call)
-        return timer
 
     @property
     def fresh(self) -> bool:
@@ -74,6 +68,9 @@ class Settler(QObject):
     def ask(self) -> None:
         """Have the current design laid now, giving up whatever is under way."""
         project = self.session.project
+        if self._exporting:  # a new job would cut the export short
+            self._pause.start(PAUSE_MS)
+            return
         if self.session.stale or self.session.result is None or self._asked is project:
             return
         self._asked = project
@@ -81,61 +78,41 @@ class Settler(QObject):
 
     def export(self, folder: Path) -> None:
         """Write the settled run into a folder, in the background."""
+        self._exporting = True
         self._submit("export run", folder)
 
     def _submit(self, job: str, *args: object) -> None:
-        self._idle.stop()
         try:
-            self.worker.submit(job, self.session.project, *args)
+            self.background.submit(job, self.session.project, *args)
         except OSError as err:
             self.message = f"Layers could not be worked out: {err}."
-            self._asked = None
+            self._asked, self._exporting = None, False
             self.changed.emit()
             return
-        if self._notifier is None or self._watched != self.worker.pid:
-            self._unwatch()
-            self._watched = self.worker.pid
-            self._notifier = QSocketNotifier(self.worker.descriptor, QSocketNotifier.Type.Read, self)
-            self._notifier.activated.connect(self._hear)
         self.busy, self.message = (0, 1), ""
         self.changed.emit()
 
     def cancel(self) -> None:
         """Give up the work under way."""
-        self.worker.cancel()
+        self.background.cancel()
         self.busy, self._asked = None, None
         self.message = "Given up."
         self.changed.emit()
 
-    def _hear(self) -> None:
-        for message in self.worker.messages():
-            if message.kind == "progress":
-                self.busy = message.payload
-                continue
-            self.busy = None
-            self._idle.start()
-            if message.kind == "done" and isinstance(message.payload, str):
-                self.exported.emit(message.payload)
-            elif message.kind == "done":
-                self.settled, self._of = message.payload, self._asked
-                self.message = ""
-            else:
-                self.message = str(message.payload)
-                self._asked = None
-                self._unwatch()
+    def _hear(self, message: Message) -> None:
+        self.busy = message.payload if message.kind == "progress" else None
+        if message.kind != "progress":
+            self._exporting = False
+        if message.kind == "error":
+            self.message = str(message.payload)
+            self._asked = None
+        elif message.kind == "done" and isinstance(message.payload, str):
+            self.exported.emit(message.payload)
+        elif message.kind == "done":
+            self.settled, self._of, self.message = message.payload, self._asked, ""
         self.changed.emit()
-
-    def _rest(self) -> None:
-        self._unwatch()
-        self.worker.stop()
-
-    def _unwatch(self) -> None:
-        if self._notifier is not None:
-            self._notifier.setEnabled(False)
-            self._notifier = None
 
     def close(self) -> None:
         """End the background process."""
         self._pause.stop()
-        self._idle.stop()
-        self._rest()
+        self.background.rest()

@@ -5,17 +5,19 @@ from __future__ import annotations
 from pathlib import Path
 
 import numpy as np
-from PyQt6.QtCore import QRectF, QSocketNotifier, Qt
+from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen
 from PyQt6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QSizePolicy, QSlider, QVBoxLayout, QWidget
 from pyqtgraph.functions import arrayToQPath
 
 from fravik.app import theme
+from fravik.app.background import Background, Message
 from fravik.app.widgets.basics import clear, label, set_role
 from fravik.engine.gcoderead import GcodeReading
-from fravik.engine.worker import Worker
 from fravik.model.project import Project
 from fravik.study.words import clock
+
+REST_MS = 5_000
 
 
 class RoadsPicture(QWidget):
@@ -91,23 +93,20 @@ class GcodeDialog(QDialog):
         side.setLayout(right)
         side.setFixedWidth(280)
         row.addWidget(side)
-        self.worker = Worker()
+        self.background = Background(REST_MS, self)
+        self.background.heard.connect(self._hear)
         try:
-            self.worker.submit("gcode", project, path, plate_id)
+            self.background.submit("gcode", project, path, plate_id)
         except OSError as err:
             self._fail(f"The file could not be read in the background: {err}.")
-            return
-        self._notifier = QSocketNotifier(self.worker.descriptor, QSocketNotifier.Type.Read, self)
-        self._notifier.activated.connect(self._hear)
 
-    def _hear(self) -> None:
-        for message in self.worker.messages():
-            if message.kind == "progress":
-                self.state.setText(f"reading… {message.payload[0]} lines")
-            elif message.kind == "done":
-                self._take(message.payload)
-            else:
-                self._fail(str(message.payload))
+    def _hear(self, message: Message) -> None:
+        if message.kind == "progress":
+            self.state.setText(f"reading… {message.payload[0]} lines")
+        elif message.kind == "done":
+            self._take(message.payload)
+        else:
+            self._fail(str(message.payload))
 
     def _fail(self, text: str) -> None:
         set_role(self.state, "problem")
@@ -144,5 +143,5 @@ class GcodeDialog(QDialog):
         self.picture.show_layer(self.reading, top)
 
     def done(self, result: int) -> None:
-        self.worker.stop()
+        self.background.rest()
         super().done(result)
