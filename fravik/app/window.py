@@ -115,7 +115,10 @@ class MainWindow(FileActions, QMainWindow):
     def _make_print_run(self) -> QWidget:
         from fravik.app.views.printrun import PrintRunView
 
-        return PrintRunView(self.session, self.settler)
+        view = PrintRunView(self.session, self.settler)
+        view.export_asked.connect(self.ask_export_run)
+        view.gcode_asked.connect(self.ask_gcode)
+        return view
 
     def _header(self) -> QHBoxLayout:
         row = QHBoxLayout()

@@ -24,7 +24,7 @@ from .pace import STEP_LINES, Pacing, in_order
 from .patterns import infill_roads, loop_area_mm2, phase_of, polygons_of
 from .sheet import BRIDGE, CHANGE, EDGE, GAP, INFILL, INNER, OUTER, SKIN, WAIT, Road, Sheet
 from .supports import Supports, grow_supports, overhangs, support_roads
-from .walls import LEAST_LINES, Walls, opened, thin_roads, wall_roads
+from .walls import LEAST_LINES, Walls, opened, parted, thin_roads, wall_roads
 from .zones import Floats
 
 SKIRT_GAP_MM = 3.0
@@ -164,8 +164,8 @@ class _Maker:
         skin = d.inner[k] - d.core[k]
         if skin.is_empty():
             return []
-        wide = opened(skin, w)
-        made, _ = thin_roads(skin - wide, w)
+        wide, thin = parted(skin, w, w)
+        made, _ = thin_roads(thin, w)
         roads = [Road(p, GAP, b) for p, b in made]
         angle = math.pi / 4 if k % 2 == 0 else -math.pi / 4
         lines = hatch(wide, angle, w, 0.0, LEAST_LINES * w)

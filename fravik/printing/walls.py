@@ -14,6 +14,8 @@ from .zones import Floats
 LOOP_LINES = 1.6
 # narrower than this many lines, nothing is laid
 LEAST_LINES = 0.4
+# thin pieces smaller than so many squares of a line are hairs, not places
+LEAST_PIECE = 0.3
 
 
 @dataclass(frozen=True)
@@ -35,6 +37,19 @@ def inset(region: CrossSection, by_mm: float) -> CrossSection:
 def opened(region: CrossSection, width_mm: float) -> CrossSection:
     """The region less whatever is narrower than a width."""
     return inset(inset(region, width_mm / 2), -width_mm / 2) ^ region
+
+
+def parted(region: CrossSection, width_mm: float, line_width_mm: float) -> tuple[CrossSection, CrossSection]:
+    """A region less its pieces narrower than a width, and those pieces; the outline of what is wide enough stays as it was.
+
+    Opening a region frays its outline by hairs: pieces too small to matter stay where they are.
+    """
+    thin = region - opened(region, width_mm)
+    pieces = [] if thin.is_empty() else [p for p in thin.decompose() if p.area() > LEAST_PIECE * line_width_mm**2]
+    if not pieces:
+        return region, CrossSection()
+    cut = CrossSection.compose(pieces)
+    return region - cut, cut
 
 
 def loops_of(region: CrossSection) -> tuple[Floats, ...]:
@@ -62,14 +77,13 @@ def wall_roads(outer: CrossSection, walls: int, line_width_mm: float) -> Walls:
     for _ in range(walls):
         if left.is_empty():
             break
-        wide = opened(left, LOOP_LINES * w)
-        thin = left - wide
+        wide, thin = parted(left, LOOP_LINES * w, w)
         made, missed = thin_roads(thin, w)
         gaps += made
         unfilled += missed
         found = loops_of(inset(wide, w / 2))
         # a sliver too thin for a road of its own is taken up by the loops beside it
-        rest = opened(inset(wide, w), LEAST_LINES * w)
+        rest, _ = parted(inset(wide, w), LEAST_LINES * w, w)
         length = sum(loop_length_mm(p) for p in found)
         if length > 0:
             loops.append(found)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QSizePolicy, QTabWidget, QWidget
 
 from fravik.app.session import Session
@@ -21,6 +22,9 @@ from .troubles import TroubleList
 
 class PrintRunView(QWidget):
     """One plate at a time, chosen at the top; the schedule of all of them below."""
+
+    export_asked = pyqtSignal()
+    gcode_asked = pyqtSignal()
 
     def __init__(self, session: Session, settler: Settler) -> None:
         super().__init__()
@@ -71,6 +75,11 @@ class PrintRunView(QWidget):
         self.reset.setObjectName("quiet")
         self.reset.clicked.connect(lambda: self.session.edit("run.wishes", (), "drags undone"))
         card.head.addWidget(self.reset)
+        for text, asked in (("Set G-code beside it…", self.gcode_asked), ("Export the run…", self.export_asked)):
+            button = QPushButton(text)
+            button.setObjectName("quiet")
+            button.clicked.connect(asked)
+            card.head.addWidget(button)
         self.bars = ScheduleBars()
         self.bars.plate_picked.connect(self.open_plate)
         self.bars.plate_moved.connect(self._move_plate)
