@@ -245,3 +245,14 @@ def test_too_big_parts_get_an_offer() -> None:
     assert "standing on its end" in arrange([standing], (FIRST,), PrintRun()).left_out[0][1]
     huge = Lot(**{**long.__dict__, "size_mm": (900.0, 20.0, 6.0)})
     assert "Split it into" in arrange([huge], (FIRST,), PrintRun()).left_out[0][1]
+
+
+@given(st.integers(1, 5), st.floats(0, 40))
+def test_a_plate_lies_in_the_middle_of_the_bed(count: int, purge: float) -> None:
+    found = arrange([lot("arm", count)], (FIRST,), PrintRun(purge_mm=purge))
+    for plate in found.plates:
+        points = np.concatenate([c.place.put(square(40.0, 20.0)[0]) for c in plate.copies])
+        low, high = points.min(axis=0), points.max(axis=0)
+        assert (low + high) / 2 == pytest.approx([60.0, (120.0 + purge) / 2])
+        assert low[1] >= purge - 1e-6
+        assert high.max() <= 120.0 + 1e-6

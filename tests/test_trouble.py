@@ -130,9 +130,9 @@ def test_a_hole_prints_smaller_the_tighter_its_bend() -> None:
 def test_foaming_plastic_counts_its_lifts() -> None:
     pod = Manifold.cube((40.0, 30.0, 10.0))
     lifted = kinds(job(pod, plastic="pla_foam", infill=0.1))
-    assert "lifts" in lifted
+    assert "broken path" in lifted
     hollow = job(pod, plastic="pla_foam", walls=1, infill=0.0, skin_layers=0)
-    assert "lifts" not in kinds(hollow)
+    assert "broken path" not in kinds(hollow)
     two = pod + pod.translate((60.0, 0.0, 0.0))
-    found = kinds(job(two, plastic="pla_foam", walls=1, infill=0.0, skin_layers=0))["lifts"]
+    found = kinds(job(two, plastic="pla_foam", walls=1, infill=0.0, skin_layers=0))["broken path"]
     assert "2 separate islands" in found.text

@@ -99,7 +99,7 @@ class PlateView:
                 n = sum(c.part_id == part for c in self.plate.copies)
                 lifts += n * int(self.job(part).lifts[self.layer_of(part, index)])
         return (f"layer {index + 1} of {len(self.tops_mm)} · {self.tops_mm[index]:.2f} mm · {self.share_done(index):.0%} of time · "
-                f"{lifts} lifts")  # fmt: skip
+                f"{lifts} lift{'s' if lifts != 1 else ''}")  # fmt: skip
 
     @cached_property
     def pins(self) -> tuple[Pin, ...]:

@@ -14,7 +14,7 @@ from fravik.model.run import PrintRun
 from fravik.printing.toobig import offer
 
 from .nest import Bed, Outline
-from .place import Copy, Plate, Plates
+from .place import Copy, Place, Plate, Plates
 
 Floats = NDArray[np.float64]
 
@@ -129,13 +129,22 @@ def _fill(
             counts = [sum(t is lot for t in taken) for lot in kinds]
             seconds = plate_seconds(kinds, counts, printer, first.filament.min_layer_s)
             grams = sum(lot.grams * n for lot, n in zip(kinds, counts, strict=True))
-            plate = Plate(f"plate {number}", printer.id, first.filament, tuple(copies), printer.start_up_min + seconds / 60, grams,
+            plate = Plate(f"plate {number}", printer.id, first.filament, _centred(copies, taken, printer, run), printer.start_up_min + seconds / 60, grams,
                           _mixes(kinds, counts))  # fmt: skip
             return plate, rest, ""
     size = np.ptp(np.concatenate(first.outline.loops), axis=0)
     beds = ", ".join(f"{p.name} {p.bed_x_mm:.0f} × {p.bed_y_mm:.0f}" for p in able)
     advice = f". {offer(first.size_mm, able)}" if first.size_mm is not None else ""
     return None, queue, f"{first.name} needs {size[0]:.0f} × {size[1]:.0f} mm; beds: {beds}{advice}"
+
+
+def _centred(copies: list[Copy], lots: list[Lot], printer: Printer, run: PrintRun) -> tuple[Copy, ...]:
+    """The copies moved together to the middle of what the purge strip leaves of the bed, where it is warmest."""
+    points = np.concatenate([c.place.put(loop) for c, lot in zip(copies, lots, strict=True) for loop in lot.outline.loops])
+    low, high = points.min(axis=0), points.max(axis=0)
+    room_low, room_high = np.array([0.0, run.purge_mm]), np.array([printer.bed_x_mm, printer.bed_y_mm])
+    u, v = (room_low + room_high) / 2 - (low + high) / 2
+    return tuple(Copy(c.part_id, c.number, Place(c.place.x_mm + float(u), c.place.y_mm + float(v), c.place.turn_deg)) for c in copies)
 
 
 def _mixes(lots: list[Lot], counts: list[int]) -> tuple[str, ...]:

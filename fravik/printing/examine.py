@@ -82,7 +82,7 @@ def _foot(cut: Cut, laying: Laying) -> CrossSection:
 def examine(
     cut: Cut, hanging: list[CrossSection], held: Supports, breaks: Floats, laying: Laying, filament: Filament, printer: Printer
 ) -> tuple[Trouble, ...]:
-    """Everything that may go wrong with one copy printed alone, gravest first. ``breaks`` (n,) counts the lifts of every layer."""
+    """Everything that may go wrong with one copy printed alone, gravest first. ``breaks`` (n,) counts the starts of every layer's path."""
     found = [
         *_loose(cut, laying, filament), *_lifting(cut, laying, filament, printer), *_hanging(cut, hanging, held, laying, filament),
         *_pillars(cut, held, laying), *_thin(cut), *_holes(cut), *_one_path(cut, breaks, filament),
@@ -265,7 +265,7 @@ def _holes(cut: Cut) -> list[Trouble]:
 
 
 def _one_path(cut: Cut, breaks: Floats, filament: Filament) -> list[Trouble]:
-    """A foaming filament oozes: every lift leaves a blob and a hole."""
+    """A foaming filament oozes: wherever its path breaks it leaves a blob and a hole."""
     if filament.expansion <= 1.05 or float(breaks.max(initial=0)) <= 1:
         return []
     k = int(breaks.argmax())
@@ -274,5 +274,5 @@ def _one_path(cut: Cut, breaks: Floats, filament: Filament) -> list[Trouble]:
     where = f"; {pieces} separate islands in it" if pieces > 1 else ""
     cure = "No infill, ribs cut as slits from the outside rather than drawn as walls, and one wall make one path per layer."
     top = float(cut.layers.top_mm[k])
-    text = f"{total} lifts; {int(breaks[k]) - 1} in the layer at {top:.1f} mm{where}"
-    return [Trouble("lifts", min(0.9, 0.3 + 0.004 * total), text, cure, (*_middle(cut.divided.outer[k]), top), k)]
+    text = f"The path breaks {total} times; {int(breaks[k]) - 1} in the layer at {top:.1f} mm{where}"
+    return [Trouble("broken path", min(0.9, 0.3 + 0.004 * total), text, cure, (*_middle(cut.divided.outer[k]), top), k)]

@@ -13,13 +13,28 @@ from fravik.model.material import Filament
 from fravik.model.project import Printer
 
 from .motion import Bools, move_seconds, order_roads
-from .sheet import BRIDGE, EDGE, FEATURES, GAP, INFILL, INNER, INTERFACE, OUTER, RETRACT, SKIN, SUPPORT, TRAVEL, Road, Sheet, flat
+from .sheet import (
+    BRIDGE,
+    EDGE,
+    FEATURES,
+    GAP,
+    INFILL,
+    INNER,
+    INTERFACE,
+    OUTER,
+    RETRACT,
+    SKIN,
+    STEP_LINES,
+    SUPPORT,
+    TRAVEL,
+    Road,
+    Sheet,
+    flat,
+)
 from .zones import Floats, Ints
 
 Kinds = NDArray[np.uint8]
 
-# neighbours nearer than this many line widths are reached without a lift
-STEP_LINES = 3.0
 # farther than this it lifts even over the part: oozing would show
 LONG_MM = 40.0
 BRIDGE_SPEED = 0.5

@@ -14,6 +14,8 @@ OUTER, INNER, GAP, SKIN, BRIDGE, INFILL, SUPPORT, INTERFACE, EDGE = range(9)
 ROAD_NAMES = ("outer wall", "inner wall", "gap", "skin", "bridge", "infill", "support", "support interface", "skirt or brim")
 TRAVEL, RETRACT, CHANGE, WAIT = range(9, 13)
 FEATURES = (*ROAD_NAMES, "travel", "retraction", "layer change", "waiting to set")
+# neighbours nearer than this many line widths are reached without breaking the path
+STEP_LINES = 3.0
 # roads that stay in the part
 OF_PART = (OUTER, INNER, GAP, SKIN, BRIDGE, INFILL)
 
@@ -53,10 +55,15 @@ class Sheet:
 
     def breaks(self, apart_mm: float) -> int:
         """How often the path starts anew: once, and again wherever the next road begins farther off than ``apart_mm``."""
+        return len(self.starts(apart_mm))
+
+    def starts(self, apart_mm: float) -> Ints:
+        """The points at which the path starts anew (k,), by their place in ``points_mm``."""
         if self.count == 0:
-            return 0
+            return np.zeros(0, dtype=np.int64)
         heads, tails = self.points_mm[self.first[1:-1]], self.points_mm[self.first[1:-1] - 1]
-        return 1 + int((np.hypot(*(heads - tails).T) > apart_mm).sum())
+        anew = np.hypot(*(heads - tails).T) > apart_mm
+        return np.asarray(np.concatenate([[0], self.first[1:-1][anew]]), dtype=np.int64)
 
     def area_mm2(self) -> Floats:
         """Area that the roads of every kind cover, length times width, by kind (9,)."""

@@ -12,12 +12,14 @@ from pyqtgraph.functions import arrayToQPath
 
 from fravik.app import theme
 from fravik.engine.plateview import PlateView
-from fravik.printing.sheet import ROAD_NAMES
+from fravik.plan.place import Place
+from fravik.printing.job import PrintJob
+from fravik.printing.sheet import INTERFACE, ROAD_NAMES, STEP_LINES, SUPPORT
 from fravik.printing.zones import Floats
 
 from .colours import feature_colour, mixed
 
-MOST_SLICES = 26
+LEAST_SLICES, MOST_SLICES = 26, 130
 PIN = 8.5
 # turn, tilt and nearness of the usual view
 USUAL = (-17.0, 36.0, 1.0)
@@ -40,6 +42,7 @@ class PlatePicture(QWidget):
         self._drag: QPointF | None = None
         self._moved = False
         self._frame: tuple[float, float, float, float, float] = (1.0, 0.0, 0.0, 1.0, 1.0)
+        self._drop = 0.0
         self._loops: dict[tuple[str, int], tuple[Floats, Floats]] = {}
         self._pins: list[tuple[QRectF, int]] = []
         self.setMinimumSize(300, 150)
@@ -137,8 +140,15 @@ class PlatePicture(QWidget):
         a, t = math.radians(self.turn_deg), math.radians(self.tilt_deg)
         c, s = abs(math.cos(a)), abs(math.sin(a))
         across, up = wide * c + deep * s, (wide * s + deep * c) * math.sin(t)
-        k = min((self.width() - 24) / across, (self.height() - 58) / max(up + 14 * math.cos(t), 1.0)) * self.zoom
+        tall = self._tall() * math.cos(t)
+        k = min((self.width() - 24) / across, (self.height() - 58) / max(up + tall, 1.0)) * self.zoom
         self._frame = (k, math.cos(a), math.sin(a), math.sin(t), math.cos(t))
+        # what stands on the back of the bed may reach over it
+        self._drop = k * max(0.0, tall - 0.12 * up) / 2
+
+    def _tall(self) -> float:
+        """Height of the tallest copy, at least that of a pin."""
+        return max((float(self.plate.job(q).layers.top_mm[-1]) for q in self.plate.parts), default=0.0) if self.plate is not None else 0.0
 
     def _at(self, points: Floats, z: float, wide: float, deep: float) -> tuple[Floats, Floats]:
         """Screen places (n,), (n,) of bed points (n, 2) at a height."""
@@ -146,7 +156,7 @@ class PlatePicture(QWidget):
         x, y = points[:, 0] - wide / 2, points[:, 1] - deep / 2
         u, v = x * c - y * s, x * s + y * c
         return (self.width() / 2 + self._look.x() + k * u,
-                self.height() / 2 + 2 + self._look.y() - k * (v * st + z * ct))  # fmt: skip
+                self.height() / 2 + 2 + self._drop + self._look.y() - k * (v * st + z * ct))  # fmt: skip
 
     def paintEvent(self, event: object) -> None:
         c = theme.current()
@@ -218,37 +228,54 @@ class PlatePicture(QWidget):
             self._loops[key] = points, joined
         return self._loops[key]
 
-    def _slices(self, p: QPainter, part_id: str, place: object, top: int, bed: tuple[float, float]) -> None:
+    def _slices(self, p: QPainter, part_id: str, place: Place, top: int, bed: tuple[float, float]) -> None:
         """The body printed so far as a stack of slices, the sides a shade darker."""
         assert self.plate is not None
         c, job = theme.current(), self.plate.job(part_id)
-        count = min(MOST_SLICES, top + 1)
+        # slices a pixel or two apart look solid
+        apart = self._frame[0] * self._frame[4] * float(job.layers.top_mm[top]) / 1.8
+        count = min(max(LEAST_SLICES, int(apart)), MOST_SLICES, top + 1)
         layers = sorted({round(i) for i in np.linspace(0, top, count)})
         face, edge = mixed(c.card, c.skin, 0.28), mixed(c.muted, c.skin, 0.35)
         for k in layers:
             points, joined = self._outline(part_id, k)
             if len(points) == 0:
                 continue
-            x, y = self._at(place.put(points), float(job.layers.top_mm[k]), *bed)  # type: ignore[attr-defined]
+            x, y = self._at(place.put(points), float(job.layers.top_mm[k]), *bed)
+            self._support(p, job, k, place, bed)
             path = arrayToQPath(x, y, joined.astype(np.int32), finiteCheck=False)
             path.setFillRule(Qt.FillRule.OddEvenFill)
             p.setBrush(face)
             p.setPen(QPen(edge, 0.7))
             p.drawPath(path)
 
-    def _roads(self, p: QPainter, part_id: str, place: object, layer: int, bed: tuple[float, float]) -> None:
+    def _support(self, p: QPainter, job: PrintJob, layer: int, place: Place, bed: tuple[float, float]) -> None:
+        """Supports of a layer below, as thin lines."""
+        if float(job.road_mm3[layer, [SUPPORT, INTERFACE]].sum()) <= 0:
+            return
+        sheet = job.sheet(layer)
+        owner = np.repeat(sheet.kind, np.diff(sheet.first))
+        mine = (owner == SUPPORT) | (owner == INTERFACE)
+        joined = np.ones(len(owner), dtype=np.int32)
+        joined[sheet.first[1:] - 1] = 0
+        x, y = self._at(place.put(np.asarray(sheet.points_mm, dtype=np.float64)), float(job.layers.top_mm[layer]), *bed)
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.setPen(QPen(feature_colour("support"), 1.0))
+        p.drawPath(arrayToQPath(x[mine], y[mine], joined[mine], finiteCheck=False))
+
+    def _roads(self, p: QPainter, part_id: str, place: Place, layer: int, bed: tuple[float, float]) -> None:
         """The current layer's roads at their width, by what they are."""
         assert self.plate is not None
         job = self.plate.job(part_id)
         sheet, top = job.sheet(layer), float(job.layers.top_mm[layer])
         if sheet.count == 0:
             return
-        x, y = self._at(place.put(np.asarray(sheet.points_mm, dtype=np.float64)), top, *bed)  # type: ignore[attr-defined]
+        x, y = self._at(place.put(np.asarray(sheet.points_mm, dtype=np.float64)), top, *bed)
         joined = np.ones(len(x), dtype=np.int32)
         joined[sheet.first[1:] - 1] = 0
         owner = np.repeat(sheet.kind, np.diff(sheet.first))
         wide = self._frame[0] * float(np.median(sheet.width_mm)) * (0.45 + 0.5 * self._frame[3])
-        self._lifts(p, x, y, sheet.first[:-1][sheet.lift])
+        self._breaks(p, x, y, sheet.starts(STEP_LINES * job.layers.recipe.line_width_mm))
         for kind in np.unique(owner)[::-1]:
             mine = owner == kind
             path: QPainterPath = arrayToQPath(x[mine], y[mine], joined[mine], finiteCheck=False)
@@ -258,10 +285,10 @@ class PlatePicture(QWidget):
             p.setPen(pen)
             p.drawPath(path)
 
-    def _lifts(self, p: QPainter, x: Floats, y: Floats, at: np.ndarray) -> None:
-        """Where the nozzle comes down after a lift, while a trouble about lifts is read."""
+    def _breaks(self, p: QPainter, x: Floats, y: Floats, at: np.ndarray) -> None:
+        """Where the path starts anew, while a trouble about its breaks is read."""
         assert self.plate is not None
-        if not any(q.number == self.picked_pin and q.trouble.kind == "lifts" for q in self.plate.pins):
+        if not any(q.number == self.picked_pin and q.trouble.kind == "broken path" for q in self.plate.pins):
             return
         p.setPen(QPen(QColor(theme.current().fails), 1.4))
         p.setBrush(Qt.BrushStyle.NoBrush)
