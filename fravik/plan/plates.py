@@ -129,8 +129,9 @@ def _fill(
             counts = [sum(t is lot for t in taken) for lot in kinds]
             seconds = plate_seconds(kinds, counts, printer, first.filament.min_layer_s)
             grams = sum(lot.grams * n for lot, n in zip(kinds, counts, strict=True))
-            plate = Plate(f"plate {number}", printer.id, first.filament, _centred(copies, taken, printer, run), printer.start_up_min + seconds / 60, grams,
-                          _mixes(kinds, counts))  # fmt: skip
+            placed = _centred(copies, taken, printer, run)
+            minutes = printer.start_up_min + seconds / 60
+            plate = Plate(f"plate {number}", printer.id, first.filament, placed, minutes, grams, _mixes(kinds, counts))
             return plate, rest, ""
     size = np.ptp(np.concatenate(first.outline.loops), axis=0)
     beds = ", ".join(f"{p.name} {p.bed_x_mm:.0f} × {p.bed_y_mm:.0f}" for p in able)
