@@ -105,6 +105,8 @@ class MarginTile(QWidget):
             p.setFont(theme.mono(6.5))
             if wide + QFontMetricsF(p.font()).horizontalAdvance(limit) + 20 > w:
                 limit = limit.replace(" ", "")
+                if wide + QFontMetricsF(p.font()).horizontalAdvance(limit) + 20 > w:
+                    return  # a narrow window: the scale and the tool tip still tell the limit
         p.setPen(QColor(c.muted))
         p.drawText(QRectF(9, 25, w - 18, 22), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, limit)
 

@@ -15,7 +15,9 @@ from fravik.model.run import Spare
 from fravik.study.words import clock
 
 RUN_FIELDS = ("start_hour", "attended_from", "attended_to", "deadline_h", "done_h", "gap_mm", "purge_mm", "most_on_plate")
-PRINTER_FIELDS = ("bed_x_mm", "bed_y_mm", "bed_z_mm", "nozzle_mm", "plate_change_min", "max_nozzle_c")
+PRINTER_FIELDS = ("bed_x_mm", "bed_y_mm", "bed_z_mm", "nozzle_mm", "max_nozzle_c", "start_up_min", "plate_change_min",
+                  "wall_speed_mm_s", "skin_speed_mm_s", "infill_speed_mm_s", "travel_speed_mm_s", "acceleration_mm_s2",
+                  "wall_acceleration_mm_s2", "travel_acceleration_mm_s2", "corner_speed_mm_s")  # fmt: skip
 
 
 class LayingPage(QWidget):
@@ -92,6 +94,7 @@ class RunPage(QWidget):
         inner.setContentsMargins(0, 0, 4, 0)
         form = Form()
         form.heading("Hours and plates")
+        form.add(TextField(session, "run.start_date"))
         for name in RUN_FIELDS:
             form.add(NumberField(session, f"run.{name}"))
         form.add(FlagField(session, "run.night"))

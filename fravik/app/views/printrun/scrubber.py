@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSlider, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QSlider, QVBoxLayout, QWidget
 
 from fravik.app.widgets.basics import label
 from fravik.engine.plateview import PlateView
@@ -38,8 +38,11 @@ class LayerScrubber(QWidget):
         self.slider.valueChanged.connect(self.show_layer)
         self.where = label("", "figure")
         low.addWidget(self.play_button)
-        low.addWidget(self.slider, 1)
-        low.addWidget(self.where)
+        self.slider.setMinimumWidth(70)
+        self.where.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Preferred)
+        self.where.setMinimumWidth(60)
+        low.addWidget(self.slider, 2)
+        low.addWidget(self.where, 1)
         for text, call in (("From above", self.picture.from_above), ("Whole plate", self.picture.home)):
             button = QPushButton(text)
             button.setObjectName("quiet")

@@ -165,8 +165,11 @@ class PrintRunView(QWidget):
         self.picture.picked_pin = self.picked_pin
         self.scrubber.show_plate(plate)
         if plate is None:
-            self.what.setText("Nothing is left to print.")
+            left = "All that the craft needs has come off good. Clear the record under Printer to plan it anew."
+            self.what.setText(left if self.session.project.run.records else "Nothing is left to print.")
+            self.scrubber.setVisible(False)
             return
+        self.scrubber.setVisible(True)
         counts = {k: sum(c.part_id == k for c in plate.plate.copies) for k in plate.parts}
         names = [f"{n} × {k}" if n > 1 else k for k, n in counts.items()]
         printer = next(p.name for p in plate.settled.project.printers if p.id == plate.plate.printer_id)
