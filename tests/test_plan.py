@@ -256,3 +256,17 @@ def test_a_plate_lies_in_the_middle_of_the_bed(count: int, purge: float) -> None
         assert (low + high) / 2 == pytest.approx([60.0, (120.0 + purge) / 2])
         assert low[1] >= purge - 1e-6
         assert high.max() <= 120.0 + 1e-6
+
+
+def test_a_faster_second_printer_is_timed_by_its_own_motion() -> None:
+    base = tern()
+    quick = {"wall_speed_mm_s": 200.0, "skin_speed_mm_s": 200.0, "infill_speed_mm_s": 250.0, "acceleration_mm_s2": 8000.0}
+    fast = base.printer.model_copy(update={"id": "fast", "name": "Fast printer", "wall_acceleration_mm_s2": 5000.0, **quick})
+    same = base.printer.model_copy(update={"id": "fast", "name": "Same printer"})
+    runs = [settle(Engine(), base.model_copy(update={"more_printers": (p,)})) for p in (fast, same)]
+    minutes = []
+    for found in runs:
+        on = [p for p in found.plates.plates if p.printer_id == "fast"]
+        assert on
+        minutes.append(sum(p.minutes for p in on) / sum(p.grams for p in on))
+    assert minutes[0] < 0.8 * minutes[1]

@@ -7,7 +7,7 @@ import math
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from manifold3d import CrossSection, Manifold
 
@@ -111,6 +111,23 @@ def test_walls_fill_their_band(region: CrossSection, walls: int) -> None:
     band = region.area() - sum(p.area() for p in region.offset(-walls * w).decompose())
     assert laid == pytest.approx(band, rel=0.03, abs=0.5)
     assert all(0.7 * w < b < 1.25 * w for b in made.widths_mm)
+
+
+@settings(max_examples=20)
+@given(
+    regions,
+    st.sampled_from(("lines", "grid", "triangles", "cubic")),
+    st.floats(0.1, 1.0),
+    st.integers(1, 5),
+    st.integers(0, 4),
+    st.floats(0.35, 0.6),
+)
+def test_area_by_roads_is_area_by_zones(region: CrossSection, pattern: str, infill: float, walls: int, skins: int, width: float) -> None:
+    made = job(Manifold.extrude(region, 4.0), pattern=pattern, infill=infill, walls=walls, skin_layers=skins, line_width_mm=width)
+    roads = np.array([s.area_mm2()[:6].sum() for s in made.sheets])[made.sheet_of]
+    core = made.layers.core.areas_mm2()
+    zones = made.layers.outer.areas_mm2() - (1 - infill) * core
+    assert float(roads.sum()) == pytest.approx(float(zones.sum()), rel=0.03)
 
 
 @pytest.mark.parametrize("thick", [0.3, 0.45, 0.6, 0.72, 0.8, 1.0, 1.3, 1.6, 2.1])

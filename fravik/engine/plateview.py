@@ -75,9 +75,11 @@ class PlateView:
             seconds = self.job(c.part_id).seconds.sum(axis=0)
             seconds[[CHANGE, WAIT]] = 0.0
             total += seconds
+        warm = next(p.start_up_min for p in self.settled.project.printers if p.id == self.plate.printer_id)
+        # jobs are timed on the first printer; on another that moves otherwise each feature keeps its share
+        total *= min(1.0, (self.plate.minutes - warm) * 60 / max(float(total.sum()), 1e-9))
         named = dict(zip(FEATURES, total / 60, strict=True))
         out = [(n, named[n]) for n in SHOWN if named[n] >= 0.5]
-        warm = next(p.start_up_min for p in self.settled.project.printers if p.id == self.plate.printer_id)
         rest = self.plate.minutes - warm - sum(t for _, t in out)
         return (*out, ("travel and lifts", max(0.0, rest)), ("warm-up", warm))
 

@@ -25,6 +25,10 @@ from .evaluate import Engine
 from .results import Evaluation
 from .settled import Settled
 
+# what decides how long roads take; the rest of a printer decides what it takes on
+MOTION = ("wall_speed_mm_s", "skin_speed_mm_s", "infill_speed_mm_s", "travel_speed_mm_s", "acceleration_mm_s2",
+          "travel_acceleration_mm_s2", "wall_acceleration_mm_s2", "corner_speed_mm_s", "first_layer_speed", "retract_s")  # fmt: skip
+
 
 def settle(
     engine: Engine, project: Project, progress: Callable[[int, int], None] | None = None, cancelled: Callable[[], bool] | None = None
@@ -45,7 +49,7 @@ def settle(
             "print job", key, lambda r=row, s=solid, p=part, t=tell: print_job(  # type: ignore[misc]
                 s, p.recipe, p.laying, r.filament, project.printer, t, cancelled)
         )  # fmt: skip
-    lots = lots_of(project, result, jobs)
+    lots = lots_of(project, result, jobs, _elsewhere(engine, project, result, cancelled))
     plates = engine.memo.get("plates", (project.printers, project.run, project.parts, tuple(id(j) for j in jobs.values())),
                              lambda: arrange(lots, project.printers, project.run))  # fmt: skip
     wet = {s.filament: filaments_of(project)[s.filament].drying_h for s in project.spools
@@ -66,7 +70,34 @@ def bench_work(part: Part, result: Evaluation) -> BenchWork:
     return BenchWork(part.id, part.name, screws, glued.handwork_min, max(cure, default=0.0), support, isinstance(part.shape, ArmShape))
 
 
-def lots_of(project: Project, result: Evaluation, jobs: dict[str, PrintJob]) -> list[Lot]:
+def _road_seconds(job: PrintJob) -> np.ndarray:
+    """Time of each layer's roads and lifts (n,), without the layer change and waiting, which a plate shares."""
+    return np.asarray(np.delete(job.seconds, [CHANGE, WAIT], axis=1).sum(axis=1))
+
+
+def _elsewhere(
+    engine: Engine, project: Project, result: Evaluation, cancelled: Callable[[], bool] | None
+) -> dict[str, dict[str, np.ndarray]]:  # fmt: skip
+    """Layer times of every part on printers that move unlike the first, by printer and part."""
+    out: dict[str, dict[str, np.ndarray]] = {}
+    for printer in project.more_printers:
+        if all(getattr(printer, name) == getattr(project.printer, name) for name in MOTION):
+            continue
+        out[printer.id] = {}
+        for part in project.parts:
+            row = result.parts[part.id]
+            key = (row.given, part.recipe, part.laying, row.filament, printer)
+            solid = engine.solid(row.given)
+            out[printer.id][part.id] = engine.memo.get(
+                "layer times", key, lambda r=row, s=solid, p=part, q=printer: _road_seconds(  # type: ignore[misc]
+                    print_job(s, p.recipe, p.laying, r.filament, q, None, cancelled))
+            )  # fmt: skip
+    return out
+
+
+def lots_of(
+    project: Project, result: Evaluation, jobs: dict[str, PrintJob], elsewhere: dict[str, dict[str, np.ndarray]] | None = None
+) -> list[Lot]:  # fmt: skip
     """What is to be printed: every copy on the craft, less what came off good already, and the spares.
 
     Arms and legs come first: they are tested on the bench and in crashes before the rest is needed.
@@ -82,10 +113,11 @@ def lots_of(project: Project, result: Evaluation, jobs: dict[str, PrintJob]) -> 
         want = part.count + spares.get(part.id, 0) - done.get(part.id, 0)
         if want <= 0:
             continue
-        seconds = np.delete(job.seconds, [CHANGE, WAIT], axis=1).sum(axis=1)
+        seconds = _road_seconds(job)
         out.append(Lot(
             part.id, part.name, want, Outline(job.outline), job.layers.top_mm, seconds, job.grams + job.waste_grams, row.filament,
             float(job.layers.top_mm[-1]), job.risk, isinstance(part.shape, ArmShape | LegShape), _size(job),
+            {printer: times[part.id] for printer, times in (elsewhere or {}).items()},
         ))  # fmt: skip
     return out
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,7 +24,8 @@ class Lot:
     """One kind of part to be printed: how many, its outline about its own middle, and its layers.
 
     ``layer_s`` (n,) is the time of each layer of one copy without the layer change and without waiting; ``tops_mm`` (n,) where each
-    ends. ``risk`` says in words why it may come loose, empty when it stands well. ``size_mm`` is along the part's own axes.
+    ends. ``risk`` says in words why it may come loose, empty when it stands well. ``size_mm`` is along the part's own axes;
+    ``elsewhere_s`` holds the layers' times on printers that move otherwise.
     """
 
     part_id: str
@@ -39,6 +40,11 @@ class Lot:
     risk: str
     first: bool = False
     size_mm: tuple[float, float, float] | None = None
+    elsewhere_s: dict[str, Floats] = field(default_factory=dict)
+
+    def seconds_on(self, printer_id: str) -> Floats:
+        """Time of each layer of one copy on a printer (n,)."""
+        return self.elsewhere_s.get(printer_id, self.layer_s)
 
 
 def plate_seconds(lots: list[Lot], counts: list[int], printer: Printer, min_layer_s: float) -> float:
@@ -48,7 +54,7 @@ def plate_seconds(lots: list[Lot], counts: list[int], printer: Printer, min_laye
     busy, copies = np.zeros(len(tops)), np.zeros(len(tops))
     for lot, n in zip(lots, counts, strict=True):
         at = np.searchsorted(tops, np.round(lot.tops_mm, 2))
-        np.add.at(busy, at, n * lot.layer_s)
+        np.add.at(busy, at, n * lot.seconds_on(printer.id))
         np.add.at(copies, at, float(n))
     span = 0.5 * min(printer.bed_x_mm, printer.bed_y_mm) / max(1.0, math.sqrt(sum(counts)))
     hop = span / printer.travel_speed_mm_s + printer.travel_speed_mm_s / printer.travel_acceleration_mm_s2
