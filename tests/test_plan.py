@@ -270,3 +270,13 @@ def test_a_faster_second_printer_is_timed_by_its_own_motion() -> None:
         assert on
         minutes.append(sum(p.minutes for p in on) / sum(p.grams for p in on))
     assert minutes[0] < 0.8 * minutes[1]
+
+
+def test_another_spool_is_loaded_before_its_plate() -> None:
+    found = arrange([lot("arm", 1), lot("guard", 1, plastic="tpu"), lot("leg", 1)], (FIRST,), PrintRun())
+    plan = schedule(found, (FIRST,), PrintRun(attended_from=0.0, attended_to=24.0), (), {})
+    loads = [t for t in plan.tasks if t.label.startswith("load")]
+    assert len(loads) == 1
+    after = min((t for t in plan.tasks if t.kind == "print" and t.start_h >= loads[0].end_h - 1e-9), key=lambda t: t.start_h)
+    assert after.start_h == pytest.approx(loads[0].end_h)
+    assert after.plate_id == loads[0].plate_id

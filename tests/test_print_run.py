@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 from conftest import until
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
-from PyQt6.QtGui import QWheelEvent
+from PyQt6.QtGui import QMouseEvent, QWheelEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLabel
 
@@ -50,6 +50,17 @@ def view(window: Any, qapp: Any) -> Iterator[Any]:
 def settle(window: Any, qapp: Any) -> None:
     window.settler.ask()
     assert until(qapp, lambda: window.settler.fresh, 60.0)
+
+
+def drag(widget: Any, start: QPointF, end: QPointF) -> None:
+    """Press, move and release the left button, as the display would send it."""
+    left, none = Qt.MouseButton.LeftButton, Qt.MouseButton.NoButton
+    for kind, at, button, held in (
+        (QEvent.Type.MouseButtonPress, start, left, left), (QEvent.Type.MouseMove, (start + end) / 2, none, left),
+        (QEvent.Type.MouseMove, end, none, left), (QEvent.Type.MouseButtonRelease, end, left, none),
+    ):  # fmt: skip
+        event = QMouseEvent(kind, at, widget.mapToGlobal(at), button, held, Qt.KeyboardModifier.NoModifier)
+        QApplication.sendEvent(widget, event)
 
 
 def texts(widget: Any) -> str:
@@ -117,13 +128,10 @@ def test_picture_turns_and_draws_what_is_printed(view: Any, qapp: Any) -> None:
     high = ink()
     assert (low != high).mean() > 0.01
     turn = view.picture.turn_deg
-    at = view.picture.rect().center()
-    QTest.mousePress(view.picture, Qt.MouseButton.LeftButton, pos=at)
-    QTest.mouseMove(view.picture, at + QPoint(60, 0))
-    QTest.mouseRelease(view.picture, Qt.MouseButton.LeftButton, pos=at + QPoint(60, 0))
-    if view.picture.turn_deg == turn:  # some displays do not carry the pointer's moves
-        QTest.keyClick(view.picture, Qt.Key.Key_Right)
-    assert view.picture.turn_deg != turn
+    at = QPointF(view.picture.rect().center())
+    drag(view.picture, at, at + QPointF(60, 0))
+    assert view.picture.turn_deg > turn + 10
+    QTest.keyClick(view.picture, Qt.Key.Key_Right)
     assert (ink() != high).mean() > 0.01
     view.picture.from_above()
     assert view.picture.tilt_deg == 90.0
@@ -185,7 +193,9 @@ def test_the_run_hours_spares_and_printers(window: Any, view: Any, qapp: Any) ->
 def test_drag_a_plate_later(window: Any, view: Any, qapp: Any) -> None:
     view.bars.grab()
     box, task = next((b, t) for b, t in view.bars._boxes if t.kind == "print" and t.plate_id == "plate 2")
-    view.bars.plate_moved.emit(task.plate_id, 8.0)
+    by = view.bars._x(8.5) - view.bars._x(task.start_h)
+    drag(view.bars, box.center(), box.center() + QPointF(by, 0.0))
+    assert window.session.project.run.wishes[0].start_h == pytest.approx(8.5, abs=0.3)
     settle(window, qapp)
     again = next(t for t in window.settler.settled.schedule.tasks if t.kind == "print" and t.plate_id == "plate 2")
     assert again.start_h >= 8.0 > task.start_h
@@ -278,7 +288,6 @@ def test_dark_and_empty(window: Any, view: Any, qapp: Any) -> None:
     view.picture.grab()
     view.bars.grab()
     assert plate_of(window.settler.settled, "no such plate") is not None
-    assert QEvent.Type.Paint
 
 
 def test_the_run_is_exported_and_a_gcode_file_is_set_beside_it(window: Any, view: Any, qapp: Any, tmp_path: Any) -> None:

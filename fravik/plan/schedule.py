@@ -122,7 +122,10 @@ def schedule(plates: Plates, printers: tuple[Printer, ...], run: PrintRun, works
         swap = SWAP_MIN / 60 if loaded.get(printer.id) not in (None, plate.filament.id) else 0.0
         loaded[printer.id] = plate.filament.id
         wish = wishes.get(plate.id, 0.0)
-        begin = hours.next(max(free[printer.id] + swap, dry_until.get(plate.filament.id, 0.0), wish))
+        begin = hours.next(max(free[printer.id], dry_until.get(plate.filament.id, 0.0) - swap, wish - swap))
+        if swap:
+            tasks.append(Task("change", printer.name, f"load {plate.filament.name}", begin, begin + swap, plate.id))
+            begin += swap
         long = plate.minutes / 60
         if not run.night and hours.runs_on(begin, long):
             if long <= hours.high - hours.low:

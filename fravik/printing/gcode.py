@@ -187,10 +187,13 @@ def parse_gcode(
                 raise GivenUpError
             if progress is not None:
                 progress(number, 0)
-        text = re.sub(r"\([^)]*\)", "", raw.split(";", 1)[0]).strip().upper()
+        text = raw.split(";", 1)[0]
+        if "(" in text:
+            text = re.sub(r"\([^)]*\)", "", text)
+        text = text.strip().upper()
         if not text or text == "%":
             continue
-        words, command = _words(text, number)
+        words, command = _plain_move(text) or _words(text, number)
         if not _obey(m, command, words, number):
             passed += 1
         if len(m.speeds) > MOST_MOVES:
@@ -198,6 +201,18 @@ def parse_gcode(
     if not m.speeds:
         raise GcodeError("There is no move in this file: is it G-code?")
     return GcodeRoads(np.array(m.points), np.array(m.speeds), np.array(m.fed), number, passed)
+
+
+def _plain_move(text: str) -> tuple[dict[str, float], str] | None:
+    """A straight move written the usual way, which nearly every line is; None sends a line to the careful reader."""
+    head, *rest = text.split()
+    if head not in ("G1", "G0") or not rest:
+        return None
+    try:
+        words = {word[0]: float(word[1:]) for word in rest}
+    except ValueError:
+        return None
+    return (words, head) if all(map(math.isfinite, words.values())) else None
 
 
 def _words(text: str, number: int) -> tuple[dict[str, float], str]:
