@@ -13,7 +13,7 @@ from fravik.model.paths import set_at, set_many
 from fravik.model.project import Project
 from fravik.study.levers import Lever, find_levers, ladders, open_margins
 from fravik.study.margins import METRICS, Margin, judge, margin
-from fravik.study.words import clock, limit_text, number, spread_text, value_text
+from fravik.study.words import clock, limit_text, moment, number, spread_text, value_text
 
 
 @pytest.mark.parametrize(
@@ -166,3 +166,9 @@ def test_a_wrong_figure_would_fail_its_check() -> None:
 
 def test_margin_type_is_plain_data() -> None:
     assert isinstance(margin("a", "tip_sag_mm", 1.0, (0.1, 0.2, 0.3)), Margin)
+
+
+def test_moments_roll_over_midnight() -> None:
+    assert moment(9.0, 0.0) == "day 1, 09:00"
+    assert moment(22.0, 1.99999) == "day 2, 00:00"
+    assert moment(9.0, 24.5) == "day 2, 09:30"

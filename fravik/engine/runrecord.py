@@ -15,6 +15,7 @@ from .plateview import PlateView
 from .settled import Settled
 
 BED_OVER_TRANSITION_C = 5.0
+MOST_HOURS = 5000.0
 
 
 def plate_task(view: PlateView) -> PlateTask:
@@ -57,6 +58,16 @@ def records_of(project: Project, task: PlateTask, outcomes: tuple[Outcome, ...],
             weighed_g=round(weighed[o.copy.key], 2) if o.copy.key in weighed else None, note=o.note,
         ))  # fmt: skip
     return (*records, *new)
+
+
+def came_off(
+    project: Project, task: PlateTask, outcomes: tuple[Outcome, ...], elapsed_s: float, weighed: dict[str, float]
+) -> tuple[tuple[str, object], ...]:  # fmt: skip
+    """The edits that take a plate into the record: its copies, and the hours that it and its change have taken."""
+    change = next((p.plate_change_min for p in project.printers if p.id == task.printer_id), 0.0)
+    spent = round(project.run.done_h + (elapsed_s / 60 + change) / 60, 2)
+    records = records_of(project, task, outcomes, elapsed_s / 60, weighed)
+    return (("run.records", records), ("run.done_h", min(spent, MOST_HOURS)))
 
 
 def weighing_of(record: PrintRecord, project: Project, settled: Settled) -> Weighing | None:

@@ -18,11 +18,12 @@ from fravik.model.material import Filament
 from fravik.model.project import Printer
 
 from .layers import Cut
+from .mass import moments
 from .patterns import loop_area_mm2
 from .supports import Supports, slenderest
 from .trouble import Trouble
 from .walls import opened
-from .zones import Floats
+from .zones import Floats, region_of
 
 SNAG_N = 1.5
 HOLD_MPA = 0.25
@@ -47,21 +48,9 @@ def foot_hold(foot: CrossSection, tall_mm: float) -> float:
     """
     if foot.is_empty():
         return 0.0
-    a = s = t = 0.0
-    second = np.zeros((2, 2))
-    for p in foot.to_polygons():
-        u, v = np.asarray(p, dtype=np.float64).T
-        u1, v1 = np.roll(u, -1), np.roll(v, -1)
-        c = u * v1 - u1 * v
-        a += float(c.sum()) / 2
-        s += float((c * (u + u1)).sum()) / 6
-        t += float((c * (v + v1)).sum()) / 6
-        second[0, 0] += float((c * (u * u + u * u1 + u1 * u1)).sum()) / 12
-        second[1, 1] += float((c * (v * v + v * v1 + v1 * v1)).sum()) / 12
-        second[0, 1] += float((c * (u * v1 + 2 * u * v + 2 * u1 * v1 + u1 * v)).sum()) / 24
-    second[1, 0] = second[0, 1]
-    middle = np.array([s, t]) / a
-    second -= a * np.outer(middle, middle)
+    area, su, sv, iuu, ivv, iuv = moments(region_of([foot]))[:, 0]
+    middle = np.array([su, sv]) / area
+    second = np.array([[iuu, iuv], [iuv, ivv]]) - area * np.outer(middle, middle)
     values, ways = np.linalg.eigh(second)
     points = np.concatenate([np.asarray(p, dtype=np.float64) for p in foot.to_polygons()]) - middle
     moduli = [values[i] / max(float(np.abs(points @ ways[:, i]).max()), 1e-9) for i in range(2)]

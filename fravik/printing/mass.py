@@ -33,7 +33,7 @@ def zone_volumes(field: ZoneField) -> ZoneVolumes:
     return ZoneVolumes(outer - inner, inner - core, core)
 
 
-def _moments(region: Region) -> Floats:
+def moments(region: Region) -> Floats:
     """Per layer (A, Su, Sv, Iuu, Ivv, Iuv) by Green's theorem, shape (6, layers)."""
     u0, v0 = region.start.T
     u1, v1 = region.end.T
@@ -52,7 +52,7 @@ def _moments(region: Region) -> Floats:
 def part_mass(field: ZoneField, density_g_cm3: float) -> MassProperties:
     """Mass properties of one printed part in part axes: walls and skins solid, core at its infill."""
     rho = density_g_cm3 * 1e-3
-    m = (_moments(field.outer) - (1.0 - field.recipe.infill) * _moments(field.core)) * rho * field.pitch_mm
+    m = (moments(field.outer) - (1.0 - field.recipe.infill) * moments(field.core)) * rho * field.pitch_mm
     w, p = field.heights_mm, field.pitch_mm
     mass = float(m[0].sum())
     first = np.array([m[1].sum(), m[2].sum(), (m[0] * w).sum()])

@@ -16,6 +16,12 @@ def clock(minutes: float) -> str:
     return f"{whole // 60} h {whole % 60:02d}" if whole >= 60 else f"{whole} min"
 
 
+def moment(start_hour: float, hours: float) -> str:
+    """A moment so many hours into something that began at an hour of day 1, as 'day 2, 14:30'."""
+    minutes = round((start_hour + hours) * 60)
+    return f"day {minutes // 1440 + 1}, {minutes // 60 % 24:02d}:{minutes % 60:02d}"
+
+
 def value_text(m: Margin) -> str:
     """The value with its unit, or 'not known yet'."""
     if m.value is None:

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 from fravik.app import theme
 from fravik.model.run import PrintRun
 from fravik.plan.schedule import Schedule, Task
-from fravik.study.words import clock
+from fravik.study.words import clock, moment
 
 from .colours import feature_colour, mixed
 
@@ -92,9 +92,7 @@ class ScheduleBars(QWidget):
 
     def when(self, hours: float) -> str:
         """A moment as 'day 2, 14:30'."""
-        at = self.run.start_hour + hours
-        minutes = round(at % 24 * 60) % 1440
-        return f"day {int(at // 24) + 1}, {minutes // 60:02d}:{minutes % 60:02d}"
+        return moment(self.run.start_hour, hours)
 
     def _span(self) -> float:
         if self.schedule is None:

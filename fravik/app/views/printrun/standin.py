@@ -11,7 +11,7 @@ from fravik.app.session import Session
 from fravik.app.settler import Settler
 from fravik.app.widgets.basics import clear, label, scrolled, set_role
 from fravik.engine.plateview import PlateView
-from fravik.engine.runrecord import plate_task, records_of, weighing_of
+from fravik.engine.runrecord import came_off, plate_task, weighing_of
 from fravik.plan.record import learned_ratios
 from fravik.standin.printer import SimulatedPrinter, SimulatedScale
 from fravik.study.words import clock
@@ -173,11 +173,7 @@ class StandInPage(QWidget):
         if printer is None or printer.task is None or not printer.outcomes():
             return
         self._kept.add(id(printer.task))
-        records = records_of(self.session.project, printer.task, printer.outcomes(), printer.elapsed_s / 60, self.weighed)
-        project = self.session.project
-        change = next((p.plate_change_min for p in project.printers if p.id == printer.task.printer_id), 0.0)
-        spent = round(project.run.done_h + (printer.elapsed_s / 60 + change) / 60, 2)
-        edits = (("run.records", records), ("run.done_h", min(spent, 5000.0)))
+        edits = came_off(self.session.project, printer.task, printer.outcomes(), printer.elapsed_s, self.weighed)
         self.session.edit_many(edits, f"{printer.task.plate_id} came off")
         self.refresh()
 
