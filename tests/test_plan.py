@@ -215,6 +215,7 @@ def test_a_short_spool_is_called_out() -> None:
     found = settle(Engine(), short)
     assert "PETG" in found.problems[0].message
     assert "50 g" in found.problems[0].message
+    assert found.verdict == "tight"
     assert not settle(Engine(), base).problems
 
 
@@ -223,6 +224,7 @@ def test_a_carbon_filled_arm_is_left_out_and_said() -> None:
     found = settle(Engine(), project)
     assert [k for k, _ in found.plates.left_out] == ["arm"]
     assert any("abrasive" in n for n in found.schedule.notes)
+    assert found.verdict == "fails"
     hard = set_many(project, (("printer.hardened_nozzle", True),))
     assert not settle(Engine(), hard).plates.left_out
 

@@ -188,6 +188,7 @@ def test_the_run_hours_spares_and_printers(window: Any, view: Any, qapp: Any) ->
     window.session.edit("run.deadline_h", 5.0)
     settle(window, qapp)
     assert "late" in view.schedule_card.note.text()
+    assert window.rail.buttons["Print run"].verdict == "fails"
 
 
 def test_drag_a_plate_later(window: Any, view: Any, qapp: Any) -> None:

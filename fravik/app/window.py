@@ -235,6 +235,8 @@ class MainWindow(FileActions, QMainWindow):
             found = [by_metric[k] for k in STAGE_METRICS[name] if k in by_metric]
             if name == "Brief":
                 found = [m.verdict for m in shown]
+            if name == "Print run" and self.settler.fresh and self.settler.settled is not None:
+                found = [*found, self.settler.settled.verdict]
             button.show_verdict(worst(found))
         self._show_banner()
 

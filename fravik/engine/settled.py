@@ -10,9 +10,12 @@ from fravik.plan.place import Plates
 from fravik.plan.record import learned_ratios
 from fravik.plan.schedule import Schedule
 from fravik.printing.job import PrintJob
-from fravik.study.margins import Margin, margin
+from fravik.study.margins import Margin, Verdict, margin
 
 from .results import Evaluation
+
+# troubles of this weight and more are likely to cost the part
+GRAVE = 0.7
 
 
 @dataclass(frozen=True)
@@ -29,6 +32,15 @@ class Settled:
     def minutes(self) -> float:
         """Minutes of all plates, warm-ups and plate changes included, at the pace each printer's record shows."""
         return self.minutes_range()[1]
+
+    @property
+    def verdict(self) -> Verdict:
+        """Of the run as a whole: it fails when a part is on no plate or it is late, and is tight when something grave may go wrong."""
+        if self.plates.left_out or self.schedule.late_h > 0:
+            return "fails"
+        on_plates = {c.part_id for p in self.plates.plates for c in p.copies}
+        grave = any(t.weight >= GRAVE for k in on_plates for t in self.jobs[k].troubles)
+        return "tight" if grave or self.problems else "holds"
 
     def minutes_range(self) -> tuple[float, float, float]:
         """Low, typical and high: by the printer's record of real over planned time, or the printer's own range without one."""

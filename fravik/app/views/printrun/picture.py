@@ -12,6 +12,7 @@ from pyqtgraph.functions import arrayToQPath
 
 from fravik.app import theme
 from fravik.engine.plateview import PlateView
+from fravik.engine.settled import GRAVE
 from fravik.plan.place import Place
 from fravik.printing.job import PrintJob
 from fravik.printing.sheet import INTERFACE, ROAD_NAMES, STEP_LINES, SUPPORT
@@ -309,7 +310,7 @@ class PlatePicture(QWidget):
                 while any(max(abs(head.x() - t.x()), abs(head.y() - t.y())) < 2 * PIN + 1 for t in taken):
                     head += QPointF(2 * PIN + 2, 0)
                 taken.append(head)
-                colour = QColor(c.fails if pin.trouble.weight >= 0.7 else c.tight)
+                colour = QColor(c.fails if pin.trouble.weight >= GRAVE else c.tight)
                 p.setPen(QPen(colour, 1.4))
                 p.drawLine(foot, head)
                 p.setBrush(colour if picked else QColor(c.card))

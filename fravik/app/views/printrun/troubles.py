@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QFrame, QGridLayout, QPushButton, QVBoxLayout, QWidg
 
 from fravik.app.widgets.basics import clear, label, scrolled, set_role
 from fravik.engine.plateview import Pin, PlateView
+from fravik.engine.settled import GRAVE
 
 
 class TroubleList(QWidget):
@@ -47,7 +48,7 @@ class TroubleList(QWidget):
                 label("Nothing on this plate looks likely to go wrong. A model does not see dirt, draughts or damp.", "muted", True)
             )
         self.rows.addStretch(1)
-        grave = sum(p.trouble.weight >= 0.7 for p in pins)
+        grave = sum(p.trouble.weight >= GRAVE for p in pins)
         self.head.setText(f"{len(pins)} found on this plate, {grave} grave, by weight" if pins else "")
         self.head.setVisible(bool(pins))
 
@@ -68,7 +69,7 @@ class TroubleList(QWidget):
         grid.addWidget(button, 0, 0, 2, 1, Qt.AlignmentFlag.AlignTop)
         grid.addWidget(title, 0, 1)
         text = label(pin.trouble.text + ".", "", wrap=True)
-        set_role(text, "problem" if pin.trouble.weight >= 0.7 else "")
+        set_role(text, "problem" if pin.trouble.weight >= GRAVE else "")
         grid.addWidget(text, 1, 1)
         grid.addWidget(label(pin.trouble.cure, "small", wrap=True), 2, 1)
         return box
