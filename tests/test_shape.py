@@ -33,6 +33,7 @@ from fravik.shape.checks import shape_problems
 from fravik.shape.defaults import part_for, project_for, shape_for
 from fravik.shape.inlay import profile_places
 from fravik.shape.outline import disc, fillet_inner, rectangle, rounded_rectangle, segments_for
+from fravik.shape.rising import rising_of
 
 PLAIN = ArmShape(pocket_count=0, bar_height_mm=0.0, shaft_hole_mm=0.0, root_height_mm=8.0, tip_height_mm=8.0)
 
@@ -396,3 +397,31 @@ def test_added_parts_suit_the_craft(project: Project, kind: str) -> None:
 
 def test_the_demo_has_no_problems(project: Project) -> None:
     assert [p for part in project.parts for p in shape_problems(part, project)] == []
+
+
+joints = st.sampled_from(["bolted", "one_piece", "hinge"])
+
+
+@given(st.floats(8.0, 15.0), st.floats(7.0, 13.0), st.sampled_from([0.0, 3.0]), st.integers(0, 3), joints)
+def test_slices_from_the_plan_are_slices_of_the_solid(root: float, tip: float, bars: float, pockets: int, joint: str) -> None:
+    project, shape = tern(), "parts.arm.shape."
+    heights_asked = ((shape + "root_height_mm", root), (shape + "tip_height_mm", tip), (shape + "bar_height_mm", bars))
+    cut = ((shape + "pocket_length_mm", 12.0), (shape + "pocket_count", pockets))
+    changes = (*heights_asked, *cut, ("parts.arm.joint.kind", joint))
+    project = set_many(project, changes)
+    for part_id in ("arm", "bottom"):
+        given_shape = shape_input(project.part(part_id), project)
+        solid, rising = build_solid(given_shape), rising_of(given_shape)
+        assert rising is not None
+        assert rising.box() == pytest.approx(solid.bounding_box(), abs=1e-4)
+        assert rising.pieces == loose_pieces(solid)
+        heights = np.linspace(0.05, solid.bounding_box()[5] - 0.05, 15)
+        for h, cut in zip(heights, rising.slices(heights), strict=True):
+            exact = solid.slice(float(h))
+            assert (cut - exact).area() + (exact - cut).area() < 2e-4 * exact.area()
+
+
+def test_parts_with_bores_are_sliced_as_solids() -> None:
+    project = set_many(tern(), (("parts.arm.carbon", {"stock": "rod_2"}),))
+    assert rising_of(shape_input(project.part("arm"), project)) is None
+    assert rising_of(shape_input(project.part("leg"), project)) is None

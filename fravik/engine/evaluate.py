@@ -20,6 +20,7 @@ from fravik.printing.roads import fits_bed, print_figures
 from fravik.printing.zones import ZoneField, lay
 from fravik.shape.build import Mesh, ShapeInput, build_solid, fine_mesh_of, loose_pieces, mesh_of, shape_input
 from fravik.shape.checks import shape_problems
+from fravik.shape.rising import rising_of
 from fravik.structure.bonded import bonded
 from fravik.structure.cases import CRASH_CASES, BreakPoint, load, sag_mm
 from fravik.structure.excitation import crossings
@@ -66,14 +67,18 @@ class Engine:
         layup = part.recipe.model_copy(update={"filament": ""})
 
         def make() -> ZoneField:
-            solid = self.solid(given)
+            rising = rising_of(given) if layup.lies == "flat" else None
+            if rising is not None:
+                empty, pieces = rising.base.is_empty(), rising.pieces
+            else:
+                solid = self.solid(given)
+                empty, pieces = solid.is_empty(), loose_pieces(solid)
             at = f"parts.{part.id}.shape"
-            if solid.is_empty():
+            if empty:
                 raise Refused([Problem(at, f"{part.name}: nothing is left of the solid.")])
-            pieces = loose_pieces(solid)
             if pieces > 1:
                 raise Refused([Problem(at, f"{part.name} falls into {pieces} pieces: make pockets or windows smaller.")])
-            return lay(solid, layup)
+            return lay(rising if rising is not None else solid, layup)
 
         return self.memo.get("field", (given, layup), make)
 

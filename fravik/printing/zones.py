@@ -15,6 +15,7 @@ from manifold3d import CrossSection, JoinType, Manifold
 from numpy.typing import NDArray
 
 from fravik.model.recipe import Recipe
+from fravik.shape.rising import Rising
 
 from .orientation import print_from_part
 
@@ -26,6 +27,8 @@ MOST_LAYERS = 40
 MOST_LAYERS_ASKEW = 150
 # a core piece smaller than a square of so many lines is filled solid: no pattern fits into it
 SPECK_LINES = 5.0
+# a height that falls on a level belongs to the band above it: a hair above, so that the cut is clean
+ABOVE_MM = 2e-4
 
 
 @dataclass(frozen=True)
@@ -126,8 +129,7 @@ def _same(a: CrossSection, b: CrossSection) -> bool:
 def slices_at(laid: Manifold, heights: Floats) -> list[CrossSection]:
     """Slices at all heights, lowest first; runs of layers between two vertex levels whose ends are alike share one slice."""
     levels = np.unique(np.round(np.asarray(laid.to_mesh().vert_properties)[:, 2], 3))
-    # a height that falls on a level belongs to the band above it: a hair above, so that the cut is clean
-    heights = heights + 2e-4
+    heights = heights + ABOVE_MM
     band = np.searchsorted(levels, heights)
     out: list[CrossSection] = []
     raw = CrossSection()
@@ -193,13 +195,13 @@ class Divided:
     core: list[CrossSection]
 
 
-def divide(laid: Manifold, heights: Floats, recipe: Recipe, reach: tuple[int, ...]) -> Divided:
+def divide(laid: Manifold | Rising, heights: Floats, recipe: Recipe, reach: tuple[int, ...]) -> Divided:
     """Slice a solid that lies as it prints at heights (n,), and divide each slice into wall, skin and core.
 
     Walls are what an offset by their width takes; core is what lies inside them and within the slices ``reach`` layers above and
     below, farthest first (none: no skins). This is the one rule for where walls, skins and infill are.
     """
-    outer = slices_at(laid, heights)
+    outer = laid.slices(heights + ABOVE_MM) if isinstance(laid, Rising) else slices_at(laid, heights)
     ids = [id(c) for c in outer]
     inset = -recipe.walls * recipe.line_width_mm
     insides: dict[int, CrossSection] = {}
@@ -226,22 +228,27 @@ def _samples(height: float, layer_count: int, skin_mm: float, most: int) -> int:
     return min(layer_count, max(2, round(height / pitch)))
 
 
-def lay(solid: Manifold, recipe: Recipe) -> ZoneField:
+def lay(solid: Manifold | Rising, recipe: Recipe) -> ZoneField:
     """Slice a solid as it lies on the plate and divide each layer into wall, skin and core.
 
-    Tall prints are sampled at up to ``MOST_LAYERS`` heights, or ``MOST_LAYERS_ASKEW``. Raises ValueError when the solid is empty.
+    A part that rises from its plan can only be laid flat. Tall prints are sampled at up to ``MOST_LAYERS`` heights, or
+    ``MOST_LAYERS_ASKEW``. Raises ValueError when the solid is empty.
     """
     rotation = print_from_part(recipe)
-    laid = solid.transform(np.hstack([rotation, np.zeros((3, 1))]))
-    box = laid.bounding_box()
-    height = box[5] - box[2]
-    if solid.is_empty() or not math.isfinite(height) or height <= 0:
+    if isinstance(solid, Rising):
+        laid: Manifold | Rising = solid
+        box, empty = solid.box(), solid.base.is_empty()
+    else:
+        laid = solid.transform(np.hstack([rotation, np.zeros((3, 1))]))
+        box, empty = laid.bounding_box(), solid.is_empty()
+    height = float(box[5] - box[2])
+    if empty or not math.isfinite(height) or height <= 0:
         raise ValueError("The solid is empty: nothing is left to print.")
     layer_count = max(1, round(height / recipe.layer_height_mm))
     most = MOST_LAYERS_ASKEW if _askew(rotation) else MOST_LAYERS
     samples = _samples(height, layer_count, recipe.skin_layers * recipe.layer_height_mm, most)
     pitch = height / samples
-    heights = box[2] + pitch * (np.arange(samples) + 0.5)
+    heights: Floats = np.asarray(float(box[2]) + pitch * (np.arange(samples) + 0.5), dtype=np.float64)
     skin_mm = recipe.skin_layers * recipe.layer_height_mm
     window = 0 if recipe.skin_layers == 0 else max(1, round(skin_mm / pitch))
     found = divide(laid, heights, recipe, (window, *({max(1, window // 2)} - {window})) if window else ())

@@ -134,12 +134,16 @@ def arm_solid(
     return solid
 
 
-def _bars(arm: ArmShape, length_mm: float, wide: float) -> Manifold:
+def bar_plan(arm: ArmShape, length_mm: float) -> CrossSection:
+    """The two stiffener bars seen from above."""
     end = max(2.0, length_mm - arm.pad_diameter_mm / 2 - 1.0)
     w0 = arm.root_width_mm / 2
     w1 = body_width_mm(arm, length_mm, end) / 2
     bw = arm.bar_width_mm
     strips = polygon([(0.0, w0 - bw), (end, w1 - bw), (end, w1), (0.0, w0)])
-    strips += strips.mirror((0.0, 1.0))
+    return strips + strips.mirror((0.0, 1.0))
+
+
+def _bars(arm: ArmShape, length_mm: float, wide: float) -> Manifold:
     tall = max(arm.root_height_mm, arm.tip_height_mm) + arm.bar_height_mm
-    return strips.extrude(tall) ^ _extrude_side(_side_view(arm, length_mm, arm.bar_height_mm), wide)
+    return bar_plan(arm, length_mm).extrude(tall) ^ _extrude_side(_side_view(arm, length_mm, arm.bar_height_mm), wide)

@@ -27,7 +27,12 @@ def arm_bolt_holes(arm: ArmShape | None, clamp_radius_mm: float) -> list[tuple[f
 
 
 def plate_solid(plate: PlateShape, holes: tuple[tuple[float, float, float], ...], edge_mm: float) -> Manifold:
-    """The plate as a closed solid, centred on the craft's axis; its corners are cut square to the arms at ``edge_mm``."""
+    """The plate as a closed solid, centred on the craft's axis."""
+    return plate_plan(plate, holes, edge_mm).extrude(plate.thickness_mm)
+
+
+def plate_plan(plate: PlateShape, holes: tuple[tuple[float, float, float], ...], edge_mm: float) -> CrossSection:
+    """The plate seen from above; its corners are cut square to the arms at ``edge_mm``."""
     lx, ly = plate.length_mm / 2, plate.width_mm / 2
     plan = rounded_rectangle(-lx, -ly, lx, ly, plate.corner_mm)
     plan = plan ^ rectangle(-edge_mm, -edge_mm, edge_mm, edge_mm).rotate(45.0)
@@ -37,5 +42,4 @@ def plate_solid(plate: PlateShape, holes: tuple[tuple[float, float, float], ...]
     if plate.window_length_mm > 0 and plate.window_width_mm > 0:
         wx, wy = plate.window_length_mm / 2, plate.window_width_mm / 2
         cuts.append(rounded_rectangle(-wx, -wy, wx, wy, 3.0))
-    plan -= CrossSection.batch_boolean(cuts, OpType.Add)
-    return plan.extrude(plate.thickness_mm)
+    return plan - CrossSection.batch_boolean(cuts, OpType.Add)
