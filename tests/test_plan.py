@@ -229,6 +229,14 @@ def test_a_carbon_filled_arm_is_left_out_and_said() -> None:
     assert not settle(Engine(), hard).plates.left_out
 
 
+def test_a_layout_that_lengthens_the_arms_moves_their_plates() -> None:
+    engine, base = Engine(), tern()
+    first = settle(engine, base)
+    wide = settle(engine, set_many(base, (("layout.motor_to_motor_mm", 360.0),)))
+    assert wide.plates.plates[0].minutes > first.plates.plates[0].minutes
+    assert settle(engine, base).plates is first.plates
+
+
 def test_nothing_to_print() -> None:
     assert arrange([], (FIRST,), PrintRun()) == Plates((), ())
     assert schedule(Plates((), ()), (FIRST,), PrintRun(), (), {}).ready_h == 0.0

@@ -207,6 +207,35 @@ def test_drag_a_plate_later(window: Any, view: Any, qapp: Any) -> None:
     assert not window.session.project.run.wishes
 
 
+def test_an_undo_while_layers_are_laid_settles_the_design_on_show(window: Any, view: Any, qapp: Any) -> None:
+    assert window.settler.fresh
+    window.session.edit("parts.leg.recipe.infill", 0.5)
+    window.settler.ask()
+    window.session.undo()
+    window.settler._pause.stop()  # so that only the answer itself can bring the design on show back
+    assert until(qapp, lambda: window.settler.settled.project != window.session.project, 30.0)
+    assert until(qapp, lambda: window.settler.fresh, 30.0)
+    assert window.settler.settled.project == window.session.project
+
+
+def test_records_outlive_their_part_and_a_second_plate_is_weighed(window: Any, view: Any, qapp: Any) -> None:
+    page = view.standin
+    view.tabs.setCurrentWidget(page)
+    for plates in (1, 2):
+        page.start()
+        page._timer.stop()
+        page.pass_time(1e6)
+        for key in list(page.weigh_buttons):
+            page.weigh(key)
+        page.keep()
+        assert len({r.plate for r in window.session.project.run.records}) == plates
+        settle(window, qapp)
+    kept = tuple(p for p in window.session.project.parts if p.id != "arm")
+    window.session.edit("parts", kept)  # the last layers still hold the arm, the craft does not
+    view.refresh()
+    assert "arm" in texts(page)
+
+
 def test_work_can_be_stopped(window: Any, view: Any, qapp: Any) -> None:
     window.session.edit("parts.arm.recipe.layer_height_mm", 0.06)
     window.settler.ask()

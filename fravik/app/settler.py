@@ -110,6 +110,7 @@ class Settler(QObject):
             self.exported.emit(message.payload)
         elif message.kind == "done":
             self.settled, self._of, self.message = message.payload, self._asked, ""
+            self._stir()  # an undo may have left this design meanwhile
         self.changed.emit()
 
     def close(self) -> None:

@@ -222,7 +222,8 @@ class MainWindow(FileActions, QMainWindow):
         if self.settler.busy is None:
             self._show_margins()
         if self.stage == "Print run":
-            self.view("Print run").refresh()
+            view = self.view("Print run")
+            view.show_state() if self.settler.busy is not None else view.refresh()
 
     def _show_margins(self) -> None:
         result = self.session.result

@@ -73,10 +73,10 @@ def came_off(
 def weighing_of(record: PrintRecord, project: Project, settled: Settled) -> Weighing | None:
     """What a record's weight says, None when it was not weighed or its part is gone."""
     job = settled.jobs.get(record.part)
-    if record.weighed_g is None or job is None or record.outcome != "good":
+    part = next((p for p in project.parts if p.id == record.part), None)
+    if record.weighed_g is None or job is None or part is None or record.outcome != "good":
         return None
     wall, skin, core = (v * job.density_g_cm3 * 1e-3 for v in job.layers.zone_volumes_mm3())
-    part = project.part(record.part)
     table = filaments_of(project)
     kinds = dict.fromkeys(s.filament for s in project.spools if s.filament != part.recipe.filament and s.filament in table)
     others = [(table[k].name, table[k].density_g_cm3.typical) for k in kinds]

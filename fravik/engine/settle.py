@@ -35,10 +35,12 @@ def settle(
 ) -> Settled:
     """Slice and lay every part and arrange the plates. Raises Refused, ValueError or GivenUpError."""
     jobs: dict[str, PrintJob] = {}
+    keys: list[tuple[object, ...]] = []
     result = engine.evaluate(project)
     for n, part in enumerate(project.parts):
         row = result.parts[part.id]
         key = (row.given, part.recipe, part.laying, row.filament, project.printer)
+        keys.append(key)
         solid = engine.solid(row.given)
 
         def tell(done: int, total: int, n: int = n) -> None:
@@ -50,7 +52,7 @@ def settle(
                 s, p.recipe, p.laying, r.filament, project.printer, t, cancelled)
         )  # fmt: skip
     lots = lots_of(project, result, jobs, _elsewhere(engine, project, result, cancelled))
-    plates = engine.memo.get("plates", (project.printers, project.run, project.parts, tuple(id(j) for j in jobs.values())),
+    plates = engine.memo.get("plates", (project.printers, project.run, project.parts, tuple(keys)),
                              lambda: arrange(lots, project.printers, project.run))  # fmt: skip
     wet = {s.filament: filaments_of(project)[s.filament].drying_h for s in project.spools
            if not s.dried and s.filament in filaments_of(project)}  # fmt: skip

@@ -13,7 +13,7 @@ from fravik.app.widgets.basics import clear, label, scrolled, set_role
 from fravik.engine.plateview import PlateView
 from fravik.engine.runrecord import came_off, plate_task, weighing_of
 from fravik.plan.record import learned_ratios
-from fravik.standin.printer import SimulatedPrinter, SimulatedScale
+from fravik.standin.printer import PlateTask, SimulatedPrinter, SimulatedScale
 from fravik.study.words import clock
 
 TICK_MS = 120
@@ -33,7 +33,7 @@ class StandInPage(QWidget):
         self.scale = SimulatedScale()
         self.weighed: dict[str, float] = {}
         self.plate: PlateView | None = None
-        self._kept: set[int] = set()
+        self._kept: dict[str, PlateTask] = {}
         self._then = 0.0
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 6, 0, 0)
@@ -172,10 +172,14 @@ class StandInPage(QWidget):
         printer = self.printer()
         if printer is None or printer.task is None or not printer.outcomes():
             return
-        self._kept.add(id(printer.task))
+        self._kept[printer.task.printer_id] = printer.task
         edits = came_off(self.session.project, printer.task, printer.outcomes(), printer.elapsed_s, self.weighed)
         self.session.edit_many(edits, f"{printer.task.plate_id} came off")
         self.refresh()
+
+    def _is_kept(self, printer: SimulatedPrinter) -> bool:
+        """Whether what the machine printed last is in the record."""
+        return printer.task is not None and self._kept.get(printer.task.printer_id) is printer.task
 
     def refresh(self) -> None:
         """Show the machine's state and the record."""
@@ -186,7 +190,7 @@ class StandInPage(QWidget):
             return
         s = printer.state()
         busy = s.phase in ("warming", "printing", "waiting")
-        ready = bool(printer.outcomes()) and id(printer.task) not in self._kept
+        ready = bool(printer.outcomes()) and not self._is_kept(printer)
         self.start_button.setEnabled(not busy and not ready and self.settler.fresh)
         name = next((p.name for p in self.session.project.printers if self.plate and p.id == self.plate.plate.printer_id), "Printer")
         what = printer.task.plate_id if printer.task is not None and s.phase != "idle" else "no plate"
@@ -204,7 +208,7 @@ class StandInPage(QWidget):
 
     def _fill(self) -> None:
         printer, records = self.printer(), self.session.project.run.records
-        outcomes = printer.outcomes() if printer is not None and id(printer.task) not in self._kept else ()
+        outcomes = printer.outcomes() if printer is not None and not self._is_kept(printer) else ()
         key = (outcomes, tuple(self.weighed.items()), records, id(self.settler.settled))
         if key == self._shown:
             return

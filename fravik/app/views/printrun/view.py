@@ -111,7 +111,7 @@ class PrintRunView(QWidget):
         self.run_page.refresh()
         self.shells.refresh()
         settled = self.settler.settled
-        self._show_state()
+        self.show_state()
         if settled is None:
             return
         found = plate_of(settled, self.plate_id)
@@ -130,7 +130,8 @@ class PrintRunView(QWidget):
         set_role(self.schedule_card.note, "figureMuted" if late <= 0 else "problem")
         self.reset.setVisible(bool(settled.project.run.wishes))
 
-    def _show_state(self) -> None:
+    def show_state(self) -> None:
+        """Say how far the layers are."""
         s = self.settler
         if self.session.stale:
             self.state.setText("last good layers: the design contradicts itself")
