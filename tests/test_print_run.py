@@ -325,6 +325,11 @@ def test_the_run_is_exported_and_a_gcode_file_is_set_beside_it(window: Any, view
     assert until(qapp, lambda: "Exported" in window.notice, 60.0)
     names = {p.name for p in tmp_path.iterdir()}
     assert {"plate-1.3mf", "schedule.ics", "schedule.csv", "arm-layers.svg"} <= names
+    blocked = tmp_path / "a file"
+    blocked.write_text("in the way")
+    assert window.export_run_to(blocked)
+    assert until(qapp, lambda: "not exported" in window.banner_text.text(), 60.0)
+    assert window.settler.fresh
     path = tmp_path / "other.gcode"
     path.write_text("M83\nG1 X10 Y10 Z0.2\nG1 X60 E2\nG1 Y50 E2\nG1 X-40 E3\n")
     dialog = window.open_gcode(path)

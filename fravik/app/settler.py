@@ -101,9 +101,12 @@ class Settler(QObject):
 
     def _hear(self, message: Message) -> None:
         self.busy = message.payload if message.kind == "progress" else None
+        failed_export = self._exporting and message.kind == "error"
         if message.kind != "progress":
             self._exporting = False
-        if message.kind == "error":
+        if failed_export:  # the layers themselves are as good as before
+            self.exported.emit(f"The run was not exported. {message.payload}")
+        elif message.kind == "error":
             self.message = str(message.payload)
             self._asked = None
         elif message.kind == "done" and isinstance(message.payload, str):
