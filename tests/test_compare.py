@@ -25,7 +25,7 @@ from fravik.printing.overhang import support_need
 from fravik.shape.build import mesh_of
 from fravik.structure.cases import CRASH_CASES
 from fravik.structure.notches import Raiser, cure_radius_mm
-from fravik.structure.raisers import shoulder_out_of_plane
+from fravik.structure.raisers import shoulder_flatwise
 
 SHARED = Engine()
 BASE = tern()
@@ -193,12 +193,12 @@ def test_the_why_line_weighs_a_corner_by_its_load(result: Evaluation) -> None:
 @given(st.floats(0.3, 4.0), st.floats(0.5, 1.4))
 def test_the_curing_radius_is_the_smallest_that_cures(radius: float, reserve: float) -> None:
     shape = BASE.part("arm").shape.model_copy(update={"root_fillet_mm": radius})
-    kt = shoulder_out_of_plane(radius, shape.root_width_mm, shape.tongue_width_mm)  # type: ignore[union-attr]
+    kt = shoulder_flatwise(radius, shape.root_width_mm, shape.tongue_width_mm, shape.root_height_mm)  # type: ignore[union-attr]
     raiser = Raiser(0.0, radius, kt, kt, kt, f"root fillet {radius:g} mm", "root_fillet_mm", radius)
     found = cure_radius_mm(shape, 110.0, 1.0, raiser, reserve, 1.5, (0.0, 1.0, 0.0))  # type: ignore[arg-type]
 
     def lifted(r: float) -> float:
-        return reserve * kt / shoulder_out_of_plane(r, shape.root_width_mm, shape.tongue_width_mm)  # type: ignore[union-attr]
+        return reserve * kt / shoulder_flatwise(r, shape.root_width_mm, shape.tongue_width_mm, shape.root_height_mm)  # type: ignore[union-attr]
 
     if found is None:
         assert lifted(38.0) < 1.5 * 1.05

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
 
+from fravik.library import screw
 from fravik.model.material import Corner
 from fravik.model.project import Part, Project
 from fravik.model.shapes import ArmShape, PlateShape
@@ -20,62 +21,116 @@ from fravik.structure.body import (
     STRAP,
     BodyAnswer,
     BodyPoints,
-    Tongues,
     body_points,
     solve_body,
     stiffer_together,
     used_slots,
 )
 from fravik.structure.cases import CRASH_CASES, LOADS, Touchdown, break_point, toughness
-from fravik.structure.plate import PER_CELL, PlateAnswer, plate_grid, plate_section, plate_tables, solve_plate
+from fravik.structure.plate import PER_CELL, PlateAnswer, PlateSection, bonded_under, plate_grid, plate_section, plate_tables, solve_plate
 from fravik.structure.platestress import plate_reserves
 from fravik.structure.rows import RowTables
 
 from .memo import Memo
-from .results import MemberResult, PartResult, PlateResult
+from .results import MemberResult, PartResult, PlateResult, told
 
 CORNERS: tuple[Corner, Corner, Corner] = ("low", "typical", "high")
 
 
+# what the arms' roots stand on at each corner: the soft bound, the mean of both, and the stiff bound
+Bearing = tuple[str, ...]
+BEARINGS: dict[Corner, Bearing] = {"low": ("washers",), "typical": ("washers", "bonded"), "high": ("bonded",)}
+
+
+@dataclass(frozen=True)
+class SolvedPlate:
+    """A plate condensed under both bounds of how its tongues bear, and its stiffness at every corner of the material."""
+
+    tables: RowTables
+    by_bearing: dict[str, PlateAnswer]
+    sections: dict[Corner, PlateSection]
+
+    def stiffness(self, bearing: str, corner: Corner) -> Floats:
+        """Stiffness on the used dofs: bending and stretching scale with the corner's own figures."""
+        answer, typical, here = self.by_bearing[bearing], self.sections["typical"], self.sections[corner]
+        bends, pulls = (float(np.sqrt(max(x, 1e-9) / max(y, 1e-9))) for x, y in (
+            (here.d_nmm[0], typical.d_nmm[0]), (here.a_n_mm[0], typical.a_n_mm[0])
+        ))  # fmt: skip
+        scale = np.where(answer.slots % 5 >= 2, bends, pulls)
+        return np.asarray(answer.stiffness * np.outer(scale, scale))
+
+
 @dataclass(frozen=True)
 class Body:
-    """The pair at the typical material; ``key`` names all it depends on, ``soften`` how much more it gives at each corner."""
+    """What the arms' roots stand on. ``root`` (6, 6) a corner; ``answer`` is that of the soft bound, whose washers load the plates
+    hardest; ``key`` names all it depends on."""
 
     answer: BodyAnswer
-    plates: dict[str, PlateAnswer]
-    tables: dict[str, RowTables]
+    root: dict[Corner, Floats]
+    plates: dict[str, SolvedPlate]
     ids: dict[str, str]
     points: BodyPoints
-    tongues: Tongues
+    gap_mm: float
     radius_mm: float
     key: Any
-    soften: dict[Corner, float]
 
     def stiffer(self) -> tuple[float, float]:
         """How much stiffer the pair is than its plates apart, fore and aft and in twist."""
-        return stiffer_together(self.plates, self.points, self.tongues, self.radius_mm)
+        return stiffer_together({n: p.by_bearing["washers"] for n, p in self.plates.items()}, self.points, self.gap_mm, self.radius_mm)
 
 
-def _plan_bolts(arm: Part, project: Project) -> list[list[tuple[float, float]]]:
-    """Plan places of each arm's bolts; joints without bolts hold at the tongue's corners."""
-    shape = arm.shape
-    assert isinstance(shape, ArmShape)
-    if arm.joint.kind == "bolted":
-        local = tongue_bolts(shape)
-    else:
-        w = 0.35 * shape.tongue_width_mm
-        local = [(x, y) for x in (-0.15 * shape.tongue_length_mm, -0.85 * shape.tongue_length_mm) for y in (-w, w)]
-    r = project.layout.clamp_radius_mm
+def _in_plan(local: list[tuple[float, float]], radius_mm: float) -> list[list[tuple[float, float]]]:
+    """Places given from an arm's root, in plan, for each of the four arms."""
     out = []
     for k in range(4):
         a = math.pi / 4 + k * math.pi / 2
         c, s = math.cos(a), math.sin(a)
-        out.append([((r + x) * c - y * s, (r + x) * s + y * c) for x, y in local])
+        out.append([((radius_mm + x) * c - y * s, (radius_mm + x) * s + y * c) for x, y in local])
+    return out
+
+
+def _tongue_points(arm: Part, shape: ArmShape, plate: PlateShape, project: Project) -> BodyPoints:
+    """Bearing faces of the tongues' bolts (of their corners, for joints without bolts), and the body's named spots."""
+    long, wide = shape.tongue_length_mm, shape.tongue_width_mm
+    local = tongue_bolts(shape) if arm.joint.kind == "bolted" else [
+        (x, y) for x in (-0.15 * long, -0.85 * long) for y in (-0.35 * wide, 0.35 * wide)
+    ]  # fmt: skip
+    r, b = project.layout.clamp_radius_mm, project.components.battery
+    corners = _in_plan([(-long, -wide / 2), (0.0, -wide / 2), (0.0, wide / 2), (-long, wide / 2)], r)
+    return body_points(
+        _in_plan(local, r), [np.array(c) for c in corners], screw(arm.joint.screw).washer_mm, plate.stack_pitch_mm, plate.stack_hole_mm,
+        plate.length_mm / 2, plate.width_mm / 2 - 4.0, b.x_mm, b.length_mm / 2, min(project.layout.leg_radius_mm, r - 2.0),
+    )  # fmt: skip
+
+
+def _solve_one(r: PartResult, points: BodyPoints) -> SolvedPlate:
+    tables = plate_tables(r.field)
+    grid = plate_grid(r.field, tables)
+    each = {c: plate_section(tables, r.filament, r.part.recipe, c, r.part.facing) for c in CORNERS}
+    slots = used_slots(points)
+    answers = {
+        "washers": solve_plate(grid, each["typical"], points.xy_mm, slots, points.radii_mm),
+        "bonded": solve_plate(bonded_under(grid, points.outlines, each["typical"].thickness_mm), each["typical"], points.xy_mm, slots,
+                              points.radii_mm),
+    }  # fmt: skip
+    return SolvedPlate(tables, answers, each)
+
+
+def _roots(plates: dict[str, SolvedPlate], points: BodyPoints, gap_mm: float, radius_mm: float, glued: bool) -> dict[Corner, BodyAnswer]:
+    """The pair at every corner; the typical one's root is the mean of its bounds."""
+    out: dict[Corner, BodyAnswer] = {}
+    for corner in CORNERS:
+        each = [
+            solve_body({n: p.by_bearing[how] for n, p in plates.items()}, points, gap_mm, radius_mm,
+                       {n: p.stiffness(how, corner) for n, p in plates.items()})
+            for how in (("bonded",) if glued else BEARINGS[corner])
+        ]  # fmt: skip
+        out[corner] = replace(each[0], root=np.asarray(np.mean([a.root for a in each], axis=0)))
     return out
 
 
 def solve_pair(memo: Memo, project: Project, parts: dict[str, PartResult]) -> Body | None:
-    """The plates under the arms' roots; None without plates or arms."""
+    """The plates under the arms' roots; None without plates or arms. Raises Refused when a plate cannot be solved."""
     arm = first_arm(project)
     found: dict[str, Part] = {p.shape.place: p for p in reversed(project.parts) if isinstance(p.shape, PlateShape)}
     if arm is None or not found or not isinstance(arm.shape, ArmShape):
@@ -83,35 +138,19 @@ def solve_pair(memo: Memo, project: Project, parts: dict[str, PartResult]) -> Bo
     names: list[str] = [n for n in ("bottom", "top") if n in found]
     main = found[names[0]].shape
     assert isinstance(main, PlateShape)
-    b = project.components.battery
-    bolts = _plan_bolts(arm, project)
-    points = body_points(bolts, main.stack_pitch_mm, main.length_mm / 2, main.width_mm / 2 - 4.0, b.x_mm, b.length_mm / 2,
-                         min(project.layout.leg_radius_mm, project.layout.clamp_radius_mm - 2.0))  # fmt: skip
-    plates: dict[str, PlateAnswer] = {}
-    tables: dict[str, RowTables] = {}
-    soften: dict[Corner, float] = dict.fromkeys(CORNERS, 1.0)
+    points = _tongue_points(arm, arm.shape, main, project)
+    place = (points.xy_mm.tobytes(), points.radii_mm.tobytes(), tuple(o.tobytes() for o in points.outlines))
+    plates: dict[str, SolvedPlate] = {}
     keys: list[Any] = []
     for name in names:
         r = parts[found[name].id]
-        key = (r.given, r.part.recipe, r.part.facing, r.filament, points.xy_mm.tobytes())
+        key = (r.given, r.part.recipe, r.part.facing, r.filament, place)
         keys.append(key)
-
-        def make(r: PartResult = r) -> tuple[RowTables, PlateAnswer, dict[Corner, float]]:
-            t = plate_tables(r.field)
-            grid = plate_grid(r.field, t)
-            each = {c: plate_section(t, r.filament, r.part.recipe, c, r.part.facing) for c in CORNERS}
-            answer = solve_plate(grid, each["typical"], points.xy_mm, used_slots(points))
-            return t, answer, {c: each["typical"].d_nmm[0] / max(each[c].d_nmm[0], 1e-9) for c in CORNERS}
-
-        tables[name], plates[name], ratio = memo.get("plate", key, make)
-        soften = {c: max(soften[c], ratio[c]) if c == "low" else ratio[c] for c in CORNERS}
-    shape, f = arm.shape, parts[arm.id].filament
-    tongues = Tongues(shape.root_height_mm, shape.tongue_length_mm * shape.tongue_width_mm,
-                      f.g_layer_mpa.typical * 0.6, f.e_layer_mpa.typical * 0.6)  # fmt: skip
-    radius = project.layout.clamp_radius_mm
-    whole = (tuple(keys), tongues, radius)
-    answer = memo.get("body", whole, lambda: solve_body(plates, points, tongues, radius))
-    return Body(answer, plates, tables, {n: found[n].id for n in names}, points, tongues, radius, whole, soften)
+        plates[name] = memo.get("plate", key, lambda r=r: told(r.part, lambda: _solve_one(r, points)))  # type: ignore[misc]
+    gap, radius, glued = arm.shape.root_height_mm, project.layout.clamp_radius_mm, arm.joint.kind == "glued"
+    whole = (tuple(keys), gap, radius, glued)
+    every = memo.get("body", whole, lambda: told(found[names[0]], lambda: _roots(plates, points, gap, radius, glued)))
+    return Body(every["low"], {c: a.root for c, a in every.items()}, plates, {n: found[n].id for n in names}, points, gap, radius, whole)
 
 
 def _all_roots(arm: MemberResult, corner: Corner, pattern: tuple[tuple[str, float, bool], ...]) -> Floats:
@@ -174,8 +213,8 @@ def judge_plates(
     leg_count = sum(p.count for p in project.parts if p.shape.kind == "leg")
     forces = {c: plate_cases(project, arm, c, downs[c], body, leg_count) for c in CORNERS}
     out = {}
-    for name, answer in body.plates.items():
-        r, tables = parts[body.ids[name]], body.tables[name]
+    for name, solved in body.plates.items():
+        r, tables, answer = parts[body.ids[name]], solved.tables, solved.by_bearing["washers"]
         stations = tables.stations_mm.reshape(-1, PER_CELL).mean(axis=1)
         cases = plate_reserves(answer, r.filament, r.part.recipe, {c: forces[c][name] for c in CORNERS}, stations)
         f = r.filament

@@ -116,7 +116,7 @@ class Engine:
         power = power_figures(craft.mass_g, project.components)
         beams = {k: r for k, r in parts.items() if isinstance(r.part.shape, BEAMS)}
         body = solve_pair(self.memo, project, parts)
-        base = {c: body.answer.root * body.soften[c] for c in CORNERS} if body is not None else None
+        base = body.root if body is not None else None
         solved = {
             k: solve(self.memo, r, project, base, body.key if body is not None else None)
             if isinstance(r.part.shape, ArmShape) else solve(self.memo, r, project, None, None)

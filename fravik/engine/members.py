@@ -39,7 +39,7 @@ from fravik.structure.reserves import (
 )
 
 from .memo import Memo
-from .results import MemberResult, PartResult, Refused
+from .results import MemberResult, PartResult, Refused, told
 
 CORNERS: tuple[Corner, Corner, Corner] = ("low", "typical", "high")
 BEAMS = (ArmShape, LegShape, GuardShape, MountShape)
@@ -99,13 +99,13 @@ def solve(memo: Memo, result: PartResult, project: Project, base: dict[Corner, F
     member = memo.get("member", key, make_member)
     # sections go by what is in them: an edit to the tongue or the pad leaves those of the body as they were
     content = (member.tables.fingerprint, member.nominal.tobytes(), shape.kind, part.carbon, part.facing, part.recipe, f)
-    basis = memo.get("sections", content, lambda: member_basis(member, f, part.recipe))
+    basis = memo.get("sections", content, lambda: told(part, lambda: member_basis(member, f, part.recipe)))
     c = project.components
     carried = (c.motor, c.propeller) if isinstance(shape, ArmShape) else None
     places = tuple(o.station_mm for o in project.brief.own_cases if o.part == part.id)
 
     def make() -> Answers:
-        return solve_member(member, basis, f, part.recipe, part.joint, tip_body(project, part), base, places)
+        return told(part, lambda: solve_member(member, basis, f, part.recipe, part.joint, tip_body(project, part), base, places))
 
     whole = (*key, f, part.joint, carried, base_key, places)
     return Solved(result, member, basis, memo.get("answers", whole, make), whole)

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, TypeVar
 
 from fravik.flight.mass import Clearances
 from fravik.model.material import Corner, Filament
@@ -17,6 +18,7 @@ from fravik.shape.build import ShapeInput
 from fravik.structure.bonded import Bonded
 from fravik.structure.cases import CRASH_CASES, BreakPoint
 from fravik.structure.excitation import Crossing
+from fravik.structure.faults import StructureFault
 from fravik.structure.impact import speed_from_height_m_s
 from fravik.structure.member import Member, MemberAnswer
 from fravik.structure.plate import PlateAnswer
@@ -24,6 +26,8 @@ from fravik.structure.reserves import CaseReserves, StressBasis
 from fravik.structure.rows import RowTables
 from fravik.structure.service import Service
 from fravik.study.margins import Margin, Scores
+
+T = TypeVar("T")
 
 
 @dataclass(frozen=True)
@@ -142,3 +146,11 @@ class Refused(Exception):  # noqa: N818  a refusal is an answer, not a fault
     def __init__(self, problems: list[Problem]) -> None:
         super().__init__("; ".join(p.message for p in problems))
         self.problems = problems
+
+
+def told(part: Part, solve: Callable[[], T]) -> T:
+    """What ``solve`` gives; a structure that cannot be solved becomes a refusal at the part. Raises Refused."""
+    try:
+        return solve()
+    except StructureFault as err:
+        raise Refused([Problem(f"parts.{part.id}.shape", f"{part.name}: {err.message}")]) from None

@@ -9,6 +9,7 @@ from .load import (
     filament_of,
     filaments,
     filaments_of,
+    flatwise_table,
     infill_table,
     notch_table,
     screw,
@@ -18,6 +19,6 @@ from .load import (
 )
 
 __all__ = [
-    "adhesive", "adhesives", "carbon_stock", "carbon_stocks", "filament", "filament_of", "filaments", "filaments_of", "infill_table",
-    "notch_table", "screw", "screws", "sheet", "sheets",
+    "adhesive", "adhesives", "carbon_stock", "carbon_stocks", "filament", "filament_of", "filaments", "filaments_of", "flatwise_table",
+    "infill_table", "notch_table", "screw", "screws", "sheet", "sheets",
 ]  # fmt: skip

@@ -114,3 +114,10 @@ def infill_table() -> MappingProxyType[str, NDArray[np.float64]]:
 def notch_table() -> MappingProxyType[str, NDArray[np.float64]]:
     """Factors of shoulder fillets by radius and wide over narrow side, as ``tools/notch_table.py`` computed them."""
     return _arrays("notches.npz")
+
+
+@cache
+def flatwise_table() -> MappingProxyType[str, NDArray[np.float64]]:
+    """Factors of shoulder fillets bent out of their plane by radius over narrow side, radius over thickness, and wide over narrow side,
+    as ``tools/flatwise_table.py`` computed them."""
+    return _arrays("flatwise.npz")

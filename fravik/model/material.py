@@ -136,6 +136,7 @@ class ScrewSize(Frozen):
     stress_area_mm2: float
     pitch_mm: float
     head_mm: float
+    washer_mm: float
     nut_across_mm: float
     nut_height_mm: float
     insert_outer_mm: float

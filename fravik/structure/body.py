@@ -1,8 +1,10 @@
 """The two plates of a body acting together through the arms' tongues: what the arms' roots stand on, and the plates' own stress.
 
-Each plate is a grillage of cells (``plate``), condensed to its points: the tongue bolts, the stack holes, and spots for battery,
-strap and legs. A tongue is a stiff block between the plates: it carries shear from one to the other, which is what makes the pair far
-stiffer than two single plates. The body is held at the stack holes of the bottom plate, where its mass hangs.
+Each plate is a grillage of cells (``plate``), condensed to the bearing faces it is held by: the tongue bolts' washers, the standoffs of
+the stack, and spots for battery, strap and legs. A tongue is a rigid block here (its own give is the root joint's): it carries shear
+from one plate to the other, which is what makes the pair far stiffer than two single plates. The body is held at the standoffs
+of the bottom plate, where its mass hangs. How much of a tongue really bears is between two bounds: *washers*, where only the faces round
+its bolts hold, and *bonded*, where its whole face does.
 """
 
 from __future__ import annotations
@@ -19,31 +21,25 @@ from .plate import PlateAnswer
 from .solve import solve_positive
 
 STACK, BATTERY, STRAP, LEGS = "stack", "battery", "strap", "legs"
-BLOCK_SPRING = 5.0
+SPOT_RADIUS_MM = 3.0
+HELD_STIFFER = 1e4
 
 
 @dataclass(frozen=True)
 class BodyPoints:
-    """Plan points of the plates (P, 2) and which of them belong to what: tongue bolts by arm, and named spots."""
+    """Plan points of the plates (P, 2) with the radii of their bearing faces (P,), and which of them belong to what: tongue bolts by
+    arm, and named spots. ``outlines`` (4, 2) are the tongues' corners."""
 
     xy_mm: Floats
+    radii_mm: Floats
     bolts: tuple[tuple[int, ...], ...]
     spots: dict[str, tuple[int, ...]]
-
-
-@dataclass(frozen=True)
-class Tongues:
-    """The blocks between the plates: height, area of one tongue, and shear and squeeze moduli of its plastic."""
-
-    gap_mm: float
-    area_mm2: float
-    shear_mpa: float
-    squeeze_mpa: float
+    outlines: tuple[Floats, ...]
 
 
 @dataclass(frozen=True)
 class BodyAnswer:
-    """The pair at the typical material. ``root`` (6, 6): compliance at the first arm's root in its own axes, body held at the stack.
+    """A pair of plates at one stiffness. ``root`` (6, 6): compliance at the first arm's root in its own axes, body held at the stack.
 
     ``on_points`` per plate (5 P, 24): forces that unit forces and moments at the four roots put on its points; ``spots`` per spot and plate
     (5 P, places): the same for unit upward forces at the spot's places.
@@ -55,44 +51,48 @@ class BodyAnswer:
 
 
 def body_points(
-    bolts: list[list[tuple[float, float]]], stack_pitch_mm: float, half_length_mm: float, half_width_mm: float,
-    battery_x_mm: float, battery_half_mm: float, leg_radius_mm: float,
+    bolts: list[list[tuple[float, float]]], outlines: list[Floats], washer_mm: float, stack_pitch_mm: float, standoff_mm: float,
+    half_length_mm: float, half_width_mm: float, battery_x_mm: float, battery_half_mm: float, leg_radius_mm: float,
 ) -> BodyPoints:  # fmt: skip
-    """All points of both plates. ``bolts`` are the plan places of each arm's bolts (or of its tongue's corners)."""
+    """All points of both plates. ``bolts`` are the plan places of each arm's bolts (or of its tongue's corners).
+
+    What lies beyond a plate's edge presses on the nearest place inside it.
+    """
     xy: list[tuple[float, float]] = []
+    radii: list[float] = []
     groups = []
     for arm in bolts:
         groups.append(tuple(range(len(xy), len(xy) + len(arm))))
         xy += arm
+        radii += [washer_mm / 2] * len(arm)
     spots: dict[str, tuple[int, ...]] = {}
 
-    def add(name: str, places: list[tuple[float, float]]) -> None:
+    def add(name: str, places: list[tuple[float, float]], radius_mm: float) -> None:
         spots[name] = tuple(range(len(xy), len(xy) + len(places)))
-        xy.extend(places)
+        xy.extend((min(max(x, -half_length_mm), half_length_mm), min(max(y, -half_width_mm), half_width_mm)) for x, y in places)
+        radii.extend([radius_mm] * len(places))
 
     p = stack_pitch_mm / 2
-    add(STACK, [(sx * p, sy * p) for sx in (-1, 1) for sy in (-1, 1)])
+    add(STACK, [(sx * p, sy * p) for sx in (-1, 1) for sy in (-1, 1)], standoff_mm / 2)
     reach = 0.8 * half_length_mm
     fore, aft = (min(max(battery_x_mm + k * battery_half_mm * 0.6, -reach), reach) for k in (1, -1))
-    add(BATTERY, [(x, 0.0) for x in (aft, fore)])
-    add(STRAP, [(x, s * half_width_mm) for x in (aft, fore) for s in (-1.0, 1.0)])
-    add(LEGS, [(leg_radius_mm * math.cos(a), leg_radius_mm * math.sin(a)) for a in (math.pi / 4 + k * math.pi / 2 for k in range(4))])
-    return BodyPoints(np.array(xy), tuple(groups), spots)
+    add(BATTERY, [(x, 0.0) for x in (aft, fore)], SPOT_RADIUS_MM)
+    add(STRAP, [(x, s * half_width_mm) for x in (aft, fore) for s in (-1.0, 1.0)], SPOT_RADIUS_MM)
+    legs = [(leg_radius_mm * math.cos(a), leg_radius_mm * math.sin(a)) for a in (math.pi / 4 + k * math.pi / 2 for k in range(4))]
+    add(LEGS, legs, washer_mm / 2)
+    return BodyPoints(np.array(xy), np.array(radii), tuple(groups), spots, tuple(outlines))
 
 
-def _attach(points: Floats, blocks: Floats, height: Floats) -> Floats:
-    """Rows (n, 3, 11) that take a plate point's dofs (5) and its block's (6) to the slip (3) between them at the plate's mid-plane height.
-
-    A block is rigid about its place in ``blocks``; the plate's own turn carries its face.
-    """
-    dx, dy = (points - blocks).T
-    out = np.zeros((len(points), 3, 11))
-    for i in range(3):
-        out[:, i, i], out[:, i, 5 + i] = 1.0, -1.0
-    out[:, 0, 9], out[:, 0, 10] = -height, dy
-    out[:, 1, 8], out[:, 1, 10] = height, -dx
-    out[:, 2, 8], out[:, 2, 9] = -dy, dx
-    return out
+def _attach(points: Floats, block: Floats, height: float) -> Floats:
+    """(5 n, 6) that takes a rigid block's motion to that of the plate's faces bonded to it, at the plate's mid-plane height."""
+    out = np.zeros((len(points), 5, 6))
+    dx, dy = (points - block).T
+    for i in range(5):
+        out[:, i, i] = 1.0
+    out[:, 0, 4], out[:, 0, 5] = height, -dy
+    out[:, 1, 3], out[:, 1, 5] = -height, dx
+    out[:, 2, 3], out[:, 2, 4] = dy, -dx
+    return out.reshape(-1, 6)
 
 
 def _arm_turn(k: int) -> Floats:
@@ -115,47 +115,40 @@ def used_slots(points: BodyPoints) -> NDArray[np.int64]:
 
 @dataclass(frozen=True)
 class _Pair:
-    """Stiffness of plates and blocks on the used dofs, held at the stack; each plate's own stiffness; and where a dof stands in it."""
+    """Stiffness of plates and blocks on what is free to move, held at the stack. ``ties`` take those to each plate's used dofs, and
+    ``own`` are the plates' stiffnesses; blocks come last."""
 
     k: Floats
     own: dict[str, Floats]
+    ties: dict[str, Floats]
     slots: NDArray[np.int64]
-    place: dict[int, int]
-
-    @property
-    def many(self) -> int:
-        """Used dofs of one plate."""
-        return len(self.slots)
+    free: int
 
 
-def _pair(plates: dict[str, PlateAnswer], points: BodyPoints, tongues: Tongues) -> _Pair:
+def _pair(plates: dict[str, PlateAnswer], points: BodyPoints, gap_mm: float, stiffness: dict[str, Floats]) -> _Pair:
     slots = next(iter(plates.values())).slots
-    place = {int(s): i for i, s in enumerate(slots)}
-    own = {name: p.stiffness for name, p in plates.items()}
-    many, names = len(slots), list(plates)
-    k = np.zeros((many * len(names) + 6 * len(points.bolts),) * 2)
+    on_bolts = 5 * sum(len(b) for b in points.bolts)
+    loose = np.flatnonzero(slots >= on_bolts)
+    names, many = list(plates), len(slots) - on_bolts
+    free = many * len(names)
+    total = free + 6 * len(points.bolts)
+    k = np.zeros((total, total))
+    ties: dict[str, Floats] = {}
     for i, name in enumerate(names):
-        k[many * i : many * (i + 1), many * i : many * (i + 1)] = own[name]
-    half = max(tongues.gap_mm / 2, 0.5)
-    bolts = np.concatenate([np.array(b) for b in points.bolts])
-    arm = np.repeat(np.arange(len(points.bolts)), [len(b) for b in points.bolts])
-    middles = np.array([points.xy_mm[list(b)].mean(axis=0) for b in points.bolts])
-    share = (tongues.area_mm2 / np.bincount(arm))[arm]
-    spring = BLOCK_SPRING / half * share[:, None] * np.array([tongues.shear_mpa, tongues.shear_mpa, tongues.squeeze_mpa])
-    first = np.array([place[5 * int(p)] for p in bolts])
-    for i, name in enumerate(names):
-        height = (tongues.gap_mm + plates[name].section.thickness_mm) / 2 * (1 if name == "top" else -1)
-        rows = _attach(points.xy_mm[bolts], middles[arm], np.full(len(bolts), height))
-        blocks = rows.transpose(0, 2, 1) @ (spring[:, :, None] * rows)
-        at = np.hstack([many * i + first[:, None] + np.arange(5), many * len(names) + 6 * arm[:, None] + np.arange(6)])
-        np.add.at(k, (at[:, :, None], at[:, None, :]), blocks)
-    held = many * (names.index("bottom") if "bottom" in names else 0)
-    stiff = 1e3 * float(np.abs(np.diag(k)).max()) ** 0.5
-    for p in points.spots[STACK]:
-        for d in (0, 1, 2):
-            at_d = held + place[5 * p + d]
-            k[at_d, at_d] += stiff
-    return _Pair(k, own, slots, place)
+        tie = np.zeros((len(slots), total))
+        tie[loose, many * i + np.arange(many)] = 1.0
+        height = (gap_mm + plates[name].section.thickness_mm) / 2 * (1 if name == "top" else -1)
+        for a, bolts in enumerate(points.bolts):
+            place = points.xy_mm[list(bolts)]
+            rows = np.searchsorted(slots, 5 * bolts[0] + np.arange(5 * len(bolts)))
+            tie[rows, free + 6 * a : free + 6 * a + 6] = _attach(place, place.mean(axis=0), height)
+        ties[name] = tie
+        k += tie.T @ stiffness[name] @ tie
+    held = names.index("bottom") if "bottom" in names else 0
+    diagonal = np.arange(total)
+    hold = [many * held + int(np.searchsorted(slots, 5 * p + d)) - on_bolts for p in points.spots[STACK] for d in range(3)]
+    k[hold, hold] += HELD_STIFFER * k[diagonal, diagonal][hold]
+    return _Pair(k, stiffness, ties, slots, free)
 
 
 def _root_loads(points: BodyPoints, first: int, total: int, radius_mm: float) -> Floats:
@@ -171,11 +164,17 @@ def _root_loads(points: BodyPoints, first: int, total: int, radius_mm: float) ->
     return out
 
 
-def solve_body(plates: dict[str, PlateAnswer], points: BodyPoints, tongues: Tongues, root_radius_mm: float) -> BodyAnswer:
-    """The pair (or a single plate) with four tongues, held at the bottom plate's stack holes."""
+def solve_body(
+    plates: dict[str, PlateAnswer], points: BodyPoints, gap_mm: float, root_radius_mm: float,
+    stiffness: dict[str, Floats] | None = None,
+) -> BodyAnswer:  # fmt: skip
+    """The pair (or a single plate) with four tongues ``gap_mm`` tall, held at the bottom plate's stack.
+
+    ``stiffness`` replaces the plates' own on their used dofs, for another corner of the material.
+    """
     names = list(plates)
-    pair = _pair(plates, points, tongues)
-    loads = _root_loads(points, pair.many * len(names), len(pair.k), root_radius_mm)
+    pair = _pair(plates, points, gap_mm, stiffness or {n: p.stiffness for n, p in plates.items()})
+    loads = _root_loads(points, pair.free, len(pair.k), root_radius_mm)
     spots = {name: _spot_loads(points, names, pair, name) for name in points.spots}
     every = np.concatenate([loads, *spots.values()], axis=1)
     u = solve_positive(pair.k, every)
@@ -183,9 +182,9 @@ def solve_body(plates: dict[str, PlateAnswer], points: BodyPoints, tongues: Tong
 
     def taken(columns: slice) -> dict[str, Floats]:
         out = {}
-        for i, name in enumerate(names):
+        for name in names:
             out[name] = np.zeros((5 * len(points.xy_mm), u[:, columns].shape[1]))
-            out[name][pair.slots] = pair.own[name] @ u[pair.many * i : pair.many * (i + 1), columns]
+            out[name][pair.slots] = pair.own[name] @ (pair.ties[name] @ u[:, columns])
         return out
 
     start, by_spot = loads.shape[1], {}
@@ -198,14 +197,14 @@ def solve_body(plates: dict[str, PlateAnswer], points: BodyPoints, tongues: Tong
 def _spot_loads(points: BodyPoints, names: list[str], pair: _Pair, spot: str) -> Floats:
     """Unit upward forces, one column a point: legs and stack on the bottom plate, battery and strap on the top one."""
     wanted = "bottom" if spot in (LEGS, STACK) else "top"
-    i = names.index(wanted) if wanted in names else 0
+    name = wanted if wanted in names else names[0]
     out = np.zeros((len(pair.k), len(points.spots[spot])))
     for c, p in enumerate(points.spots[spot]):
-        out[pair.many * i + pair.place[5 * p + 2], c] = 1.0
+        out[:, c] = pair.ties[name][int(np.searchsorted(pair.slots, 5 * p + 2))]
     return out
 
 
-def stiffer_together(plates: dict[str, PlateAnswer], points: BodyPoints, tongues: Tongues, root_radius_mm: float) -> tuple[float, float]:
+def stiffer_together(plates: dict[str, PlateAnswer], points: BodyPoints, gap_mm: float, root_radius_mm: float) -> tuple[float, float]:
     """How much stiffer the pair is than its plates apart (each with its own tongues, stiffnesses summed): bent fore and aft by moments at
     the roots, and twisted by diagonal pairs of roots pushed up and down."""
     if len(plates) < 2:
@@ -217,9 +216,9 @@ def stiffer_together(plates: dict[str, PlateAnswer], points: BodyPoints, tongues
         twist[6 * a + 2] = (1.0, -1.0, 1.0, -1.0)[a]
 
     def stiffness(some: dict[str, PlateAnswer], load: Floats) -> float:
-        pair = _pair(some, points, tongues)
-        f = _root_loads(points, pair.many * len(some), len(pair.k), root_radius_mm) @ load
-        return 1.0 / float(f @ np.linalg.solve(pair.k, f))
+        pair = _pair(some, points, gap_mm, {n: p.stiffness for n, p in some.items()})
+        f = _root_loads(points, pair.free, len(pair.k), root_radius_mm) @ load
+        return 1.0 / float(f @ solve_positive(pair.k, f[:, None])[:, 0])
 
     # a plate alone is held at its own stack holes
     apart = [{"bottom": p} for p in plates.values()]

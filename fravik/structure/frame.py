@@ -80,6 +80,7 @@ def _beam_line(chain: Chain) -> BeamLine:
     c, q = np.cos(angle), np.sin(angle)
     side = c * c * s.ei_side_nmm2 + 2 * c * q * s.ei_cross_nmm2 + q * q * s.ei_up_nmm2
     up = q * q * s.ei_side_nmm2 - 2 * c * q * s.ei_cross_nmm2 + c * c * s.ei_up_nmm2
+    side, up = side / s.give_side, up / s.give_up
     ga_side = 1 / (c * c / s.ga_side_n + q * q / s.ga_up_n)
     ga_up = 1 / (q * q / s.ga_side_n + c * c / s.ga_up_n)
     nodes = np.concatenate([[0.0], np.cumsum(length)])

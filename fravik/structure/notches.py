@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from bisect import bisect_left
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,24 +17,26 @@ from fravik.shape.inlay import body_height_mm, body_width_mm
 from .beams import Floats
 from .path import BeamShape
 from .raisers import (
-    OUT_OF_PLANE_SHARE,
     curved_bar,
+    flatwise_share,
     hole_tension,
     notched,
     shoulder_bending,
-    shoulder_out_of_plane,
+    shoulder_flatwise,
     shoulder_tension,
     slot_tension,
 )
 
 STEP_RADIUS_MM = 0.3
+LAYER_SENSITIVITY = 0.95  # layer bonds break before they flow: judgement, docs/material.md
 
 
 @dataclass(frozen=True)
 class Raiser:
     """A stress raiser on the ruler: its span, its effective factors for pull, upward and sideways bending, and its name.
 
-    ``field`` is the shape's field whose radius cures it; empty when none does.
+    ``field`` is the shape's field whose radius cures it; empty when none does. ``layer`` is how much more of it the bond between layers
+    feels than the roads do.
     """
 
     start_mm: float
@@ -45,6 +47,7 @@ class Raiser:
     name: str
     field: str = ""
     radius_mm: float = 0.0
+    layer: float = 1.0
 
     @property
     def worst(self) -> float:
@@ -66,17 +69,31 @@ class Raiser:
         return (pull * self.pull + up * self.up + side * self.side) / total if total > 0 else self.worst
 
 
-def _shoulder(start: float, end: float, radius: float, narrow: float, wide: float, q: float, name: str, field: str) -> Raiser:
-    return Raiser(
-        start, end, notched(shoulder_tension(radius, narrow, wide), q), notched(shoulder_out_of_plane(radius, narrow, wide), q),
-        notched(shoulder_bending(radius, narrow, wide), q), f"{name} {radius:g} mm", field, radius,
-    )  # fmt: skip
+def _raiser(start: float, end: float, kt: tuple[float, float, float], q: float, name: str, field: str = "", radius: float = 0.0) -> Raiser:
+    """From full factors in pull, upward and sideways bending. Between layers the bond feels nearly all of them, whatever the plastic."""
+    along = tuple(notched(k, q) for k in kt)
+    layer = max(notched(k, LAYER_SENSITIVITY) / e for k, e in zip(kt, along, strict=True))
+    return Raiser(start, end, *along, name, field, radius, max(layer, 1.0))
 
 
-def _hole(at: float, diameter: float, width: float, q: float, name: str) -> Raiser:
+def _shoulder(
+    start: float, end: float, radius: float, narrow: float, wide: float, thick: float, q: float, name: str, field: str
+) -> Raiser:
+    kt = shoulder_tension(radius, narrow, wide), shoulder_flatwise(radius, narrow, wide, thick), shoulder_bending(radius, narrow, wide)
+    return _raiser(start, end, kt, q, f"{name} {radius:g} mm", field, radius)
+
+
+def _hole(at: float, diameter: float, width: float, thick: float, q: float, name: str) -> Raiser:
     kt = hole_tension(diameter, width)
-    up = 1 + OUT_OF_PLANE_SHARE * 2 * (kt - 1)
-    return Raiser(at - diameter / 2, at + diameter / 2, notched(kt, q), notched(up, q), notched(1 + 0.5 * (kt - 1), q), name)
+    flat = 1 + flatwise_share(diameter, thick) * (kt - 1)
+    return _raiser(at - diameter / 2, at + diameter / 2, (kt, flat, 1 + 0.5 * (kt - 1)), q, name)
+
+
+def root_thickness_mm(shape: BeamShape) -> float:
+    """How thick a part is where it leaves its root, the way it bends up and down."""
+    if isinstance(shape, ArmShape):
+        return shape.root_height_mm
+    return shape.height_mm if isinstance(shape, GuardShape) else shape.thickness_mm
 
 
 def stress_raisers(shape: BeamShape, length_mm: float, q: float) -> list[Raiser]:
@@ -84,13 +101,13 @@ def stress_raisers(shape: BeamShape, length_mm: float, q: float) -> list[Raiser]
     if isinstance(shape, GuardShape):
         return _guard(shape, length_mm, q)
     wide = shape.flange_width_mm if isinstance(shape, LegShape) else shape.tongue_width_mm
-    r = shape.root_fillet_mm
-    out = [_shoulder(0.0, r, r, shape.root_width_mm, wide, q, "root fillet", "root_fillet_mm")]
+    r, thick = shape.root_fillet_mm, root_thickness_mm(shape)
+    out = [_shoulder(0.0, r, r, shape.root_width_mm, wide, thick, q, "root fillet", "root_fillet_mm")]
     if isinstance(shape, ArmShape):
         out += _arm(shape, length_mm, q)
     if isinstance(shape, MountShape):
         edge, r = length_mm - shape.pad_length_mm / 2, shape.pad_fillet_mm
-        out.append(_shoulder(edge - r, edge, r, shape.tip_width_mm, shape.pad_width_mm, q, "pad fillet", "pad_fillet_mm"))
+        out.append(_shoulder(edge - r, edge, r, shape.tip_width_mm, shape.pad_width_mm, thick, q, "pad fillet", "pad_fillet_mm"))
     return out
 
 
@@ -99,35 +116,33 @@ def _arm(s: ArmShape, length: float, q: float) -> list[Raiser]:
     # the round pad is met near its widest only where the fillet ends: take the chord there as the wide side
     narrow = body_width_mm(s, length, edge)
     reach = min(s.pad_diameter_mm, narrow + 2 * math.sqrt(max((s.pad_diameter_mm / 2) ** 2 - (s.pad_diameter_mm / 2 - r - 3) ** 2, 0.0)))
-    out = [_shoulder(edge - r, edge, r, narrow, max(reach, narrow), q, "pad fillet", "pad_fillet_mm")]
+    out = [_shoulder(edge - r, edge, r, narrow, max(reach, narrow), s.tip_height_mm, q, "pad fillet", "pad_fillet_mm")]
     for x0, x1 in pocket_spans(s, length):
         kt = slot_tension(s.pocket_width_mm, s.pocket_corner_mm, body_width_mm(s, length, x0))
-        up = notched(1 + OUT_OF_PLANE_SHARE * (kt - 1), q)
-        for at in (x0, x1):
-            out.append(Raiser(at - 2.0, at + 2.0, notched(kt, q), up, notched(1 + 0.5 * (kt - 1), q),
-                              f"pocket corner {s.pocket_corner_mm:g} mm", "pocket_corner_mm", s.pocket_corner_mm))  # fmt: skip
+        flat = 1 + flatwise_share(2 * s.pocket_corner_mm, body_height_mm(s, length, x0)) * (kt - 1)
+        out += [_raiser(at - 2.0, at + 2.0, (kt, flat, 1 + 0.5 * (kt - 1)), q, f"pocket corner {s.pocket_corner_mm:g} mm",
+                        "pocket_corner_mm", s.pocket_corner_mm) for at in (x0, x1)]  # fmt: skip
     if s.bar_height_mm > 0:
         at = max(2.0, edge - 1.0)
         low = body_height_mm(s, length, at)
-        kt = shoulder_bending(STEP_RADIUS_MM, low, low + s.bar_height_mm)
-        out.append(Raiser(at - 1.0, at + 1.5, notched(shoulder_tension(STEP_RADIUS_MM, low, low + s.bar_height_mm), q), notched(kt, q), 1.0,
-                          f"bars end, step of {s.bar_height_mm:g} mm"))  # fmt: skip
+        kt_pull, kt_up = (k(STEP_RADIUS_MM, low, low + s.bar_height_mm) for k in (shoulder_tension, shoulder_bending))
+        out.append(_raiser(at - 1.0, at + 1.5, (kt_pull, kt_up, 1.0), q, f"bars end, step of {s.bar_height_mm:g} mm"))
     screw_at = length - s.bolt_circle_mm / 2 * math.cos(math.pi / 4)
-    out.append(_hole(screw_at, s.bolt_hole_mm, s.pad_diameter_mm / 2, q, f"motor screw hole {s.bolt_hole_mm:g} mm"))
+    out.append(_hole(screw_at, s.bolt_hole_mm, s.pad_diameter_mm / 2, s.tip_height_mm, q, f"motor screw hole {s.bolt_hole_mm:g} mm"))
     return out
 
 
 def _guard(g: GuardShape, radius_mm: float, q: float) -> list[Raiser]:
     strut = radius_mm - g.hub_diameter_mm / 2
     arc = radius_mm * math.radians(g.span_deg)
-    root = _shoulder(0.0, g.root_fillet_mm, g.root_fillet_mm, g.width_mm, g.width_mm + 2 * g.root_fillet_mm + 8, q, "hub fillet",
-                     "root_fillet_mm")  # fmt: skip
-    bend = notched(curved_bar(g.corner_mm, g.width_mm), q)
+    wide = g.width_mm + 2 * g.root_fillet_mm + 8
+    root = _shoulder(0.0, g.root_fillet_mm, g.root_fillet_mm, g.width_mm, wide, g.height_mm, q, "hub fillet", "root_fillet_mm")
+    bend = curved_bar(g.corner_mm, g.width_mm)
     out = [root]
     for at in (strut, strut + arc):
-        out.append(Raiser(at - g.corner_mm, at + g.corner_mm, 1.0, 1.0, bend, f"corner {g.corner_mm:g} mm", "corner_mm", g.corner_mm))
+        out.append(_raiser(at - g.corner_mm, at + g.corner_mm, (1.0, 1.0, bend), q, f"corner {g.corner_mm:g} mm", "corner_mm", g.corner_mm))
     end = 2 * strut + arc
-    out.append(Raiser(end - g.root_fillet_mm, end, root.pull, root.up, root.side, root.name, root.field, root.radius_mm))
+    out.append(replace(root, start_mm=end - g.root_fillet_mm, end_mm=end))
     return out
 
 
@@ -135,9 +150,8 @@ def end_raisers(glued: Carbon | Facing | None, step: float, q: float) -> list[Ra
     """Where carbon or a sheet stops, the plastic takes its load back."""
     if glued is None:
         return []
-    k = notched(step, q)
     name = "carbon ends" if isinstance(glued, Carbon) else "sheet ends"
-    return [Raiser(at - 2.0, at + 2.0, k, k, k, name) for at in (glued.start_mm, glued.end_mm) if at > 2.0]
+    return [_raiser(at - 2.0, at + 2.0, (step, step, step), q, name) for at in (glued.start_mm, glued.end_mm) if at > 2.0]
 
 
 def cure_radius_mm(

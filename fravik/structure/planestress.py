@@ -51,8 +51,8 @@ def joined(parts: list[Mesh2D]) -> Mesh2D:
     return Mesh2D(nodes[first][used], elements.reshape(-1, 8))
 
 
-def _shape(s: float, t: float) -> tuple[Floats, Floats]:
-    """Values (8,) and gradients (2, 8) of the shape functions."""
+def shape_functions(s: float, t: float) -> tuple[Floats, Floats]:
+    """Values (8,) and gradients (2, 8) of the eight-node element's functions."""
     n, g = np.empty(8), np.empty((2, 8))
     for i, (a, b) in enumerate(_CORNER):
         if a and b:
@@ -77,7 +77,7 @@ def solve_plane(mesh: Mesh2D, e_mpa: float, poisson: float, fixed: Ints, force: 
     spots, weights = np.polynomial.legendre.leggauss(3)
     for s, ws in zip(spots, weights, strict=True):
         for t, wt in zip(spots, weights, strict=True):
-            _, g = _shape(s, t)
+            _, g = shape_functions(s, t)
             jac = g @ place
             det = np.linalg.det(jac)
             grad = np.linalg.solve(jac, np.broadcast_to(g, (m, 2, 8)))
@@ -119,7 +119,7 @@ def edge_stress(mesh: Mesh2D, u: Floats, nodes: Ints, e_mpa: float) -> Floats:
     return e_mpa * np.array(out)
 
 
-def _graded(low: float, high: float, count: int, growth: float) -> Floats:
+def graded(low: float, high: float, count: int, growth: float) -> Floats:
     """2 count + 1 places from low to high whose steps grow by a factor over the whole."""
     t = np.linspace(0, 1, 2 * count + 1)
     return low + (high - low) * (np.power(growth, t) - 1) / (growth - 1) if growth != 1 else low + (high - low) * t
@@ -133,16 +133,16 @@ def shoulder_model(radius: float, narrow: float, wide: float, bending: bool, fin
     reach = radius * np.sqrt(max(1 - (1 - turn) ** 2, 0.0))
     x_neck = 2.5 * narrow
     angle = np.linspace(0, np.arcsin(reach / radius), 2 * fine * 2 + 1)
-    xs = np.concatenate([x_neck - _graded(0, x_neck, 20, 60.0)[::-1], x_neck + radius * np.sin(angle)[1:]])
+    xs = np.concatenate([x_neck - graded(0, x_neck, 20, 60.0)[::-1], x_neck + radius * np.sin(angle)[1:]])
     top = np.where(xs <= x_neck, d, d + radius - np.sqrt(np.maximum(radius**2 - np.maximum(xs - x_neck, 0) ** 2, 0)))
-    t = 1 - _graded(0, 1, fine, 30.0)[::-1]
+    t = 1 - graded(0, 1, fine, 30.0)[::-1]
     blocks = [block(np.repeat(xs[:, None], len(t), axis=1), top[:, None] * t[None, :])]
     edge_y = float(top[-1]) * t
     x_end = float(xs[-1])
-    far = _graded(x_end, x_end + 2.5 * wide, 20, 60.0)
+    far = graded(x_end, x_end + 2.5 * wide, 20, 60.0)
     ys = edge_y
     if big - edge_y[-1] > 1e-9:
-        ys = np.concatenate([edge_y, edge_y[-1] + _graded(0, big - edge_y[-1], 6, 8.0)[1:]])
+        ys = np.concatenate([edge_y, edge_y[-1] + graded(0, big - edge_y[-1], 6, 8.0)[1:]])
     blocks.append(block(np.repeat(far[:, None], len(ys), axis=1), np.repeat(ys[None, :], len(far), axis=0)))
     mesh = joined(blocks)
 
@@ -173,7 +173,7 @@ def hole_model(diameter: float, width: float, fine: int = 16) -> float:
     corner = np.arctan2(half, half)
     first = np.linspace(0, corner, 2 * fine + 1)
     second = np.linspace(corner, np.pi / 2, 2 * fine + 1)
-    t = _graded(0, 1, fine, 25.0)
+    t = graded(0, 1, fine, 25.0)
     blocks = []
     for angles, right in ((first, True), (second, False)):
         cos, sin = np.cos(angles), np.sin(angles)
@@ -188,7 +188,7 @@ def hole_model(diameter: float, width: float, fine: int = 16) -> float:
         grid = inner[None] * (1 - t)[:, None, None] + outer[None] * t[:, None, None]
         blocks.append(block(grid[..., 0], grid[..., 1]))
     y = half * np.tan(first)
-    far = _graded(half, long, 12, 6.0)
+    far = graded(half, long, 12, 6.0)
     blocks.append(block(np.repeat(far[:, None], len(y), axis=1), np.repeat(y[None, :], len(far), axis=0)))
     mesh = joined(blocks)
     left, base = np.flatnonzero(np.abs(mesh.nodes[:, 0]) < 1e-7), np.flatnonzero(np.abs(mesh.nodes[:, 1]) < 1e-7)

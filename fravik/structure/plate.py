@@ -2,13 +2,14 @@
 
 Every cell carries the share of it that is really there, so holes, hole grids, windows and corners count. Bending cells are the
 12-dof rectangle of Melosh (ACM), which converges on thin plates from one side; stretching cells are bilinear with
-incompatible modes. The plate is solved once for unit forces at its attachment points, floating on negligible springs.
-Dofs at a point: u, v, w, w,y, -w,x (so that the last two are turns about x and y).
+incompatible modes. The plate is solved once for unit loads on the bearing faces of its attachment points, floating on negligible
+springs. Dofs at a face: u, v, w, w,y, -w,x (so that the last two are turns about x and y), each the mean over the face as a rigid
+washer on it would have it.
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -19,14 +20,20 @@ from fravik.model.material import Corner, Filament
 from fravik.model.recipe import Facing, Recipe
 from fravik.printing.zones import Floats, ZoneField
 
+from .faults import StructureFault
 from .inserts import facing_inserts
 from .printed import CORE, SKIN, WALL, printed_material, zone_elastics
 from .rows import RowTables, row_tables, straight_line
 
-CELL_MM = 9.0
+CELL_MM = 5.0  # halving it moves the root's give by under 3 % (docs/joints.md)
 LEAST_COVER = 0.06
-FLOAT = 1e-8
+BONDED_EDGE = 0.4  # a bonded block's rim gives: it counts as so many plate thicknesses smaller all round
+FLOAT = 1e-10
 PER_CELL = 3
+BONDED_STIFFER = 1e3
+# places over a round face, in radii, that stand for an even pressure on it
+_RING = [(0.0, 0.0)] + [(r * float(np.cos(a)), r * float(np.sin(a))) for r, n in ((0.5, 6), (0.87, 10)) for a in np.arange(n) * 2 * np.pi / n]
+FACE = np.array(_RING)
 
 
 @dataclass(frozen=True)
@@ -42,11 +49,13 @@ class PlateSection:
 
 @dataclass(frozen=True)
 class PlateGrid:
-    """Cells of a plate: edges x (nx+1), y (ny+1) and the share of each cell that is there (nx, ny)."""
+    """Cells of a plate: edges x (nx+1), y (ny+1), the share of each cell that is there (nx, ny), and how much stiffer what is bonded
+    onto it makes each (nx, ny)."""
 
     x_mm: Floats
     y_mm: Floats
     cover: Floats
+    stiffer: Floats | float = 1.0
 
     @property
     def cell_mm(self) -> tuple[float, float]:
@@ -135,26 +144,34 @@ def _solid_width(tables: RowTables) -> Floats:
     return np.asarray(tables.zone_sums["a"].sum(axis=0) / np.maximum(box[3] - box[2], 1e-9))
 
 
+def _powers(x: Floats, y: Floats) -> tuple[Floats, Floats, Floats]:
+    """The cell's polynomial and its slopes by y and by x at places (n,), each (n, 12)."""
+    one, nil = np.ones_like(x), np.zeros_like(x)
+    w = [one, x, y, x * x, x * y, y * y, x**3, x * x * y, x * y * y, y**3, x**3 * y, x * y**3]
+    wx = [nil, one, nil, 2 * x, y, nil, 3 * x * x, 2 * x * y, y * y, nil, 3 * x * x * y, y**3]
+    wy = [nil, nil, one, nil, x, 2 * y, nil, x * x, 2 * x * y, 3 * y * y, x**3, 3 * x * y * y]
+    return np.stack(w, axis=-1), np.stack(wy, axis=-1), np.stack(wx, axis=-1)
+
+
+@lru_cache(maxsize=32)
+def _polynomials(a: float, b: float) -> Floats:
+    """(12, 12) from a cell's nodal dofs to the coefficients of its polynomial, about its middle."""
+    w, wy, wx = _powers(np.array([-1.0, 1.0, 1.0, -1.0]) * a / 2, np.array([-1.0, -1.0, 1.0, 1.0]) * b / 2)
+    return np.asarray(np.linalg.inv(np.stack([w, wy, -wx], axis=1).reshape(12, 12)), dtype=np.float64)
+
+
+def _bending_functions(a: float, b: float, at: Floats) -> Floats:
+    """Values (n, 12) of a cell's functions at places (n, 2) from its middle."""
+    return np.asarray(_powers(at[:, 0], at[:, 1])[0] @ _polynomials(a, b), dtype=np.float64)
+
+
 @lru_cache(maxsize=32)
 def _bending_cell(a: float, b: float) -> tuple[Floats, Floats]:
     """Three (12, 12) stiffnesses of an a x b cell for unit Dxx, Dyy, Dxy, Dtwist, stacked (4, 12, 12); and curvature (3, 12) at its middle.
 
     Node order (0,0) (a,0) (a,b) (0,b); dofs w, w,y, -w,x. Curvatures -w,xx, -w,yy, -2 w,xy.
     """
-    x, y = np.array([-1, 1, 1, -1]) * a / 2, np.array([-1, -1, 1, 1]) * b / 2
-
-    def rows(x: Floats | float, y: Floats | float) -> tuple[list[Floats | float], ...]:
-        one, nil = 1.0 + 0 * x, 0.0 * x
-        w = [one, x, y, x * x, x * y, y * y, x**3, x * x * y, x * y * y, y**3, x**3 * y, x * y**3]
-        wx = [nil, one, nil, 2 * x, y, nil, 3 * x * x, 2 * x * y, y * y, nil, 3 * x * x * y, y**3]
-        wy = [nil, nil, one, nil, x, 2 * y, nil, x * x, 2 * x * y, 3 * y * y, x**3, 3 * x * y * y]
-        return w, wy, wx
-
-    c = np.zeros((12, 12))
-    for i in range(4):
-        w, wy, wx = rows(float(x[i]), float(y[i]))
-        c[3 * i], c[3 * i + 1], c[3 * i + 2] = w, wy, [-v for v in wx]
-    back = np.linalg.inv(c)
+    back = _polynomials(a, b)
 
     def curvature(x: float, y: float) -> Floats:
         return np.array([
@@ -237,20 +254,77 @@ class PlateAnswer:
 _CORNERS = ((0, 0), (1, 0), (1, 1), (0, 1))
 
 
-def _weights(grid: PlateGrid, points: Floats) -> tuple[NDArray[np.int64], Floats]:
-    """Cell (P, 2) and bilinear weights (P, 4) of its corners around each point; a point off the plate goes to the nearest live cell."""
+def bonded_under(grid: PlateGrid, outlines: tuple[Floats, ...], thickness_mm: float) -> PlateGrid:
+    """The plate with stiff blocks bonded onto it; each outline (4, 2) is a rectangle's corners in order, counter-clockwise.
+
+    The rim's give is calibrated on solid models (``tools/solids``, docs/joints.md).
+    """
+    n = 5
+    rim = BONDED_EDGE * thickness_mm
     a, b = grid.cell_mm
-    live = np.argwhere(grid.cover > 0)
-    mid = np.stack([(grid.x_mm[live[:, 0]] + a / 2), (grid.y_mm[live[:, 1]] + b / 2)], axis=1)
-    away = np.abs(mid - points[:, None, :]) / np.array([a, b])
-    cells = live[np.argmin(away.max(axis=2), axis=1)]
-    s = np.clip((points[:, 0] - grid.x_mm[cells[:, 0]]) / a, 0, 1)
-    t = np.clip((points[:, 1] - grid.y_mm[cells[:, 1]]) / b, 0, 1)
-    return cells, np.stack([(1 - s) * (1 - t), s * (1 - t), s * t, (1 - s) * t], axis=1)
+    spot = (np.arange(n) + 0.5) / n
+    x = (grid.x_mm[:-1, None] + a * spot).ravel()
+    y = (grid.y_mm[:-1, None] + b * spot).ravel()
+    inside = np.zeros((len(x), len(y)), dtype=bool)
+    for corners in outlines:
+        here = np.ones_like(inside)
+        for i in range(4):
+            p, q = corners[i], corners[(i + 1) % 4]
+            here &= (q[0] - p[0]) * (y[None, :] - p[1]) - (q[1] - p[1]) * (x[:, None] - p[0]) >= rim * float(np.hypot(*(q - p)))
+        inside |= here
+    share = inside.reshape(len(x) // n, n, len(y) // n, n).mean(axis=(1, 3))
+    return replace(grid, stiffer=1.0 / (1.0 - share + share / BONDED_STIFFER))
+
+
+def _cell_at(grid: PlateGrid, points: Floats) -> tuple[NDArray[np.int64], Floats]:
+    """Cell (P, 2) round each point and the point's place in it (P, 2), 0 to 1; a point off the plate goes to the nearest live cell."""
+    a, b = grid.cell_mm
+    there = grid.cover > 0
+    i = np.clip(((points[:, 0] - grid.x_mm[0]) // a).astype(np.int64), 0, len(grid.x_mm) - 2)
+    j = np.clip(((points[:, 1] - grid.y_mm[0]) // b).astype(np.int64), 0, len(grid.y_mm) - 2)
+    cells = np.stack([i, j], axis=1)
+    lost = np.flatnonzero(~there[i, j])
+    if len(lost):
+        live = np.argwhere(there)
+        mid = np.stack([(grid.x_mm[live[:, 0]] + a / 2), (grid.y_mm[live[:, 1]] + b / 2)], axis=1)
+        away = np.abs(mid - points[lost][:, None, :]) / np.array([a, b])
+        cells[lost] = live[np.argmin(away.max(axis=2), axis=1)]
+    low = np.stack([grid.x_mm[cells[:, 0]], grid.y_mm[cells[:, 1]]], axis=1)
+    return cells, np.clip((points - low) / np.array([a, b]), 0.0, 1.0)
+
+
+def _face_loads(grid: PlateGrid, points: Floats, radii_mm: Floats, slots: NDArray[np.int64]) -> tuple[Floats, Floats]:
+    """Nodal loads of unit forces and moments on round faces: out of the plate (nx+1, ny+1, 3, slots) and in it (nx+1, ny+1, 2, slots).
+
+    A moment presses on one half of its face and pulls on the other, in proportion to the distance from its middle. Consistent with the
+    cells' own functions.
+    """
+    nx, ny, n = len(grid.x_mm), len(grid.y_mm), len(slots)
+    point, dof = slots // 5, slots % 5
+    radius = np.maximum(radii_mm[point], 0.3)
+    second = float((FACE[:, 0] ** 2).mean())
+    a, b = grid.cell_mm
+    cells, place = _cell_at(grid, (points[point] + radius[:, None] * FACE[:, None, :]).reshape(-1, 2))
+    cells, place = cells.reshape(len(FACE), n, 2), place.reshape(len(FACE), n, 2)
+    node = ((cells[..., None, 0] + np.array(_CORNERS)[:, 0]) * ny + cells[..., None, 1] + np.array(_CORNERS)[:, 1]) * n + np.arange(n)[:, None]
+    lever = np.stack([np.ones((len(FACE), n)), FACE[:, 1:] / (second * radius), -FACE[:, :1] / (second * radius)]) / len(FACE)
+    up, flat = np.flatnonzero(dof >= 2), np.flatnonzero(dof < 2)
+    pushes = _bending_functions(a, b, ((place[:, up] - 0.5) * np.array([a, b])).reshape(-1, 2)).reshape(len(FACE), len(up), 4, 3)
+    pushes = pushes * lever[dof[up] - 2, :, up].T[..., None, None]
+    at = node[:, up]
+    bending = np.stack([np.bincount(at.ravel(), pushes[..., d].ravel(), nx * ny * n) for d in range(3)])
+    s, t = place[:, flat, 0], place[:, flat, 1]
+    corner = np.stack([(1 - s) * (1 - t), s * (1 - t), s * t, (1 - s) * t], axis=2) / len(FACE)
+    at = node[:, flat]
+    along = [np.bincount(at.ravel(), (corner * (dof[flat] == d)[:, None]).ravel(), nx * ny * n) for d in range(2)]
+    return (bending.reshape(3, nx, ny, n).transpose(1, 2, 0, 3), np.stack(along).reshape(2, nx, ny, n).transpose(1, 2, 0, 3))
 
 
 def _blocks(cover: Floats, k: Floats, per_node: int) -> tuple[Floats, Floats]:
-    """Cells' stiffnesses summed by columns of nodes: on the diagonal (nx + 1, m, m), and from each column to the next (nx, m, m)."""
+    """Cells' stiffnesses summed by columns of nodes: on the diagonal (nx + 1, m, m), and from each column to the next (nx, m, m).
+
+    Three springs hold the plate as three pegs would: loads in balance put no force on them.
+    """
     nx, ny = cover.shape
     own, link = np.zeros((nx + 1, ny + 1, per_node, ny + 1, per_node)), np.zeros((nx, ny + 1, per_node, ny + 1, per_node))
     row = np.arange(ny)
@@ -264,8 +338,44 @@ def _blocks(cover: Floats, k: Floats, per_node: int) -> tuple[Floats, Floats]:
     m = (ny + 1) * per_node
     own, link = own.reshape(nx + 1, m, m), link.reshape(nx, m, m)
     diagonal = own.reshape(nx + 1, -1)[:, :: m + 1]
-    diagonal[...] = np.where(diagonal > 0, diagonal * (1 + FLOAT), 1.0)  # nodes that no cell touches stay where they are
+    stiff = float(np.diag(k).max())
+    # nodes that no cell touches stay where they are; what hangs loose floats on next to nothing
+    diagonal[...] = np.where(diagonal > 0, diagonal + FLOAT * stiff, 1.0)
+    for node, dof in _pegs(cover, per_node):
+        diagonal[node[0], node[1] * per_node + dof] += stiff
     return own, link
+
+
+def _pegs(cover: Floats, per_node: int) -> list[tuple[tuple[int, int], int]]:
+    """Node and dof of three springs that hold a plate without straining it."""
+    live = np.argwhere(cover > 0)
+    first, last = live[0], live[-1] + 1
+    away = live[np.argmax(np.abs(np.cross(np.append(last - first, 0), np.c_[live - first, np.zeros(len(live))])[:, 2]))]
+    far = away + (np.cross(np.append(last - first, 0), np.append(away - first, 0))[2] > 0) * np.array([0, 1])
+    nodes = [(int(n[0]), int(n[1])) for n in (first, last, far)]
+    if per_node == 3:
+        return [(n, 0) for n in nodes]
+    # the third in-plane spring acts across the line of the first two
+    return [(nodes[0], 0), (nodes[0], 1), (nodes[1], 1 if abs(last - first)[0] >= abs(last - first)[1] else 0)]
+
+
+def _rigid(points: Floats, slots: NDArray[np.int64]) -> Floats:
+    """Rigid motions of a plate at its used dofs, (slots, 6)."""
+    x, y = points[slots // 5].T
+    one, nil = np.ones(len(slots)), np.zeros(len(slots))
+    rows = np.array([[one, nil, nil, nil, nil, -y], [nil, one, nil, nil, nil, x], [nil, nil, one, y, -x, nil],
+                     [nil, nil, nil, one, nil, nil], [nil, nil, nil, nil, one, nil]])  # fmt: skip
+    return np.asarray(rows[slots % 5, :, np.arange(len(slots))], dtype=np.float64)
+
+
+def _floating(compliance: Floats, rigid: Floats) -> Floats:
+    """Stiffness of the free plate from its compliance on three pegs: rigid motions are taken out exactly."""
+    held = np.asarray(np.linalg.inv(compliance), dtype=np.float64)
+    moved = held @ rigid
+    used = np.abs(rigid).max(axis=0) > 0
+    core = np.linalg.solve((rigid.T @ moved)[np.ix_(used, used)], moved[:, used].T)
+    out = held - moved[:, used] @ core
+    return np.asarray((out + out.T) / 2, dtype=np.float64)
 
 
 def _solve_blocks(own: Floats, link: Floats, load: Floats) -> Floats:
@@ -280,7 +390,7 @@ def _solve_blocks(own: Floats, link: Floats, load: Floats) -> Floats:
             diagonal, right = diagonal - over[-1].T @ over[-1], right - over[-1].T @ x[i - 1]
         lower, info = dpotrf(diagonal, lower=1)
         if info:
-            raise np.linalg.LinAlgError("the plate's stiffness is not positive definite")
+            raise StructureFault("plate.loose", "The plate hangs together by nothing: make its windows and holes smaller.")
         both = dtrtrs(lower, right if i == n - 1 else np.hstack([link[i], right]), lower=1)[0]
         factors.append(lower)
         if i < n - 1:
@@ -292,28 +402,29 @@ def _solve_blocks(own: Floats, link: Floats, load: Floats) -> Floats:
     return x
 
 
-def solve_plate(grid: PlateGrid, section: PlateSection, points: Floats, slots: NDArray[np.int64] | None = None) -> PlateAnswer:
-    """Unit answers of a plate at points (P, 2); ``slots`` are the dofs (of 5 P) that anything holds on to, by default all."""
+def solve_plate(
+    grid: PlateGrid, section: PlateSection, points: Floats, slots: NDArray[np.int64] | None = None, radii_mm: Floats | float = 0.0
+) -> PlateAnswer:
+    """Unit answers of a plate at points (P, 2) with bearing faces of some radii (P,); ``slots`` are the dofs (of 5 P) that anything
+    holds on to, by default all. Raises StructureFault when the plate hangs together by nothing."""
     a, b = grid.cell_mm
     nx, ny = grid.cover.shape
     slots = np.arange(5 * len(points)) if slots is None else slots
-    cells, weights = _weights(grid, points)
     parts, _ = _bending_cell(a, b)
     kb = np.asarray(sum(d * p for d, p in zip(section.d_nmm, parts, strict=True)))
     ks, _ = _stretch_cell(a, b, section.a_n_mm)
+    loads = _face_loads(grid, points, np.broadcast_to(radii_mm, len(points)), slots)
     compliance = np.zeros((len(slots), len(slots)))
     answers, taken = [], []
-    for k, per_node, dofs in ((kb, 3, (2, 3, 4)), (ks, 2, (0, 1))):
-        mine = np.flatnonzero(np.isin(slots % 5, dofs))
-        load = np.zeros((nx + 1, ny + 1, per_node, len(mine)))
-        point, dof = slots[mine] // 5, np.searchsorted(dofs, slots[mine] % 5)
-        for w, (ci, cj) in zip(weights[point].T, _CORNERS, strict=True):
-            load[cells[point, 0] + ci, cells[point, 1] + cj, dof, np.arange(len(mine))] = w
-        flat = load.reshape(nx + 1, (ny + 1) * per_node, len(mine))
-        u = _solve_blocks(*_blocks(grid.cover, k, per_node), flat) if len(mine) else flat
-        compliance[np.ix_(mine, mine)] = np.tensordot(flat, u, axes=((0, 1), (0, 1)))
+    for k, per_node, every, mine in (
+        (kb, 3, loads[0], np.flatnonzero(slots % 5 >= 2)), (ks, 2, loads[1], np.flatnonzero(slots % 5 < 2))
+    ):  # fmt: skip
+        load = np.ascontiguousarray(every[..., mine])
+        rows = load.reshape(nx + 1, (ny + 1) * per_node, len(mine))
+        u = _solve_blocks(*_blocks(grid.cover * grid.stiffer, k, per_node), rows) if len(mine) else rows
+        compliance[np.ix_(mine, mine)] = np.tensordot(rows, u, axes=((0, 1), (0, 1)))
         answers.append(u.reshape(load.shape))
         taken.append(slots[mine])
     compliance = (compliance + compliance.T) / 2
-    stiffness = np.asarray(np.linalg.inv(compliance), dtype=np.float64)
+    stiffness = _floating(compliance, _rigid(points, slots))
     return PlateAnswer(grid, section, slots, compliance, stiffness, answers[0], answers[1], taken[0], taken[1])

@@ -18,7 +18,7 @@ from fravik.printing.zones import Floats
 from .orthotropy import stress_turn
 from .plate import PlateAnswer
 from .printed import CORE, SKIN, WALL, printed_material, zone_elastics
-from .raisers import OUT_OF_PLANE_SHARE, hole_tension, notched
+from .raisers import flatwise_share, hole_tension, notched
 from .reserves import CAP, CROSS, CRUSH, KINDS, ROAD, SLIDE, SPLIT, CaseReserves, governing
 
 WHOLE = 0.985
@@ -73,7 +73,8 @@ def _indices(answer: PlateAnswer, f: Filament, recipe: Recipe, forces: dict[str,
     bend, pull = answer.strains(np.stack([forces[n] for n in names], axis=1))
     m = printed_material(f, recipe, "typical")
     s, cover = m.strengths, answer.grid.cover
-    hole = notched(1 + OUT_OF_PLANE_SHARE * 2 * (hole_tension(*TYPICAL_HOLE) - 1), f.notch_sensitivity)
+    kt = 1 + flatwise_share(TYPICAL_HOLE[0], answer.section.thickness_mm) * (hole_tension(*TYPICAL_HOLE) - 1)
+    hole = notched(kt, f.notch_sensitivity)
     factor = np.where((cover > 0) & (cover < WHOLE), hole, 1.0)[None, ..., None]
     half = answer.section.thickness_mm / 2
     zone = SKIN if answer.section.skin_share > 0.02 else WALL

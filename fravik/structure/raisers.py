@@ -1,8 +1,9 @@
 """Stress raisers: shoulder fillets, holes, slots and bent bars, to be scaled by the filament's notch sensitivity.
 
 Shoulder fillets in a flat bar: a table of fine plane-stress models (``tools/notch_table.py``), which agrees with the published fits
-within 5 % where these are reliable and goes on to sharper corners, where they fall short. Hole in a finite strip: Heywood. Out of
-plane, a thin plate's hole carries (5 + 3v)/(3 + v) against 3 in tension; shoulders are scaled by the same share.
+within 5 % where these are reliable and goes on to sharper corners, where they fall short. Bent flatwise, a shoulder's factor depends on
+its radius over the bar's thickness: a table of solid models (``tools/flatwise_table.py``). Hole in a finite strip: Heywood in tension, and
+out of plane the fit of Reissner's plates in Pilkey and Pilkey (Peterson's Stress Concentration Factors), 1.79 when thin to 3 when thick.
 """
 
 from __future__ import annotations
@@ -12,10 +13,9 @@ from bisect import bisect_left
 from functools import cache
 
 import numpy as np
+from numpy.typing import NDArray
 
-from fravik.library import notch_table
-
-OUT_OF_PLANE_SHARE = ((5 + 3 * 0.36) / (3 + 0.36) - 1) / 2
+from fravik.library import flatwise_table, notch_table
 
 
 @cache
@@ -49,9 +49,38 @@ def shoulder_tension(radius_mm: float, narrow_mm: float, wide_mm: float) -> floa
     return _shoulder("tension", radius_mm, narrow_mm, wide_mm)
 
 
-def shoulder_out_of_plane(radius_mm: float, narrow_mm: float, wide_mm: float) -> float:
-    """Kt of the same step when the bar bends out of its plane: the tension factor's excess, scaled."""
-    return 1.0 + OUT_OF_PLANE_SHARE * (shoulder_tension(radius_mm, narrow_mm, wide_mm) - 1.0)
+@cache
+def _flatwise() -> tuple[list[list[float]], NDArray[np.float64]]:
+    """The table in logarithms: its axes (radius over narrow, radius over thickness, step) and excess over 1."""
+    t = flatwise_table()
+    axes = [np.log(t["radius"]).tolist(), np.log(t["thick"]).tolist(), np.log(t["wide"] - 1.0).tolist()]
+    return axes, np.log(t["factor"] - 1.0)
+
+
+def shoulder_flatwise(radius_mm: float, narrow_mm: float, wide_mm: float, thick_mm: float) -> float:
+    """Kt of a stepped bar bent out of its plane, on the narrow bar's nominal stress; ``thick_mm`` is the way it bends.
+
+    Between the table's places the excess over 1 is interpolated by its logarithm; beyond them it goes on along its last slope, but
+    beside a step wider than the table's it stays.
+    """
+    step = (wide_mm - narrow_mm) / max(narrow_mm, 1e-9)
+    if step <= 1e-6 or narrow_mm <= 0:
+        return 1.0
+    axes, excess = _flatwise()
+    radius = max(radius_mm, 1e-4)
+    at = (math.log(radius / narrow_mm), math.log(radius / max(thick_mm, 1e-6)), min(math.log(step), axes[2][-1]))
+    values = excess
+    for table, x in zip(axes, at, strict=True):
+        i = min(max(bisect_left(table, x) - 1, 0), len(table) - 2)
+        u = (x - table[i]) / (table[i + 1] - table[i])
+        values = values[i] * (1 - u) + values[i + 1] * u
+    return 1.0 + math.exp(min(float(values), 4.0))
+
+
+def flatwise_share(diameter_mm: float, thick_mm: float) -> float:
+    """Excess of a round hole's factor in a plate bent out of its plane over that in tension, by diameter over thickness."""
+    x = max(diameter_mm, 0.0) / max(thick_mm, 1e-6)
+    return (0.79 + 0.25 / (0.39 + x) + 0.81 / (1 + x * x) - 0.26 / (1 + x**3)) / 2.0
 
 
 def hole_tension(diameter_mm: float, width_mm: float) -> float:

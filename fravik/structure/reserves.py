@@ -65,16 +65,17 @@ class StressBasis:
     pull: Floats
     up: Floats
     side: Floats
+    layer: Floats
     buckling_mpa: tuple[float, float]
     wall_mm: float
 
 
-def _factors(arc_mm: Floats, raisers: tuple[Raiser, ...]) -> tuple[Floats, Floats, Floats]:
-    out = np.ones((3, len(arc_mm) - 1))
+def _factors(arc_mm: Floats, raisers: tuple[Raiser, ...]) -> tuple[Floats, Floats, Floats, Floats]:
+    out = np.ones((4, len(arc_mm) - 1))
     for r in raisers:
-        factor = np.array([[r.pull], [r.up], [r.side]])
+        factor = np.array([[r.pull], [r.up], [r.side], [r.layer]])
         np.maximum(out, factor, out=out, where=r.over(arc_mm))
-    return out[0], out[1], out[2]
+    return out[0], out[1], out[2], out[3]
 
 
 def member_raisers(member: Member, answer: MemberAnswer) -> tuple[Raiser, ...]:
@@ -92,7 +93,7 @@ def stress_basis(
 ) -> StressBasis:  # fmt: skip
     """Prepare stress recovery once for all cases; another corner's basis (``like``) lends its raisers."""
     raisers = member_raisers(member, answer) if like is None else like.raisers
-    factors = _factors(member.path.arc_mm, raisers) if like is None else (like.pull, like.up, like.side)
+    factors = _factors(member.path.arc_mm, raisers) if like is None else (like.pull, like.up, like.side, like.layer)
     walls = recipe.walls * recipe.line_width_mm
     return StressBasis(
         member, basis, answer, root_joint(member.shape, joint), f, recipe, raisers,
@@ -126,7 +127,7 @@ def limits_of(basis: StressBasis) -> Limits:
     n, m = len(basis.member.stations_mm), basis.answer.material
     st, one = m.strengths, np.ones(len(basis.member.stations_mm))
     return Limits(
-        st.road_mpa * one, st.cross_mpa * one, st.layer_mpa * one, st.plane_shear_mpa * one, st.layer_shear_mpa * one,
+        st.road_mpa * one, st.cross_mpa * one, st.layer_mpa / basis.layer, st.plane_shear_mpa * one, st.layer_shear_mpa / basis.layer,
         np.array(st.core_mpa)[:, None] * one, np.array(basis.buckling_mpa)[:, None] * one,
         np.broadcast_to(m.to_zone, (3, n, 6, 3)), np.broadcast_to(m.to_ply, (n, *m.to_ply.shape)),
     )  # fmt: skip
@@ -190,7 +191,7 @@ def stress_field(basis: StressBasis) -> StressField:
     e, g_v, g_r = (np.broadcast_to(x, (3, n)) for x in (m.e_mpa, m.g_v_mpa, m.g_r_mpa))
     scale = np.full(n, section.shear_scale_mpa / m.shear_scale_mpa)
     return StressField(
-        basis.basis.points, s, e, g_v, g_r, scale, member.tables.beta_rad, section.local_v, section.local_r,
+        basis.basis.points, s, e, g_v, g_r, scale, member.tables.beta_rad, section.answer.local_v, section.answer.local_r,
         basis.pull, basis.up, basis.side,
     )  # fmt: skip
 

@@ -12,6 +12,7 @@ from fravik.printing.zones import Floats
 from .inserts import Insert
 from .paint import Painted, paint
 from .printed import PrintedMaterial
+from .rails import Divided, divided_sections
 from .rows import RowTables
 from .sectionfe import Grids, SectionFE, solve_sections
 
@@ -23,6 +24,7 @@ class SectionLine:
     """Section constants along a part; every array has shape (stations,). Units N, mm, tonne.
 
     ``c`` is the stiffness-weighted middle, ``s`` the shear centre. ``ei_cross`` couples bending up and sideways.
+    ``give_`` is how much more a run of sections in pieces bends than they do by themselves; stress follows the sections alone.
     """
 
     stations_mm: Floats
@@ -40,6 +42,8 @@ class SectionLine:
     mass_per_mm_t: Floats
     polar_t_mm: Floats
     core_share: Floats
+    give_up: Floats
+    give_side: Floats
 
     @property
     def principal_rad(self) -> Floats:
@@ -63,11 +67,7 @@ class SectionBasis:
     stretch_v: Floats
     stretch_r: Floats
     ease: Floats
-    gj_nmm2: Floats
-    flex_v: Floats
-    flex_r: Floats
-    local_v: Floats
-    local_r: Floats
+    answer: Divided
 
 
 def moduli(painted: Painted, material: PrintedMaterial, inserts: tuple[Insert, ...]) -> Grids:
@@ -82,7 +82,7 @@ def moduli(painted: Painted, material: PrintedMaterial, inserts: tuple[Insert, .
 
 
 def section_basis(tables: RowTables, material: PrintedMaterial, inserts: tuple[Insert, ...]) -> SectionBasis:
-    """Paint and solve the sections. Rails beside a pocket bend between its ends, which softens shear and stiffens twist."""
+    """Paint and solve the sections. Runs of sections in pieces are put right by ``rails``."""
     size = _sizes(tables, material)
     picks, of = _representatives(tables, size, inserts)
     some = tables.take(picks)
@@ -94,21 +94,9 @@ def section_basis(tables: RowTables, material: PrintedMaterial, inserts: tuple[I
     gj, flex_v, flex_r = fe.gj_nmm2[of] * ratio["twist"], fe.flex_v[of] / ratio["shear"], fe.flex_r[of] / ratio["shear"]
     # shear strain is twist times a thickness, or force over area
     ease = np.stack([np.minimum(ratio["v"], ratio["r"]) / ratio["twist"], 1 / ratio["shear"], 1 / ratio["shear"]])
-    n = len(tables.stations_mm)
-    local_v, local_r = np.zeros(n), np.zeros(n)
-    if (fe.pieces > 1).any():
-        long, lever = _run_lengths(tables.stations_mm, (fe.pieces > 1)[of])
-        own_v, own_r, apart = fe.own_v_nmm2[of], fe.own_r_nmm2[of], fe.apart_nmm4[of]
-        whole_v, whole_r = (x[of] for x in _whole_bending(grids))
-        soft_v, soft_r = (
-            np.where(long > 0, 1 - np.minimum(own / np.maximum(whole, 1e-9), 1.0), 0.0) / np.maximum(own, 1e-9)
-            for own, whole in ((own_v, whole_v), (own_r, whole_r))
-        )
-        flex_v, flex_r = flex_v + long**2 / 12 * soft_v, flex_r + long**2 / 12 * soft_r
-        gj = gj + np.where(long > 0, 12 * apart / np.maximum(long, 1.0) ** 2, 0.0)
-        local_v, local_r = lever * soft_v, lever * soft_r
+    cut = divided_sections(tables.stations_mm, grids, fe, of, gj, flex_v, flex_r)
     return SectionBasis(
-        painted, grids, fe, material.shear_scale_mpa, of, ratio["v"], ratio["r"], ease, gj, flex_v, flex_r, local_v, local_r
+        painted, grids, fe, material.shear_scale_mpa, of, ratio["v"], ratio["r"], ease, cut
     )  # fmt: skip
 
 
@@ -165,36 +153,6 @@ def material_at(m: PrintedMaterial, index: NDArray[np.int64]) -> PrintedMaterial
     return replace(m, e_mpa=m.e_mpa[:, index], g_v_mpa=m.g_v_mpa[:, index], g_r_mpa=m.g_r_mpa[:, index], to_zone=m.to_zone[:, index])
 
 
-def _whole_bending(g: Grids) -> tuple[Floats, Floats]:
-    a, b = np.diff(g.v_mm, axis=1)[:, None, :], np.diff(g.r_mm, axis=1)[:, :, None]
-    v, r = (g.v_mm[:, 1:] + g.v_mm[:, :-1])[:, None, :] / 2, (g.r_mm[:, 1:] + g.r_mm[:, :-1])[:, :, None] / 2
-    ea = g.e_mpa * a * b
-    whole = np.maximum(ea.sum(axis=(1, 2)), 1e-9)
-    cv, cr = (ea * v).sum(axis=(1, 2)) / whole, (ea * r).sum(axis=(1, 2)) / whole
-    along_v = (ea * ((v - cv[:, None, None]) ** 2 + a * a / 12)).sum(axis=(1, 2))
-    along_r = (ea * ((r - cr[:, None, None]) ** 2 + b * b / 12)).sum(axis=(1, 2))
-    return along_v, along_r
-
-
-def _run_lengths(stations: Floats, inside: NDArray[np.bool_]) -> tuple[Floats, Floats]:
-    """For stations in a run of divided sections: the run's length and the distance from its middle; else 0."""
-    length, lever = np.zeros(len(stations)), np.zeros(len(stations))
-    i = 0
-    while i < len(stations):
-        if not inside[i]:
-            i += 1
-            continue
-        j = i
-        while j + 1 < len(stations) and inside[j + 1]:
-            j += 1
-        low = (stations[i - 1] + stations[i]) / 2 if i > 0 else stations[i]
-        high = (stations[j] + stations[j + 1]) / 2 if j + 1 < len(stations) else stations[j]
-        length[i : j + 1] = max(high - low, 1.0)
-        lever[i : j + 1] = stations[i : j + 1] - (low + high) / 2
-        i = j + 1
-    return length, lever
-
-
 def section_line(
     tables: RowTables, material: PrintedMaterial, density_t_mm3: float, inserts: tuple[Insert, ...], basis: SectionBasis
 ) -> SectionLine:
@@ -219,13 +177,15 @@ def section_line(
     y_c, z_c = ey / safe, ez / safe
     fe, scale = basis.fe, material.shear_scale_mpa / basis.shear_scale_mpa
     c, s = np.cos(tables.beta_rad), np.sin(tables.beta_rad)
-    flex_side, flex_up = c * c * basis.flex_v + s * s * basis.flex_r, s * s * basis.flex_v + c * c * basis.flex_r
+    cut = basis.answer
+    flex_side, flex_up = c * c * cut.flex_v + s * s * cut.flex_r, s * s * cut.flex_v + c * c * cut.flex_r
+    give_side, give_up = c * c * cut.give_v + s * s * cut.give_r, s * s * cut.give_v + c * c * cut.give_r
     off_v, off_r = fe.centre_v_mm - fe.middle_v_mm, fe.centre_r_mm - fe.middle_r_mm
     off_v, off_r = off_v[basis.of] * basis.stretch_v, off_r[basis.of] * basis.stretch_r
     ei_up, ei_side = ezz - ea * z_c**2, eyy - ea * y_c**2
     return SectionLine(
-        tables.stations_mm, ea, ei_up, ei_side, eyz - ea * y_c * z_c, basis.gj_nmm2 * scale,
+        tables.stations_mm, ea, ei_up, ei_side, eyz - ea * y_c * z_c, cut.gj_nmm2 * scale,
         scale / np.maximum(flex_up, 1e-12), scale / np.maximum(flex_side, 1e-12), y_c, z_c,
         y_c + c * off_v - s * off_r, z_c + s * off_v + c * off_r,
-        m, myy + mzz - (my**2 + mz**2) / np.maximum(m, 1e-30), core_part / np.maximum(ezz, 1e-9),
+        m, myy + mzz - (my**2 + mz**2) / np.maximum(m, 1e-30), core_part / np.maximum(ezz, 1e-9), give_up, give_side,
     )  # fmt: skip

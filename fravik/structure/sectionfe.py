@@ -15,6 +15,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.linalg.lapack import dpbsv
 
+from .faults import StructureFault
+
 Floats = NDArray[np.float64]
 
 _KV = np.array([[2, -2, -1, 1], [-2, 2, 1, -1], [-1, 1, 2, -2], [1, -1, -2, 2]]) / 6.0
@@ -79,7 +81,7 @@ def _pieces(solid: NDArray[np.bool_]) -> NDArray[np.int64]:
 
 
 def solve_sections(g: Grids) -> SectionFE:
-    """Torsion and shear of every section."""
+    """Torsion and shear of every section. Raises StructureFault for one that cannot be solved."""
     n, rows, cols = g.e_mpa.shape
     high, count = rows + 1, (rows + 1) * (cols + 1)
     a, b = np.diff(g.v_mm, axis=1)[:, None, :], np.diff(g.r_mm, axis=1)[:, :, None]
@@ -103,7 +105,9 @@ def solve_sections(g: Grids) -> SectionFE:
     for s in range(n):
         ab[s, high + 1] += 1e-9 * ab[s, high + 1].max()
         _, x, info = dpbsv(ab[s], load[s].T, lower=0)
-        warp[s] = x.T if info == 0 else 0.0
+        if info:
+            raise StructureFault("section.unsolved", f"Section {s + 1} of {n} cannot be solved: it is held together by next to nothing.")
+        warp[s] = x.T
     still = np.where(solid, g.gv_mpa * area * (r * r + b * b / 12) + g.gr_mpa * area * (v * v + a * a / 12), 0.0).sum(axis=(1, 2))
     gj = still - (warp[:, 0] * load[:, 0]).sum(axis=1)
     flex_v, flex_r = (warp[:, 1] * load[:, 1]).sum(axis=1), (warp[:, 2] * load[:, 2]).sum(axis=1)

@@ -7,13 +7,15 @@ from scipy.linalg.lapack import dposv
 
 from fravik.printing.zones import Floats
 
+from .faults import StructureFault
+
 
 def solve_positive(k: Floats, loads: Floats) -> Floats:
     """Solution of k u = loads for a symmetric positive-definite k (n, n) and loads (n, cases).
 
-    Raises LinAlgError when something that bears load is not held.
+    Raises StructureFault when something that bears load is not held, or is held by so little that digits run out.
     """
     _, u, info = dposv(k, loads)
     if info:
-        raise np.linalg.LinAlgError("the stiffness is not positive definite: something is not held")
+        raise StructureFault("solve.loose", "Something that bears load is not held: look for a joint or a section of next to nothing.")
     return np.asarray(u, dtype=np.float64)

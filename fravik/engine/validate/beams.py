@@ -96,7 +96,7 @@ def _ring() -> list[Check]:
     up = np.broadcast_to([0.0, 0.0, 1.0], tangent.shape)
     one, nil = np.ones(n), np.zeros(n)
     i, a = b * h**3 / 12, b * h
-    s = SectionLine(one, e * a * one, e * i * one, e * i * one, nil, e * i * one, 1e9 * one, 1e9 * one, nil, nil, nil, nil, nil, nil, nil)
+    s = SectionLine(one, e * a * one, e * i * one, e * i * one, nil, e * i * one, 1e9 * one, 1e9 * one, nil, nil, nil, nil, nil, nil, nil, one, one)
     chain = assemble_chain(Chain(nodes, np.stack([tangent, np.cross(up, tangent), up], axis=1), s))
     k = chain.k.copy()
     add_spring(k, 0, 1e9 * np.eye(6), np.zeros(3))
