@@ -49,9 +49,8 @@ class FileActions:
 
     def load(self, project: Project, file: ProjectFile | None) -> None:
         """Swap another craft into the window."""
-        s = self.session
-        s.open(project, file)
         self.picked_target, self.notice = None, ""
+        self.session.open(project, file)
         self.refresh()
 
     def open_demo(self) -> None:

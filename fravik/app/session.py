@@ -41,6 +41,7 @@ class Session(QObject):
     saved = pyqtSignal()
     levers_changed = pyqtSignal()
     trial_changed = pyqtSignal()
+    opened = pyqtSignal()
 
     def __init__(self, project: Project, file: ProjectFile | None = None) -> None:
         super().__init__()
@@ -59,19 +60,23 @@ class Session(QObject):
         self.levers: list[Lever] = []
         self.levers_busy: tuple[int, int] | None = None
         self.levers_for: Project | None = None
+        self.levers_message = ""
         self.lever_parts: tuple[str, ...] | None = None
         self._job = -1
         self._typing = ("", 0.0)
         self._evaluate()
 
     def open(self, project: Project, file: ProjectFile | None) -> None:
-        """Put another craft in place, with a fresh history."""
+        """Put another craft in place, with a fresh history and nothing of the last one's figures."""
         self.cancel_levers()
+        self.result, self.problems, self.stale = None, (), False
         self.file, self.file_message = file, ""
         self._past, self._future = [], []
-        self.levers, self.levers_for = [], None
+        self.levers, self.levers_for, self.lever_parts, self.levers_message = [], None, None, ""
+        self._typing = ("", 0.0)
         self._end_trial()
         self._now = Snapshot(project, "opened")
+        self.opened.emit()
         self._evaluate()
         self.changed.emit()
 
@@ -227,9 +232,11 @@ class Session(QObject):
         try:
             self._job = self.background.submit("levers", self.project, parts)
         except OSError as err:
-            self.file_message = f"The search for ways out could not start: {err}."
+            self.levers, self.levers_for = [], self.project
+            self.levers_message = f"The search for ways out could not start: {err}. Press Look again."
+            self.levers_changed.emit()
             return
-        self.levers_busy, self.levers_for = (0, 1), self.project
+        self.levers_busy, self.levers_for, self.levers_message = (0, 1), self.project, ""
         self.levers_changed.emit()
 
     def cancel_levers(self) -> None:
@@ -244,6 +251,8 @@ class Session(QObject):
         else:
             self.levers_busy = None
             self.levers = message.payload if message.kind == "done" else []
+            if message.kind == "error":
+                self.levers_message = f"The search for ways out failed: {message.payload} Press Look again, or change the design."
         self.levers_changed.emit()
 
     def close(self) -> None:

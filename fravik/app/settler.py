@@ -8,7 +8,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from fravik.app.background import Background, Message
 from fravik.app.session import Session
-from fravik.engine.settled import Settled, settled_margins
+from fravik.engine.settled import Settled, settled_margins, unknown_margins
 from fravik.model.project import Project
 from fravik.study.margins import Margin
 
@@ -40,6 +40,7 @@ class Settler(QObject):
         self._pause.setSingleShot(True)
         self._pause.timeout.connect(self.ask)
         session.changed.connect(self._stir)
+        session.opened.connect(self.forget)
         self._pause.start(FIRST_PAUSE_MS)
 
     @property
@@ -56,10 +57,16 @@ class Settler(QObject):
         """The margins on show: settled where they are, live elsewhere."""
         result = self.session.result
         if result is None:
-            return ()
+            return unknown_margins(self.session.project)
         if self.settled is None or not self.fresh or self.session.stale:
             return result.margins
         return settled_margins(result, self.settled)
+
+    def forget(self) -> None:
+        """Another craft is in place: nothing laid for the last one counts."""
+        self.background.cancel()
+        self.settled, self.busy, self.message = None, None, ""
+        self._asked, self._of, self._exporting = None, None, False
 
     def _stir(self) -> None:
         if self.auto and not self.fresh:

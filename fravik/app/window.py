@@ -41,7 +41,7 @@ STAGE_METRICS = {
     "Brief": (),
     "Airframe": ("flying_mass_g", "endurance_min", "thrust_to_weight"),
     "Parts": ("tip_sag_mm", "least_reserve", "flat_drop_m", "arm_strike_m_s", "material_cost"),
-    "Vibration": ("first_mode_hz",),
+    "Vibration": ("modes_clear_pct", "mode_floor_hz"),
     "Print run": ("print_minutes",),
 }
 OPENING_STAGE = "Parts"
@@ -172,7 +172,7 @@ class MainWindow(FileActions, QMainWindow):
 
         self.actions_by_name: dict[str, QAction] = {}
         menu("File", [
-            ("Open…", "Ctrl+O", self.ask_open), ("Open the Tern demo", "", self.open_demo), ("Save a copy…", "Ctrl+Shift+S", self.ask_save),
+            ("New craft…", "Ctrl+N", self.ask_new), ("Open…", "Ctrl+O", self.ask_open), ("Open the Tern demo", "", self.open_demo), ("Save a copy…", "Ctrl+Shift+S", self.ask_save),
             None, ("Export for the printer…", "Ctrl+E", self.ask_export), ("Export the print run…", "Ctrl+Shift+E", self.ask_export_run),
             ("Read project JSON…", "", self.ask_json), ("Set G-code beside the plan…", "Ctrl+G", self.ask_gcode), None,
             ("Close", "Ctrl+Q", self.close),
@@ -214,8 +214,7 @@ class MainWindow(FileActions, QMainWindow):
 
     def _answer(self) -> None:
         """The margins first: file, rulers and pictures follow."""
-        if self.session.result is not None:
-            self.strip.show_margins(self.settler.margins(), self.session.stale, self.picked_target)
+        self.strip.show_margins(self.settler.margins(), self.session.stale and self.session.result is not None, self.picked_target)
 
     def _settle(self) -> None:
         """Real layers came in, or how far they are."""
@@ -226,9 +225,6 @@ class MainWindow(FileActions, QMainWindow):
             view.show_state() if self.settler.busy is not None else view.refresh()
 
     def _show_margins(self) -> None:
-        result = self.session.result
-        if result is None:
-            return
         self._answer()
         shown = self.settler.margins()
         by_metric = {m.metric: m.verdict for m in shown}
@@ -246,9 +242,12 @@ class MainWindow(FileActions, QMainWindow):
         errors = [p for p in s.problems if p.severity == "error"]
         if s.stale and errors:
             more = f"  (+{len(errors) - 1} more)" if len(errors) > 1 else ""
-            role, text = "problem", f"Showing the last good result. {errors[0].message}{more}"
+            state = "Showing the last good result." if s.result is not None else "This craft cannot be evaluated as it stands."
+            role, text = "problem", f"{state} {errors[0].message}{more}"
         elif s.file_message:
             role, text = "problem", s.file_message
+        elif s.result is not None and s.result.scope.problems and not self._why() and not self.notice:
+            role, text = "caution", s.result.scope.problems[0].message
         else:
             role, text = "small", self._why() or self.notice
         set_role(self.banner_text, role)
@@ -263,7 +262,8 @@ class MainWindow(FileActions, QMainWindow):
             return ""
         info = METRICS[m.metric]
         return (
-            f"{m.name}: {info.about} Now {value_text(m)}, {spread_text(m)}; limit {limit_text(m)}: {m.verdict}. "
+            f"{m.name}: {info.about} Now {value_text(m)}{', ' + spread_text(m) if spread_text(m) else ''}; "
+            f"limit {limit_text(m)}: {m.verdict}{' (' + m.detail + ')' if m.detail else ''}. "
             f"{m.source.capitalize()} figure; docs/{info.page}.md says how it is computed."
         )
 

@@ -24,7 +24,8 @@ def tern() -> Project:
         targets=(
             Target(id="weight", metric="flying_mass_g", limit=1150.0),
             Target(id="sag", metric="tip_sag_mm", limit=2.0),
-            Target(id="mode", metric="first_mode_hz", limit=5.0),
+            Target(id="modes", metric="modes_clear_pct", limit=5.0),
+            Target(id="floor", metric="mode_floor_hz", limit=2.5),
             Target(id="reserve", metric="least_reserve", limit=1.2),
             Target(id="drop", metric="flat_drop_m", limit=0.8),
             Target(id="strike", metric="arm_strike_m_s", limit=3.0),
@@ -33,7 +34,8 @@ def tern() -> Project:
         ),
         layout=Layout(motor_to_motor_mm=320.0, clamp_radius_mm=50.0, leg_radius_mm=42.0),
         components=Components(
-            motor=Motor(name="Generic 28 mm", mass_g=44.0, diameter_mm=33.5, height_mm=20.0, kv_rpm_per_v=950.0),
+            motor=Motor(name="Generic 28 mm", mass_g=44.0, diameter_mm=33.5, height_mm=20.0, kv_rpm_per_v=740.0, resistance_mohm=150.0,
+                        no_load_a=0.6),
             propeller=Propeller(diameter_mm=177.8, pitch_mm=101.6, mass_g=7.0),
             battery=Battery(cells=6, capacity_mah=2200.0, mass_g=335.0, x_mm=-6.0, z_mm=42.0),
             blocks=(

@@ -17,7 +17,7 @@ from fravik.model.recipe import LIES_LABELS
 from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape
 from fravik.printing.overhang import support_need
 from fravik.printing.zones import lay
-from fravik.structure.cases import sag_mm
+from fravik.structure.cases import case_name, sag_mm
 from fravik.structure.member import CORNERS
 
 from .evaluate import Engine
@@ -78,8 +78,9 @@ def _crash(found: MemberResult | PlateResult) -> tuple[float, float, float]:
     out = []
     for corner in ("low", "typical", "high"):
         b = found.breaks[corner]
-        if isinstance(found, MemberResult) and "arm strike" in b:
-            out.append(b["arm strike"].speed_m_s)
+        struck = [b[n].speed_m_s for n in ("arm strike", "first blow") if isinstance(found, MemberResult) and n in b]
+        if struck:
+            out.append(min(struck))
         elif "guard bump" in b:
             out.append(b["guard bump"].speed_m_s)
         else:
@@ -131,7 +132,7 @@ def weigh_choice(engine: Engine, project: Project, part_id: str, name: str, edit
     need = support_need(engine.mesh(part.given), part.field.rotation)
     flex, crash = _flex(found), _crash(found)
     return Choice(
-        name, edits, shown.reserve, shown.kind, shown.case, flex[1], flex[0], flex[2], crash[1], crash[0], crash[2], need.columns_cm3,
+        name, edits, shown.reserve, shown.kind, case_name(shown.case, project.brief.own_cases), flex[1], flex[0], flex[2], crash[1], crash[0], crash[2], need.columns_cm3,
         float(part.field.high_mm[2] - part.field.low_mm[2]), part.figures.minutes, part.grams, part.cost,
     )  # fmt: skip
 

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Callable
+from typing import Any
 
 import numpy as np
 from manifold3d import Manifold
@@ -11,9 +13,9 @@ from fravik.flight.mass import clearances, craft_mass
 from fravik.library import filament_of, filaments_of
 from fravik.model.material import Corner
 from fravik.model.problem import Problem
-from fravik.model.project import Part, Project
+from fravik.model.project import Metric, Part, Project
 from fravik.model.shapes import ArmShape
-from fravik.power.momentum import PowerFigures, power_figures
+from fravik.power.momentum import THRUST_SPREAD, PowerFigures, drive_problems, power_figures
 from fravik.printing.checks import recipe_problems
 from fravik.printing.mass import MassProperties, part_mass
 from fravik.printing.roads import fits_bed, print_figures
@@ -23,14 +25,17 @@ from fravik.shape.checks import shape_problems
 from fravik.shape.rising import rising_of
 from fravik.structure.bonded import bonded
 from fravik.structure.cases import CRASH_CASES, BreakPoint, load, sag_mm
-from fravik.structure.excitation import crossings
+from fravik.structure.excitation import Meeting, ModeBand, clearance, meetings
 from fravik.structure.service import in_service, service_of, service_problems, spool_of
-from fravik.study.margins import Margin, Scores, margin
+from fravik.study.margins import Margin, Scores, limit_of, margin
 
 from .body import judge_plates, solve_pair
 from .members import BEAMS, CORNERS, judge_members, solve, working_band_hz
 from .memo import Memo
 from .results import Evaluation, MemberResult, PartResult, PlateResult, Refused
+from .scope import Scope, scope_of
+
+Found = tuple[tuple[float, float, float], str]
 
 
 class Engine:
@@ -108,89 +113,108 @@ class Engine:
         errors = [p for p in problems if p.severity == "error"]
         if errors:
             raise Refused(errors)
+        scope = scope_of(project)
+        problems += scope.problems
         parts = {p.id: self.part(p, project) for p in project.parts}
         for r in parts.values():
             if r.bed_problem:
                 problems.append(Problem(f"parts.{r.part.id}.recipe.lies", r.bed_problem, "warning"))
         craft = craft_mass(project, {k: r.mass for k, r in parts.items()}, {k: r.bonded.grams for k, r in parts.items()})
         power = power_figures(craft.mass_g, project.components)
-        beams = {k: r for k, r in parts.items() if isinstance(r.part.shape, BEAMS)}
+        if not scope.flight:
+            problems += drive_problems(power, project.components)
+        members: dict[str, MemberResult] = {}
+        plates: dict[str, PlateResult] = {}
+        if not scope.structure:
+            members, plates = self._structure(project, parts, craft, power)
+        return self._judge(project, problems, scope, parts, members, plates, craft, power, started)
+
+    def _structure(
+        self, project: Project, parts: dict[str, PartResult], craft: MassProperties, power: PowerFigures
+    ) -> tuple[dict[str, MemberResult], dict[str, PlateResult]]:
+        """Every part that bends, judged."""
         body = solve_pair(self.memo, project, parts)
-        base = body.root if body is not None else None
+        base, key = (body.root, body.key) if body is not None else (None, None)
         solved = {
-            k: solve(self.memo, r, project, base, body.key if body is not None else None)
-            if isinstance(r.part.shape, ArmShape) else solve(self.memo, r, project, None, None)
-            for k, r in beams.items()
+            k: solve(self.memo, r, project, base, key) if isinstance(r.part.shape, ArmShape) else solve(self.memo, r, project, None, None)
+            for k, r in parts.items() if isinstance(r.part.shape, BEAMS)
         }  # fmt: skip
         members, downs = judge_members(self.memo, project, solved, craft, power)
-        plates = judge_plates(self.memo, project, parts, body, members, downs)
-        return self._judge(project, problems, parts, members, plates, craft, power, started)
+        return members, judge_plates(self.memo, project, parts, body, members, downs)
 
     def _judge(
-        self, project: Project, problems: list[Problem], parts: dict[str, PartResult], members: dict[str, MemberResult],
+        self, project: Project, problems: list[Problem], scope: Scope, parts: dict[str, PartResult], members: dict[str, MemberResult],
         plates: dict[str, PlateResult], craft: MassProperties, power: PowerFigures, started: float,
     ) -> Evaluation:  # fmt: skip
         printer = project.printer
         minutes = sum(r.figures.minutes * r.part.count for r in parts.values())
         minutes += printer.start_up_min * max(1, len(parts))
         cost = sum(r.cost * r.part.count for r in parts.values())
-        metrics = self._metrics(project, parts, members, plates, craft, power, minutes, cost)
         working = working_band_hz(project, power)
+        met = meetings(mode_bands(members), project.components.propeller.blades, power.idle_rpm, power.full_rpm, working)
+        found = self._metrics(project, parts, members, plates, craft, power, minutes, cost, met)
         margins: list[Margin] = []
         for t in project.targets:
-            limit: float | tuple[float, float] = t.limit
-            if t.metric == "first_mode_hz":
-                limit = (working[0] * (1 - t.limit / 100), working[1] * (1 + t.limit / 100))
-            margins.append(margin(t.id, t.metric, limit, metrics.get(t.metric)))
-        working_rpm = (working[0] * 60, working[1] * 60)
-        crossed = {
-            k: crossings(m.mode_table(), project.components.propeller.blades, power.idle_rpm, power.full_rpm, working_rpm)
-            for k, m in members.items() if isinstance(m.member.shape, ArmShape)
-        }  # fmt: skip
+            values, detail = found.get(t.metric, (None, ""))
+            if t.metric in scope.unknown:
+                values, detail = None, scope.unknown[t.metric]
+            margins.append(margin(t.id, t.metric, limit_of(project, t), values, detail))
         order: dict[str, list[tuple[str, BreakPoint]]] = {}
         for case in CRASH_CASES:
             judged: dict[str, MemberResult | PlateResult] = {**members, **plates}
             hit = [(k, m.breaks["typical"][case]) for k, m in judged.items() if case in m.breaks["typical"]]
             order[case] = sorted(hit, key=lambda pair: pair[1].speed_m_s)
         return Evaluation(
-            project, tuple(problems), parts, members, plates, craft, power, clearances(project), tuple(margins), working,
-            crossed, order, Scores(tuple(margins), craft.mass_g, minutes, cost), time.perf_counter() - started,
+            project, tuple(problems), scope, parts, members, plates, craft, power, clearances(project), tuple(margins), working,
+            met, order, Scores(tuple(margins), craft.mass_g, minutes, cost), time.perf_counter() - started,
         )  # fmt: skip
 
     def _metrics(
-        self, project: Project, parts: dict[str, PartResult], members: dict[str, MemberResult],
-        plates: dict[str, PlateResult], craft: MassProperties, power: PowerFigures, minutes: float, cost: float,
-    ) -> dict[str, tuple[float, float, float]]:  # fmt: skip
+        self, project: Project, parts: dict[str, PartResult], members: dict[str, MemberResult], plates: dict[str, PlateResult],
+        craft: MassProperties, power: PowerFigures, minutes: float, cost: float, met: tuple[Meeting, ...],
+    ) -> dict[Metric, Found]:  # fmt: skip
         spread = sum(
             r.mass.mass_g * r.part.count * (r.filament.density_g_cm3.high / r.filament.density_g_cm3.typical - 1 + 0.02)
             for r in parts.values()
         )
-        out = {
-            "flying_mass_g": (craft.mass_g - spread, craft.mass_g, craft.mass_g + spread),
-            "print_minutes": (minutes * project.printer.time_ratio_low, minutes, minutes * project.printer.time_ratio_high),
-            "endurance_min": (power.endurance_low_min, power.endurance_min, power.endurance_high_min),
-            "thrust_to_weight": (power.thrust_to_weight * 0.92, power.thrust_to_weight, power.thrust_to_weight * 1.08),
-            "material_cost": (cost * 0.97, cost, cost * 1.03),
+        out: dict[Metric, Found] = {
+            "flying_mass_g": ((craft.mass_g - spread, craft.mass_g, craft.mass_g + spread), ""),
+            "print_minutes": ((minutes * project.printer.time_ratio_low, minutes, minutes * project.printer.time_ratio_high), ""),
+            "endurance_min": ((power.endurance_low_min, power.endurance_min, power.endurance_high_min), ""),
+            "thrust_to_weight": (tuple(power.thrust_to_weight * k for k in (1 - THRUST_SPREAD, 1.0, 1 + THRUST_SPREAD)), ""),
+            "material_cost": ((cost * 0.97, cost, cost * 1.03), ""),
         }
-        arms = [m for m in members.values() if isinstance(m.member.shape, ArmShape)]
+        arms = {k: m for k, m in members.items() if isinstance(m.member.shape, ArmShape)}
         if not arms:
             return out
+        judged: dict[str, MemberResult | PlateResult] = {**members, **plates}
+        name = {k: r.part.name.lower() for k, r in parts.items()}
+        left = [r.part.name.lower() for k, r in parts.items() if k not in judged]
+        apart = f"; without {', '.join(left)}: not judged" if left else ""
 
-        def three(values: list[float]) -> tuple[float, float, float]:
-            return values[0], values[1], values[2]
+        def least(of: dict[str, Any], figure: Callable[[Any, Corner], float], sign: float = 1.0) -> Found:
+            each = [min(of, key=lambda k, c=c: sign * figure(of[k], c)) for c in CORNERS]  # type: ignore[misc]
+            low, typical, high = (figure(of[k], c) for k, c in zip(each, CORNERS, strict=True))
+            return (low, typical, high), name[each[CORNERS.index("typical")]]
 
         full = load(fz=power.full_thrust_n, mz=power.full_torque_nmm, az=-9806.65)
-        out["tip_sag_mm"] = three([max(_sag(m, full, c) for m in arms) for c in CORNERS])
-        out["first_mode_hz"] = three([min(float(m.answers[c].freqs_hz[0]) for m in arms) for c in CORNERS])
-        judged: list[MemberResult | PlateResult] = [*members.values(), *plates.values()]
-        out["least_reserve"] = three([min(m.worst_static(c)[1].reserve for m in judged) for c in CORNERS])
-        out["flat_drop_m"] = three([
-            min(m.breaks[c]["flat drop"].height_m for m in judged if "flat drop" in m.breaks[c]) for c in CORNERS
-        ])  # fmt: skip
-        out["arm_strike_m_s"] = three(
-            [min(m.breaks[c]["arm strike"].speed_m_s for m in judged if "arm strike" in m.breaks[c]) for c in CORNERS]
-        )
+        out["tip_sag_mm"] = least(arms, lambda m, c: _sag(m, full, c), -1.0)
+        out["mode_floor_hz"] = least(arms, lambda m, c: float(m.answers[c].freqs_hz[0]))
+        clear = clearance(met)
+        if clear is not None:
+            out["modes_clear_pct"] = (clear[0], f"{name[clear[1].mode.part_id]}: {clear[1].named}")
+        values, where = least(judged, lambda m, c: m.worst_static(c)[1].reserve)
+        out["least_reserve"] = (values, where + apart)
+        out["flat_drop_m"] = self._survived(judged, least, ("flat drop",), "height_m", apart)
+        out["arm_strike_m_s"] = self._survived(judged, least, ("arm strike", "first blow"), "speed_m_s", apart)
         return out
+
+    @staticmethod
+    def _survived(judged: dict[str, Any], least: Callable[..., Found], cases: tuple[str, ...], figure: str, apart: str) -> Found:
+        """The lowest crash figure of all parts in some cases that make one crash."""
+        hit = {k: m for k, m in judged.items() if any(n in m.breaks["typical"] for n in cases)}
+        values, where = least(hit, lambda m, c: min(getattr(m.breaks[c][n], figure) for n in cases if n in m.breaks[c]))
+        return values, where + apart
 
     def scores(self, project: Project) -> Scores | None:
         """The scores alone, or None when the design cannot be built."""
@@ -198,6 +222,11 @@ class Engine:
             return self.evaluate(project).scores
         except (Refused, ValueError, ArithmeticError, np.linalg.LinAlgError):
             return None
+
+
+def mode_bands(members: dict[str, MemberResult]) -> list[ModeBand]:
+    """Every mode of every part that bends, with its spread."""
+    return [ModeBand(k, name, low, freq, high) for k, m in members.items() for name, freq, low, high in m.mode_table()]
 
 
 def _sag(m: MemberResult, full: np.ndarray, corner: Corner) -> float:

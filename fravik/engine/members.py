@@ -15,6 +15,7 @@ from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
 from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape
 from fravik.power.momentum import PowerFigures
+from fravik.power.propeller import propeller_inertia_gmm2
 from fravik.printing.zones import Floats
 from fravik.shape.build import motor_radius_mm
 from fravik.structure.beams import TipBody
@@ -25,6 +26,7 @@ from fravik.structure.cases import (
     break_point,
     combinations,
     leg_stiffness_n_mm,
+    pad_forces,
     touchdown,
     toughness,
 )
@@ -63,7 +65,7 @@ def craft_loads(project: Project, craft: MassProperties, power: PowerFigures) ->
     return CraftLoads(
         craft.mass_g, float(craft.inertia_gmm2[2, 2]), power.hover_thrust_n, power.full_thrust_n, power.hover_torque_nmm,
         power.full_torque_nmm, b.pull_up_g, b.yaw_share, b.out_of_step, b.landing_m_s, b.landing_drag, b.transport_n,
-        b.ground_stiffness_n_mm, c.motor.mass_g + c.propeller.mass_g, motor_radius_mm(project), b.own_cases,
+        b.ground_stiffness_n_mm, b.ground_restitution, c.motor.mass_g + c.propeller.mass_g, motor_radius_mm(project), b.own_cases,
     )  # fmt: skip
 
 
@@ -79,9 +81,9 @@ def tip_body(project: Project, part: Part) -> TipBody | None:
     mass = motor.mass_g + prop.mass_g
     up = shape.tip_height_mm + (motor.mass_g * motor.height_mm / 2 + prop.mass_g * (motor.height_mm + 3)) / mass
     r, h = motor.diameter_mm / 2, motor.height_mm
-    side = motor.mass_g * (3 * r * r + h * h) / 12 + prop.mass_g * prop.diameter_mm**2 / 48
-    spin = motor.mass_g * r * r / 2 + prop.mass_g * prop.diameter_mm**2 / 24
-    return TipBody(mass * 1e-6, np.diag([side, side, spin]) * 1e-6, np.array([0.0, 0.0, up]))
+    side = motor.mass_g * (3 * r * r + h * h) / 12
+    inertia = np.diag([side, side, motor.mass_g * r * r / 2]) + propeller_inertia_gmm2(prop)
+    return TipBody(mass * 1e-6, inertia * 1e-6, np.array([0.0, 0.0, up]))
 
 
 def solve(memo: Memo, result: PartResult, project: Project, base: dict[Corner, Floats] | None, base_key: Any) -> Solved:
@@ -138,7 +140,8 @@ def judge_members(
             # most cases of most parts only change in size from edit to edit
             way, _ = unit_directions(packed_cases(combos[CORNERS.index("typical")]))
             unit = memo.get("unit stress", (s.key, way.tobytes()), lambda b=bases, w=way: unit_indices(b["typical"], w))  # type: ignore[misc]
-        cases = dict(zip(CORNERS, corner_reserves(list(bases.values()), combos, unit), strict=True))
+        pads = [pad_forces(loads, s.answers[c], m) if k in arms else {} for c, m in zip(CORNERS, combos, strict=True)]
+        cases = dict(zip(CORNERS, corner_reserves(list(bases.values()), combos, unit, pads), strict=True))
         tough = {c: toughness(f.ductility_road.at(c), f.ductility_layer.at(c)) for c in CORNERS}
         along = s.member.stations_mm
         breaks = {c: {n: break_point(cases[c][n], tough[c], along) for n in CRASH_CASES if n in cases[c]} for c in CORNERS}

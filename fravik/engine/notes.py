@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from fravik.model.shapes import ArmShape
+from fravik.structure.cases import CRASH_CASES, case_name
 from fravik.structure.fasteners import screw_hold
 from fravik.structure.joints import slip_travel_mm
 from fravik.structure.member import root_joint
@@ -26,11 +27,11 @@ def joint_notes(result: Evaluation, part_id: str) -> list[str]:
         span = m.member.ruler_mm
         out.append(f"Free play at the tip {springs.play_y_rad * span:.1f} mm up and down, {springs.play_z_rad * span:.1f} sideways: "
                    "it rattles below that and rings lower than predicted.")  # fmt: skip
-    use = {n: slipping(m.bases["typical"], c) for n, c in m.combos["typical"].items() if n not in ("flat drop", "arm strike", "guard bump")}
+    use = {n: slipping(m.bases["typical"], c) for n, c in m.combos["typical"].items() if n not in CRASH_CASES}
     if max(use.values(), default=0.0) > 0:
         name = max(use, key=lambda n: use[n])
         words = "holds" if use[name] < 1 else "slips"
-        out.append(f"Grip used {use[name]:.0%} in {name}: it {words}.")
+        out.append(f"Grip used {use[name]:.0%} in {case_name(name, result.project.brief.own_cases)}: it {words}.")
         travel = slip_travel_mm(joint, m.member.root, m.member.ruler_mm)
         if use[name] >= 1 and travel > 0:
             out.append(f"Slipping, the tip travels {travel:.1f} mm before the bolts bear.")
@@ -47,8 +48,8 @@ def carbon_notes(result: Evaluation, part_id: str) -> list[str]:
     if m is not None and m.answers["typical"].inserts:
         first = m.answers["typical"].inserts[0]
         cases = m.cases["typical"]
-        fibre = min(float(c.values[FIBRE].min()) for n, c in cases.items() if n not in ("flat drop", "arm strike", "guard bump"))
-        bond = min(float(c.values[BOND].min()) for n, c in cases.items() if n not in ("flat drop", "arm strike", "guard bump"))
+        fibre = min(float(c.values[FIBRE].min()) for n, c in cases.items() if n not in CRASH_CASES)
+        bond = min(float(c.values[BOND].min()) for n, c in cases.items() if n not in CRASH_CASES)
         out.append(f"Its load enters over about {3 * first.entry_mm:.0f} mm at each end; reserve in flight {min(fibre, 99):.1f}, "
                    f"of the bond {min(bond, 99):.1f}.")  # fmt: skip
     if b.grams > 0:

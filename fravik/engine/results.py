@@ -17,7 +17,7 @@ from fravik.printing.zones import Floats, ZoneField
 from fravik.shape.build import ShapeInput
 from fravik.structure.bonded import Bonded
 from fravik.structure.cases import CRASH_CASES, BreakPoint
-from fravik.structure.excitation import Crossing
+from fravik.structure.excitation import Meeting
 from fravik.structure.faults import StructureFault
 from fravik.structure.impact import speed_from_height_m_s
 from fravik.structure.member import Member, MemberAnswer
@@ -25,7 +25,9 @@ from fravik.structure.plate import PlateAnswer
 from fravik.structure.reserves import CaseReserves, StressBasis
 from fravik.structure.rows import RowTables
 from fravik.structure.service import Service
-from fravik.study.margins import Margin, Scores
+from fravik.study.margins import Margin, Scores, Verdict, judge
+
+from .scope import Scope
 
 T = TypeVar("T")
 
@@ -109,6 +111,7 @@ class Evaluation:
 
     project: Project
     problems: tuple[Problem, ...]
+    scope: Scope
     parts: dict[str, PartResult]
     members: dict[str, MemberResult]
     plates: dict[str, PlateResult]
@@ -117,10 +120,18 @@ class Evaluation:
     clearances: Clearances
     margins: tuple[Margin, ...]
     working_hz: tuple[float, float]
-    crossings: dict[str, list[Crossing]]
+    meetings: tuple[Meeting, ...]
     break_order: dict[str, list[tuple[str, BreakPoint]]]
     scores: Scores
     seconds: float
+
+    def modes_limit_pct(self) -> float:
+        """How clear of the working speeds the brief wants every mode to be; 0 without such a target."""
+        return next((m.limit for m in self.margins if m.metric == "modes_clear_pct"), 0.0)
+
+    def verdict_of(self, met: Meeting) -> Verdict:
+        """Whether one mode keeps clear of one order, by the same rule as the target on all of them."""
+        return judge(met.clear_low_pct, met.clear_high_pct, self.modes_limit_pct(), "at least")
 
     @property
     def minutes(self) -> float:
@@ -132,9 +143,9 @@ class Evaluation:
         if case == "guard bump":
             return self.project.brief.bump_m_s
         for m in self.margins:
-            if case == "arm strike" and m.metric == "arm_strike_m_s" and isinstance(m.limit, float):
+            if case in ("arm strike", "first blow") and m.metric == "arm_strike_m_s":
                 return max(m.limit, 0.01)
-            if case == "flat drop" and m.metric == "flat_drop_m" and isinstance(m.limit, float):
+            if case == "flat drop" and m.metric == "flat_drop_m":
                 return max(speed_from_height_m_s(m.limit), 0.01)
         first = self.break_order.get(case)
         return first[0][1].speed_m_s if first else 1.0

@@ -122,13 +122,18 @@ def reserves_of(result: Evaluation, part_id: str, case: str) -> Shown | None:
     return Shown(least.case, together, least.kind, least.detail, least.station_mm, least.reserve, least.factor)
 
 
+def nearest_station(stations_mm: Floats, station_mm: float) -> int:
+    """The solved station that stands for a place on the ruler: every figure shown for the place is that station's."""
+    return int(np.argmin(np.abs(stations_mm - station_mm)))
+
+
 def governing_at(result: Evaluation, part_id: str, case: str, station_mm: float) -> tuple[str, str, float] | None:
     """(case, kind, reserve) that governs at a station."""
     found = judged(result, part_id)
     ruler = ruler_of(result, part_id)
     if found is None or ruler is None:
         return None
-    i = int(np.argmin(np.abs(ruler.stations_mm - station_mm)))
+    i = nearest_station(ruler.stations_mm, station_mm)
     names = [case] if case in found.cases["typical"] else list(found.cases["typical"])
     best: tuple[str, str, float] | None = None
     for n in names:
@@ -163,12 +168,13 @@ def probe_at(result: Evaluation, part_id: str, case: str, station_mm: float) -> 
 
 def stiffness_text(ruler: Ruler, result: Evaluation, part_id: str, station_mm: float) -> str:
     """EI and GJ at a station in words."""
-    up, side = (float(np.interp(station_mm, ruler.stations_mm, v)) for v in (ruler.ei_up_nm2, ruler.ei_side_nm2))
+    at = nearest_station(ruler.stations_mm, station_mm)
+    up, side = (float(v[at]) for v in (ruler.ei_up_nm2, ruler.ei_side_nm2))
     m = result.members.get(part_id)
     text = f"EI up {up:.2f}  side {side:.2f}" if m is not None else f"EI of the whole width {up:.2f}"
     if m is not None:
         s = m.answers["typical"].section
-        text += f"  GJ {float(np.interp(station_mm, s.stations_mm, s.gj_nmm2)) / 1e6:.2f}"
+        text += f"  GJ {float(s.gj_nmm2[nearest_station(s.stations_mm, station_mm)]) / 1e6:.2f}"
     return text + " N·m²"
 
 

@@ -10,7 +10,7 @@ from fravik.plan.place import Plates
 from fravik.plan.record import learned_ratios
 from fravik.plan.schedule import Schedule
 from fravik.printing.job import PrintJob
-from fravik.study.margins import Margin, Verdict, margin
+from fravik.study.margins import Margin, Verdict, limit_of, margin
 
 from .results import Evaluation
 
@@ -61,12 +61,17 @@ def settled_margins(result: Evaluation, settled: Settled) -> tuple[Margin, ...]:
     gained = sum((settled.jobs[k].grams - r.mass.mass_g) * r.part.count for k, r in result.parts.items() if k in settled.jobs)
     out = []
     for m in result.margins:
-        if m.value is None or m.low is None or m.high is None or isinstance(m.limit, tuple):
+        if m.value is None or m.low is None or m.high is None:
             out.append(m)
         elif m.metric == "flying_mass_g":
-            out.append(replace(margin(m.id, m.metric, m.limit, (m.low + gained, m.value + gained, m.high + gained)), source="settled"))
+            out.append(replace(margin(m.id, m.metric, m.limit, (m.low + gained, m.value + gained, m.high + gained), m.detail), source="settled"))
         elif m.metric == "print_minutes":
             out.append(replace(margin(m.id, m.metric, m.limit, settled.minutes_range()), source="settled"))
         else:
             out.append(m)
     return tuple(out)
+
+
+def unknown_margins(project: Project) -> tuple[Margin, ...]:
+    """Every target of a craft that could not be evaluated, not known yet."""
+    return tuple(margin(t.id, t.metric, limit_of(project, t), None, "the design contradicts itself") for t in project.targets)

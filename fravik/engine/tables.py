@@ -5,20 +5,19 @@ from __future__ import annotations
 from typing import Any
 
 from fravik.model.shapes import ArmShape
-from fravik.structure.cases import CRASH_CASES
+from fravik.structure.cases import CRASH_CASES, case_name
 
 from .results import Evaluation
 
 
 def as_data(result: Evaluation) -> dict[str, Any]:
     """Targets, parts, craft, modes, sections, reserves and power as JSON-ready data."""
-    p = result.power
+    p, own = result.power, result.project.brief.own_cases
     return {
         "project": result.project.name,
         "targets": [
             {"id": m.id, "name": m.name, "metric": m.metric, "value": m.value, "low": m.low, "high": m.high,
-             "limit": list(m.limit) if isinstance(m.limit, tuple) else m.limit, "sense": m.sense, "unit": m.unit,
-             "verdict": m.verdict}
+             "limit": m.limit, "sense": m.sense, "unit": m.unit, "verdict": m.verdict, "detail": m.detail}
             for m in result.margins
         ],
         "parts": [
@@ -33,15 +32,17 @@ def as_data(result: Evaluation) -> dict[str, Any]:
         },
         "modes": [
             {"part": k, "kind": name, "freq_hz": f, "low": lo, "high": hi}
-            for k, m in result.members.items() if isinstance(m.member.shape, ArmShape) for name, f, lo, hi in m.mode_table()
+            for k, m in result.members.items() for name, f, lo, hi in m.mode_table()
         ],
         "crossings": [
-            {"part": k, "kind": c.mode, "order": c.order, "rpm": c.rpm, "in_working_band": c.in_working_band}
-            for k, cs in result.crossings.items() for c in cs
+            {"part": m.mode.part_id, "kind": m.mode.name, "order": m.order.name, "rpm": m.rpm, "where": m.where,
+             "clear_pct": m.clear_pct, "low": m.clear_low_pct, "high": m.clear_high_pct, "verdict": result.verdict_of(m)}
+            for m in result.meetings if m.reached
         ],
+        "not_judged": {"structure": result.scope.structure, "flight": result.scope.flight, "targets": dict(result.scope.unknown)},
         "sections": [row for k, m in result.members.items() if isinstance(m.member.shape, ArmShape) for row in _sections(k, m)],
         "reserves": [
-            {"part": k, "case": f"{case} at 1 m/s" if case in CRASH_CASES else case, "kind": c.kind,
+            {"part": k, "case": f"{case} at 1 m/s" if case in CRASH_CASES else case_name(case, own), "id": case, "kind": c.kind,
              "station_mm": c.station_mm, "reserve": c.reserve}
             for k, m in result.members.items() for case, c in m.cases["typical"].items()
         ],

@@ -6,7 +6,7 @@ import numpy as np
 
 from fravik.model.recipe import LIES_LABELS
 from fravik.model.shapes import GuardShape
-from fravik.structure.cases import CRASH_CASES
+from fravik.structure.cases import CRASH_CASES, case_name
 from fravik.structure.notches import Raiser, cure_radius_mm
 from fravik.structure.reserves import section_forces
 
@@ -22,8 +22,8 @@ WHERE = {
     "wall buckling": "a thin face buckles under pressure",
     "carbon": "the carbon itself is at its limit",
     "bond line": "the glue line shears",
-    "bearing": "the bolts press into their holes",
-    "bolt tear-out": "a bolt tears out to the edge",
+    "bearing": "the screws press into their holes",
+    "bolt tear-out": "a screw tears out to the edge",
     "joint": "the root joint gives",
 }
 DO = {
@@ -41,12 +41,22 @@ DO = {
 }
 
 
-def case_words(case: str, shown: Shown) -> str:
-    """'In a hard landing', 'In an arm strike at 3.0 m/s'."""
+def case_words(result: Evaluation, shown: Shown) -> str:
+    """'In a hard landing', 'In an arm strike at 3.0 m/s', 'In the case "tow"'."""
+    case, name = shown.case, case_name(shown.case, result.project.brief.own_cases)
+    if name != case:
+        return f"In the case \u201c{name}\u201d"
     article = "an" if case[0] in "aeio" else "a"
-    name = case if case in ("hover", "transport") or case.startswith("full") else f"{article} {case}"
+    text = case if case in ("hover", "transport") or case.startswith("full") else f"{article} {case}"
     speed = f" at {1 / shown.factor:.1f} m/s" if case in CRASH_CASES else ""
-    return f"In {name}{speed}"
+    return f"In {text}{speed}"
+
+
+def wanted_reserve(result: Evaluation, case: str) -> float:
+    """The reserve a case should have: what the brief asks for, and in a crash at its target's speed just 1."""
+    if case in CRASH_CASES:
+        return 1.0
+    return max((m.limit for m in result.margins if m.metric == "least_reserve"), default=1.0)
 
 
 def _station(m: MemberResult, station_mm: float) -> int:
@@ -88,15 +98,16 @@ def cure(m: MemberResult, shown: Shown, wanted: float) -> str:
     return f"A {words} of about {r:g} mm would lift it to {wanted:g}."
 
 
-def why(result: Evaluation, part_id: str, shown: Shown, wanted: float = 1.5) -> str:
-    """One or two sentences on the governing reserve of a part."""
+def why(result: Evaluation, part_id: str, shown: Shown) -> str:
+    """One or two sentences on the governing reserve of a part, and what lifts it to what the brief asks for."""
+    wanted = wanted_reserve(result, shown.case)
     found, part = judged(result, part_id), result.parts[part_id]
     if found is None:
         return ""
     what = shown.detail or WHERE[shown.kind]
     if shown.detail:
         what = f"the {shown.detail} gives" if shown.kind == "joint" else shown.detail
-    text = f"{case_words(shown.case, shown)} {what} at {shown.station_mm:.0f} mm: reserve {shown.reserve:.2f}."
+    text = f"{case_words(result, shown)} {what} at {shown.station_mm:.0f} mm: reserve {shown.reserve:.2f}."
     if isinstance(found, MemberResult):
         text += " " + _forces(found, shown)
         raiser = governing_raiser(found, shown)

@@ -10,6 +10,7 @@ import numpy as np
 from fravik.model.craft import Block
 from fravik.model.project import Project
 from fravik.model.shapes import PlateShape
+from fravik.power.propeller import propeller_inertia_gmm2
 from fravik.printing.mass import MassProperties, combine, move
 from fravik.printing.zones import Floats
 from fravik.shape.build import first_arm, motor_radius_mm, placements, plate_gap_mm
@@ -54,9 +55,7 @@ def placed_components(project: Project) -> list[Placed]:
         body = MassProperties(m.mass_g, centre, np.diag([side, side, m.mass_g * r * r / 2]))
         out.append(Placed(f"motor{k}", m.name, "motor", centre, np.array([2 * r, 2 * r, h]), body))
         hub = at + np.array([0.0, 0.0, h + 3.0])
-        # a turning two-blade rod, averaged over a turn
-        spin = p.mass_g * p.diameter_mm**2 / 24
-        disk = MassProperties(p.mass_g, hub, np.diag([spin / 2, spin / 2, spin]))
+        disk = MassProperties(p.mass_g, hub, propeller_inertia_gmm2(p))
         out.append(Placed(f"prop{k}", "Propeller", "prop", hub, np.array([p.diameter_mm, p.diameter_mm, 6.0]), disk))
     b = c.battery
     at = np.array([b.x_mm, 0.0, b.z_mm])

@@ -26,16 +26,10 @@ class Motor(Frozen):
     height_mm: float = quantity(20.0, 4.0, 80.0, "mm", "Height", "mount face to prop face")
     mount_circle_mm: float = quantity(19.0, 6.0, 60.0, "mm", "Bolt circle", "motor base screws", step=0.5)
     kv_rpm_per_v: float = quantity(1300.0, 100.0, 8000.0, "rpm/V", "KV", "unloaded speed per volt", step=10)
-    loaded_speed: float = quantity(
-        0.74,
-        0.4,
-        0.95,
-        "",
-        "Loaded speed ratio",
-        "full-throttle rpm as a share of KV x voltage, with the propeller on",
-        step=0.01,
+    resistance_mohm: float = quantity(
+        90.0, 2.0, 5000.0, "mΩ", "Winding resistance", "between two leads, controller included; small motors have more", step=5
     )
-    efficiency: float = quantity(0.80, 0.3, 0.95, "", "Motor and ESC efficiency", "electrical to shaft power", step=0.01)
+    no_load_a: float = quantity(0.9, 0.01, 20.0, "A", "No-load current", "what it draws spinning without a propeller", step=0.1)
 
 
 class Propeller(Frozen):
@@ -45,6 +39,9 @@ class Propeller(Frozen):
     pitch_mm: float = quantity(101.6, 20.0, 400.0, "mm", "Pitch", "advance per turn", step=1)
     blades: int = quantity(2, 2, 6, "", "Blades", "blade pass is blades x rpm", step=1)
     mass_g: float = quantity(7.0, 0.3, 100.0, "g", "Mass", "one propeller", step=0.5)
+    gyration: float = quantity(
+        0.45, 0.3, 0.6, "× radius", "Radius of gyration", "an even blade 0.58, one that tapers to nothing 0.41; with its hub about 0.45", step=0.01
+    )
     thrust_coefficient: float = quantity(0.105, 0.02, 0.25, "", "Thrust coefficient", "static, T = C n^2 D^4 times air density", step=0.005)
     figure_of_merit: float = quantity(
         0.60, 0.2, 0.85, "", "Figure of merit", "ideal over real hover power; small propellers reach 0.5 to 0.7", step=0.01

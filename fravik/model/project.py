@@ -19,13 +19,13 @@ from .shell import ShellPanel
 SCHEMA_VERSION = 3
 
 Metric = Literal[
-    "flying_mass_g", "tip_sag_mm", "first_mode_hz", "least_reserve", "flat_drop_m", "arm_strike_m_s",
+    "flying_mass_g", "tip_sag_mm", "modes_clear_pct", "mode_floor_hz", "least_reserve", "flat_drop_m", "arm_strike_m_s",
     "print_minutes", "endurance_min", "thrust_to_weight", "material_cost",
 ]  # fmt: skip
 
 
 class Target(Frozen):
-    """A number the brief demands. For the first arm mode the limit is the clearance from the working band in percent."""
+    """A number the brief demands. That of the lowest mode is in multiples of the control loop's crossover."""
 
     id: str
     metric: Metric
@@ -56,8 +56,15 @@ class Brief(Frozen):
     ground_stiffness_n_mm: float = quantity(
         60.0, 1.0, 5000.0, "N/mm", "Ground stiffness", "turf about 20, shingle 60, concrete 2000", step=10
     )
+    ground_restitution: float = quantity(
+        0.3, 0.0, 1.0, "", "Ground gives back", "speed of the bounce over that of the fall: shingle 0.1, turf 0.3, concrete 0.5", step=0.05
+    )
     working_low: float = quantity(0.7, 0.2, 1.0, "×", "Working band from", "the gentlest steady flight", step=0.05)
     working_high: float = quantity(1.5, 1.0, 4.0, "×", "Working band to", "the hardest steady flight", step=0.05)
+    loop_crossover_hz: float = quantity(
+        20.0, 2.0, 150.0, "Hz", "Control loop's crossover",
+        "where the rate loop stops following: about 15 to 30 Hz on medium craft, slower on large ones, faster on small", step=1,
+    )  # fmt: skip
     yaw_share: float = quantity(0.5, 0.0, 1.0, "×", "Hard yaw, of hover", "thrust moved from one diagonal pair to the other", step=0.05)
     out_of_step: float = quantity(
         3.0, 1.0, 10.0, "×", "Motor out of step", "jerk of a motor that loses step, over its full torque", step=0.5

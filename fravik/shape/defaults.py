@@ -7,6 +7,7 @@ be judged by the margins, not a design.
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from pathlib import Path
 from typing import Literal
 
@@ -89,23 +90,26 @@ def mount_for(project: Project) -> MountShape:
                       carried_height_mm=_half(camera.height_mm / 2))  # fmt: skip
 
 
-ADDABLE: dict[str, tuple[str, str]] = {
-    "guard": ("guard", "Propeller guard"), "mount": ("mount", "Camera mount"), "leg": ("leg", "Landing leg"),
+ADDABLE: dict[str, tuple[str, str, int]] = {
+    "arm": ("arm", "Arm", 4), "bottom": ("bottom", "Bottom plate", 1), "top": ("top", "Top plate", 1), "leg": ("leg", "Landing leg", 4),
+    "guard": ("guard", "Propeller guard", 2), "mount": ("mount", "Camera mount", 1),
 }  # fmt: skip
 
 
 def part_for(kind: str, project: Project) -> Part:
     """A new part of a kind in proportion to the craft, with an id of its own."""
-    stem, name = ADDABLE[kind]
+    stem, name, count = ADDABLE[kind]
     taken = {p.id for p in project.parts}
     part_id = next(i for i in (stem, *(f"{stem}{n}" for n in range(2, 99))) if i not in taken)
-    shapes: dict[str, Shape] = {
-        "guard": guard_for(project.components.motor), "mount": mount_for(project),
-        "leg": leg_for(project.layout, project.components.propeller),
+    make: dict[str, Callable[[], Shape]] = {
+        "arm": lambda: arm_for(project.layout, project.components.motor),
+        "bottom": lambda: plate_for(project.layout, "bottom"), "top": lambda: plate_for(project.layout, "top"),
+        "guard": lambda: guard_for(project.components.motor), "mount": lambda: mount_for(project),
+        "leg": lambda: leg_for(project.layout, project.components.propeller),
     }  # fmt: skip
     filament = project.parts[0].recipe.filament if project.parts else "petg"
-    count = {"guard": 2, "mount": 1, "leg": 4}[kind]
-    return Part(id=part_id, name=name, count=count, shape=shapes[kind], recipe=Recipe(filament=filament))
+    joint = Joint(screw="M3" if project.components.motor.mount_circle_mm >= 14 else "M2") if kind == "arm" else Joint()
+    return Part(id=part_id, name=name, count=count, shape=make[kind](), recipe=Recipe(filament=filament), joint=joint)
 
 
 def imported_part(path: Path, project: Project) -> Part:
@@ -166,10 +170,14 @@ def project_for(name: str, motor_to_motor_mm: float, propeller_mm: float, motor_
     # a drive that lifts about four times what such a craft weighs
     thrust = 4.0 * 2.1 * (4 * motor_g + battery_g) * 1e-3 * 9.81 / 4
     speed = math.sqrt(thrust / (0.105 * 1.225 * (propeller_mm * 1e-3) ** 4)) * 60
-    kv = min(8000.0, max(100.0, round(speed / (cells * 3.6 * 0.74) / 10) * 10.0))
+    kv = min(8000.0, max(100.0, round(speed / (cells * 3.6 * 0.93) / 10) * 10.0))
+    # windings of like make: torque constant squared over resistance grows with the 5/3 power of mass
+    ohm = (60 / (2 * math.pi * kv)) ** 2 / (6e-4 * (motor_g / 33.0) ** (5 / 3))
+    idle_a = 0.9 * kv / 1000.0 * math.sqrt(motor_g / 44.0)
     across = 33.5 * (motor_g / 45.0) ** (1 / 3)
     motor = Motor(
-        name="Motor", kv_rpm_per_v=kv, mass_g=motor_g, diameter_mm=_half(across), height_mm=_half(0.6 * across),
+        name="Motor", kv_rpm_per_v=kv, mass_g=motor_g, resistance_mohm=float(min(5000, max(2, round(ohm * 1e3)))),
+        no_load_a=min(20.0, max(0.01, round(idle_a, 2))), diameter_mm=_half(across), height_mm=_half(0.6 * across),
         mount_circle_mm=19.0 if motor_g > 30 else 16.0 if motor_g > 18 else 12.0 if motor_g > 8 else 9.0,
     )  # fmt: skip
     propeller = Propeller(
@@ -188,7 +196,8 @@ def project_for(name: str, motor_to_motor_mm: float, propeller_mm: float, motor_
         targets=(
             Target(id="weight", metric="flying_mass_g", limit=float(math.ceil((4 * motor_g + battery_g) * 2.0 / 50) * 50)),
             Target(id="sag", metric="tip_sag_mm", limit=2.0),
-            Target(id="mode", metric="first_mode_hz", limit=5.0),
+            Target(id="modes", metric="modes_clear_pct", limit=5.0),
+            Target(id="floor", metric="mode_floor_hz", limit=2.5),
             Target(id="reserve", metric="least_reserve", limit=1.5),
             Target(id="strike", metric="arm_strike_m_s", limit=3.0),
             Target(id="time", metric="print_minutes", limit=900.0),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 
 import numpy as np
@@ -13,6 +14,8 @@ from fravik.model.shapes import GuardShape
 from .outline import disc, fillet_inner, polygon, segments_for
 
 Floats = NDArray[np.float64]
+
+PEAK_MM = 1.2
 
 
 def _ring(radius: float, half_angle: float, width: float) -> CrossSection:
@@ -59,13 +62,27 @@ def guard_solid(g: GuardShape, radius_mm: float) -> Manifold:
     return solid - cuts.extrude(tall).translate((0.0, 0.0, -1.0))
 
 
+def _crowded(low: float, high: float, step: float, fine: dict[float, float]) -> Floats:
+    """Places from ``low`` to ``high`` about a step apart, with one a short way to each side of the ``fine`` ones."""
+    marks = sorted({low, high, *(min(max(f + k, low), high) for f, short in fine.items() for k in (-short, 0.0, short))})
+    out = [low]
+    for a, b in itertools.pairwise(marks):
+        n = max(1, math.ceil((b - a) / step - 1e-9))
+        out += [a + (b - a) * (i + 1) / n for i in range(n)]
+    return np.array(out)
+
+
 def guard_line(g: GuardShape, radius_mm: float, step_mm: float) -> Floats:
-    """Nodes (n, 3) of the middle line from the hub's edge along a strut, round the arc and back; z on the plate's side."""
+    """Nodes (n, 3) of the middle line from the hub's edge along a strut, round the arc and back; z on the plate's side.
+
+    Bending peaks at the hub, where strut and arc meet, and under a load at the middle of the arc: nodes stand close there.
+    """
     half, start = math.radians(g.span_deg) / 2, g.hub_diameter_mm / 2
-    strut = max(2, math.ceil((radius_mm - start) / step_mm))
-    arc = max(6, 2 * math.ceil(radius_mm * half / step_mm))
-    out = np.linspace(start, radius_mm, strut + 1)
-    angles = np.linspace(-half, half, arc + 1)
+    room = min((radius_mm - start) / 4, radius_mm * half / 4)
+    # nearer than this to the corner a section would run along the other leg
+    load, corner = min(PEAK_MM, room), min(g.width_mm + 1.5, room)
+    out = _crowded(start, radius_mm, step_mm, {start: load, radius_mm: corner})
+    angles = _crowded(-half, half, step_mm / radius_mm, {-half: corner / radius_mm, 0.0: load / radius_mm, half: corner / radius_mm})
     first = np.stack([out * math.cos(half), -out * math.sin(half)], axis=1)
     ring = radius_mm * np.stack([np.cos(angles), np.sin(angles)], axis=1)
     back = np.stack([out[::-1] * math.cos(half), out[::-1] * math.sin(half)], axis=1)

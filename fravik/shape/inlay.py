@@ -42,7 +42,7 @@ def profile_places(shape: Straight, carbon: Carbon, stock: CarbonStock, length_m
     """(y, z) of each profile's middle at a station.
 
     Inside, bores run level at mid-height of the lowest spot, two of them side by side. In slots and on faces the first lies at
-    the underside, the second on top.
+    the underside, the second on top; on a face the glue lies between.
     """
     _, tall = profile_size_mm(stock)
     low = least_height_mm(shape)
@@ -52,7 +52,7 @@ def profile_places(shape: Straight, carbon: Carbon, stock: CarbonStock, length_m
         off = min(shape.root_width_mm, shape.tip_width_mm) / 4
         return [(-off, low / 2), (off, low / 2)]
     top = body_height_mm(shape, length_mm, x_mm)
-    depth = tall / 2 if carbon.place == "slot" else -tall / 2
+    depth = tall / 2 if carbon.place == "slot" else -tall / 2 - carbon.adhesive_gap_mm
     return [(0.0, depth), (0.0, top - depth)][: carbon.count]
 
 

@@ -32,6 +32,7 @@ def project_from_json(text: str) -> Project:
     elif version == 2:
         # format 2 knew nothing of layings, print runs and shells: each takes its default
         data = {**data, "schema_version": SCHEMA_VERSION}
+    data = _with_one_motor_equation(_with_two_mode_targets(data))
     try:
         return Project.model_validate(data)
     except ValidationError as err:
@@ -48,3 +49,30 @@ def _from_first_format(data: dict[str, Any]) -> dict[str, Any]:
             part = {**part, "carbon": {**carbon, "place": "slot"}}
         parts.append(part)
     return {**data, "schema_version": SCHEMA_VERSION, "parts": parts} if "parts" in data else {**data, "schema_version": SCHEMA_VERSION}
+
+
+def _with_two_mode_targets(data: dict[str, Any]) -> dict[str, Any]:
+    """Once one target asked whether the lowest arm mode lay outside 1/rev. It is two now: every mode clear, and a floor on the lowest."""
+    targets = data.get("targets")
+    if not isinstance(targets, list) or not any(isinstance(t, dict) and t.get("metric") == "first_mode_hz" for t in targets):
+        return data
+    taken = {t.get("id") for t in targets if isinstance(t, dict)}
+    out: list[Any] = []
+    for t in targets:
+        if not (isinstance(t, dict) and t.get("metric") == "first_mode_hz"):
+            out.append(t)
+            continue
+        floor = next(i for i in ("floor", *(f"floor{n}" for n in range(2, 999))) if i not in taken)
+        taken.add(floor)
+        out += [{**t, "metric": "modes_clear_pct"}, {"id": floor, "metric": "mode_floor_hz", "limit": 2.5}]
+    return {**data, "targets": out}
+
+
+def _with_one_motor_equation(data: dict[str, Any]) -> dict[str, Any]:
+    """Once a motor had a loaded speed and an efficiency that could contradict each other; resistance and no-load current replace both."""
+    components = data.get("components")
+    motor = components.get("motor") if isinstance(components, dict) else None
+    if not isinstance(components, dict) or not isinstance(motor, dict) or not {"loaded_speed", "efficiency"} & set(motor):
+        return data
+    kept = {k: v for k, v in motor.items() if k not in ("loaded_speed", "efficiency")}
+    return {**data, "components": {**components, "motor": kept}}

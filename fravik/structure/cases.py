@@ -3,7 +3,8 @@
 Static cases are quasi-steady. *Hover* and *full throttle* hold the body still (as on a bench); *pull-up* adds the inertia of the
 part and what it carries; *hard yaw* speeds one diagonal pair up; *motor out of step* jerks the motor's torque; *hard landing* and
 *flat drop* come from two masses on springs; *transport* is a hand or a bag. In the *arm strike* a front motor meets a stiff
-pole in straight flight; in the *guard bump* a guard meets a wall.
+pole in straight flight, and what the arm bends stops the craft; before that, in the *first blow*, the pole stops the motor itself, whose
+own mass loads the pad's screws and pulls at the root. In the *guard bump* a guard meets a wall.
 """
 
 from __future__ import annotations
@@ -18,6 +19,7 @@ from fravik.model.shapes import ArmShape, GuardShape, LegShape
 from fravik.printing.zones import Floats
 
 from .impact import (
+    OWN_MASS_SHARE,
     POLE_STIFFNESS_N_MM,
     drop_peaks,
     effective_strike_mass_g,
@@ -31,8 +33,19 @@ from .reserves import BRITTLE_KINDS, KINDS, CaseReserves
 
 FLIGHT_CASES = ("hover", "full throttle", "pull-up", "hard yaw", "motor out of step")
 GROUND_CASES = ("hard landing", "strap pull", "transport")
-CRASH_CASES = ("flat drop", "arm strike", "guard bump")
+CRASH_CASES = ("flat drop", "arm strike", "first blow", "guard bump")
 G_MM = 9806.65
+OWN = "own/"
+
+
+def own_key(case: OwnCase) -> str:
+    """The key of a case of the maker's own: by its id, so that no name can stand in for another case."""
+    return OWN + case.id
+
+
+def case_name(key: str, own: tuple[OwnCase, ...]) -> str:
+    """What a case is called: built-in ones by their key, the maker's own by the name he gave."""
+    return next((c.name for c in own if own_key(c) == key), key)
 
 
 @dataclass(frozen=True)
@@ -52,6 +65,7 @@ class CraftLoads:
     landing_drag: float
     transport_n: float
     ground_n_mm: float
+    restitution: float
     tip_mass_g: float
     motor_radius_mm: float
     own: tuple[OwnCase, ...] = ()
@@ -87,10 +101,21 @@ def touchdown(loads: CraftLoads, arm: MemberAnswer, arms: int, leg_n_mm: float, 
     """Peaks of a flat touch-down at 1 m/s."""
     feet = max(legs, 4)
     contact = feet * series_n_mm(leg_n_mm, loads.ground_n_mm)
-    tips = arms * loads.tip_mass_g
+    tips = arms * end_mass_g(loads, arm)
     body = max(loads.mass_g - tips, 0.05 * loads.mass_g)
-    peaks = drop_peaks(body, tips, contact, arms / arm.compliance[2, 2])
+    peaks = drop_peaks(body, tips, contact, arms / arm.compliance[2, 2], loads.restitution)
     return Touchdown(peaks.contact_n / feet, peaks.tips_n / arms, peaks.contact_n / (body * 1e-3) / 9.80665)
+
+
+def end_mass_g(loads: CraftLoads, arm: MemberAnswer) -> float:
+    """What swings at the end of an arm: motor, propeller, and the share of the arm's own mass that goes with them."""
+    s = arm.section
+    return loads.tip_mass_g + OWN_MASS_SHARE * float(np.trapezoid(s.mass_per_mm_t, s.stations_mm)) * 1e6
+
+
+def first_blow_n(loads: CraftLoads, arm: MemberAnswer) -> float:
+    """Peak force of a pole that stops the end of an arm at 1 m/s, before the craft behind it is felt."""
+    return mass_on_spring_peak_n(1.0, POLE_STIFFNESS_N_MM, end_mass_g(loads, arm))
 
 
 def strike_force_n(loads: CraftLoads, arm: MemberAnswer) -> float:
@@ -103,7 +128,7 @@ def strike_force_n(loads: CraftLoads, arm: MemberAnswer) -> float:
 
 def arm_combinations(loads: CraftLoads, arm: MemberAnswer, down: Touchdown) -> dict[str, Floats]:
     """Unit-load combinations of an arm in every case; crash cases are per m/s."""
-    strike = strike_force_n(loads, arm) / math.sqrt(2)
+    strike, blow = strike_force_n(loads, arm) / math.sqrt(2), first_blow_n(loads, arm) / math.sqrt(2)
     g, n, hover = G_MM, loads.pull_up, loads.hover_thrust_n
     more = 1.0 + loads.yaw_share
     # two motors of one turn speed up, two of the other slow down: the torques add up and turn the craft
@@ -119,6 +144,8 @@ def arm_combinations(loads: CraftLoads, arm: MemberAnswer, down: Touchdown) -> d
         "transport": load(fz=-loads.transport_n, fy=0.5 * loads.transport_n),
         "flat drop": load(fz=-down.tip_n),
         "arm strike": load(fx=-strike, fy=strike),
+        # too short for the arm to bend, the blow runs along it to the root
+        "first blow": load(fx=-blow),
     }
 
 
@@ -163,7 +190,7 @@ def mount_combinations(loads: CraftLoads, down: Touchdown) -> dict[str, Floats]:
 
 
 def combinations(loads: CraftLoads, member: Member, answer: MemberAnswer, down: Touchdown, part_id: str) -> dict[str, Floats]:
-    """All cases of a part, its own cases included; each (loads,) with six more for every extra place."""
+    """All cases of a part by key, the maker's own included; each (loads,) with six more for every extra place."""
     shape = member.shape
     if isinstance(shape, ArmShape):
         out = arm_combinations(loads, answer, down)
@@ -180,7 +207,7 @@ def combinations(loads: CraftLoads, member: Member, answer: MemberAnswer, down: 
         v[len(LOADS) + 6 * i : len(LOADS) + 6 * i + 6] = (
             c.force_x_n, c.force_y_n, c.force_z_n, c.moment_x_nmm, c.moment_y_nmm, c.moment_z_nmm,
         )  # fmt: skip
-        out[c.name] = v
+        out[own_key(c)] = v
     return out
 
 
@@ -196,6 +223,14 @@ class BreakPoint:
     def height_m(self) -> float:
         """The speed as a free-fall height."""
         return height_from_speed_m(self.speed_m_s)
+
+
+def pad_forces(loads: CraftLoads, arm: MemberAnswer, combos: dict[str, Floats]) -> dict[str, tuple[float, float]]:
+    """In-plane force (N) and moment (N mm) that the motor's screws pass to the pad in every case: what acts on the motor, and in the
+    first blow the motor's own stop."""
+    i = [LOADS.index(k) for k in ("fx", "fy", "mz")]
+    out = {name: (math.hypot(float(c[i[0]]), float(c[i[1]])), abs(float(c[i[2]]))) for name, c in combos.items()}
+    return {**out, "first blow": (first_blow_n(loads, arm), 0.0)}
 
 
 def toughness(ductility_road: float, ductility_layer: float) -> Floats:

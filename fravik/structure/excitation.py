@@ -1,8 +1,11 @@
-"""What shakes the arms: 1/rev and blade pass over the working speeds, and which modes they cross."""
+"""What shakes the parts: 1/rev and blade pass over the working speeds, which modes they meet, and how clear of them every mode is."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
+
+Where = Literal["below", "working", "above"]
 
 
 @dataclass(frozen=True)
@@ -14,18 +17,36 @@ class Order:
 
 
 @dataclass(frozen=True)
-class Crossing:
-    """A mode met by an excitation order somewhere between idle and full throttle."""
+class ModeBand:
+    """A mode of a part with its lowest, typical and highest frequency."""
 
-    mode: str
-    freq_hz: float
+    part_id: str
+    name: str
     low_hz: float
+    freq_hz: float
     high_hz: float
-    order: str
+
+
+@dataclass(frozen=True)
+class Meeting:
+    """A mode and an order that can shake it. ``clear_`` is how far the mode stays outside what that order shakes over the working speeds,
+    in percent of the nearer end and negative inside: at worst, typically and at best. ``rpm`` is where they meet."""
+
+    mode: ModeBand
+    order: Order
+    clear_low_pct: float
+    clear_pct: float
+    clear_high_pct: float
     rpm: float
     rpm_low: float
     rpm_high: float
-    in_working_band: bool
+    where: Where
+    reached: bool
+
+    @property
+    def named(self) -> str:
+        """The mode and what shakes it, in words."""
+        return f"{self.mode.name} by {self.order.name}"
 
 
 def orders(blades: int) -> tuple[Order, ...]:
@@ -33,16 +54,32 @@ def orders(blades: int) -> tuple[Order, ...]:
     return (Order("1/rev", 1.0), Order("blade pass", float(blades)))
 
 
-def crossings(
-    modes: list[tuple[str, float, float, float]], blades: int, idle_rpm: float, full_rpm: float, working: tuple[float, float]
-) -> list[Crossing]:
-    """All crossings of (name, freq, low, high) modes with the orders; those in the working band come first."""
+def clear_pct(freq_hz: float, band_hz: tuple[float, float]) -> float:
+    """How far a frequency lies outside a band, in percent of the band's nearer end; inside, how far it would have to move, negative."""
+    low, high = band_hz
+    return 100.0 * max((low - freq_hz) / low, (freq_hz - high) / high)
+
+
+def meetings(
+    modes: list[ModeBand], blades: int, idle_rpm: float, full_rpm: float, working_hz: tuple[float, float]
+) -> tuple[Meeting, ...]:
+    """Every mode against every order, the least clear first. ``working_hz`` is 1/rev over the working speeds."""
     out = []
-    for name, freq, low, high in modes:
+    for mode in modes:
         for order in orders(blades):
-            rpm, a, b = (60.0 * f / order.per_rev for f in (freq, low, high))
-            if b < idle_rpm or a > full_rpm:
-                continue
-            inside = b >= working[0] and a <= working[1]
-            out.append(Crossing(name, freq, low, high, order.name, rpm, a, b, inside))
-    return sorted(out, key=lambda c: (not c.in_working_band, c.order != "1/rev", c.freq_hz))
+            band = (working_hz[0] * order.per_rev, working_hz[1] * order.per_rev)
+            at = [clear_pct(f, band) for f in (mode.low_hz, mode.freq_hz, mode.high_hz)]
+            # a spread that spans the band is at its worst inside it
+            deepest = min(max(2 * band[0] * band[1] / (band[0] + band[1]), mode.low_hz), mode.high_hz)
+            worst = min(*at, clear_pct(deepest, band))
+            rpm, low, high = (60.0 * f / order.per_rev for f in (mode.freq_hz, mode.low_hz, mode.high_hz))
+            where: Where = "working" if worst < 0 else "below" if mode.freq_hz < band[0] else "above"
+            out.append(Meeting(mode, order, worst, at[1], max(at), rpm, low, high, where, low <= full_rpm and high >= idle_rpm))
+    return tuple(sorted(out, key=lambda m: (m.clear_pct, m.clear_low_pct)))
+
+
+def clearance(met: tuple[Meeting, ...]) -> tuple[tuple[float, float, float], Meeting] | None:
+    """(low, typical, high) of the least clearance of all modes in percent, and the meeting that governs; None without modes."""
+    if not met:
+        return None
+    return (min(m.clear_low_pct for m in met), met[0].clear_pct, min(m.clear_high_pct for m in met)), met[0]

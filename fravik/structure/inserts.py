@@ -135,7 +135,8 @@ def facing_inserts(
     entry = entry_length_mm(e, t, facing.adhesive_gap_mm, glue.shear_modulus_mpa, 1.0)
     there, share = _entered(stations, facing.start_mm, facing.end_mm, entry)
     middle = (extents[0] + extents[1]) / 2
-    levels = {"bottom": [extents[2] - t / 2], "top": [extents[3] + t / 2], "both": [extents[2] - t / 2, extents[3] + t / 2]}[facing.faces]
+    off = t / 2 + facing.adhesive_gap_mm
+    levels = {"bottom": [extents[2] - off], "top": [extents[3] + off], "both": [extents[2] - off, extents[3] + off]}[facing.faces]
     kind: Literal["carbon plate", "glass skin"] = stock.form
     return [
         Insert(

@@ -9,6 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from fravik.library import carbon_stock
 from fravik.model.joint import Joint
@@ -25,13 +26,14 @@ from .frame import Chain, add_body, add_spring, assemble_chains, held_modes, res
 from .inserts import Insert, carbon_inserts, facing_inserts
 from .joints import JointSprings, RootGeometry, joint_springs
 from .path import BeamShape, Path, part_path
-from .printed import PrintedMaterial, printed_material
+from .printed import PrintedMaterial, covers_over_core, printed_material
 from .rows import RowTables, row_tables
 from .section import SectionBasis, SectionLine, section_basis, section_line
 from .stress import StressPoints, at_stations, stress_points
 
 LOADS = ("fx", "fy", "fz", "mx", "my", "mz", "ax", "ay", "az")
 MODE_COUNT = 5
+FLANGE_PIECES = 24
 CORNERS: tuple[Corner, Corner, Corner] = ("typical", "low", "high")
 
 
@@ -107,8 +109,29 @@ def root_geometry(shape: BeamShape) -> RootGeometry:
     return RootGeometry(shape.width_mm, shape.height_mm, 1.0, shape.hub_diameter_mm)
 
 
+def flange_compliance(shape: LegShape, section: SectionLine) -> Floats:
+    """(6, 6) of a leg's flange held at its back, at the root: a short beam whose width grows by the load's spread of 45 degrees a side.
+
+    Its plastic is as stiff as the blade's first section. Calibrated on solid models (docs/joints.md).
+    """
+    t, b = shape.thickness_mm, shape.root_width_mm
+    s = (np.arange(FLANGE_PIECES) + 0.5) / FLANGE_PIECES * shape.flange_length_mm
+    ds = shape.flange_length_mm / FLANGE_PIECES
+    w = np.minimum(b + 2 * s, shape.flange_width_mm)
+    ei_up, ei_side = section.ei_up_nmm2[0] * w / b, section.ei_side_nmm2[0] * (w / b) ** 3
+    out = np.zeros((6, 6))
+    out[0, 0] = ds * (b / w).sum() / section.ea_n[0]
+    out[1, 1] = ds * (s**2 / ei_side + b / w / section.ga_side_n[0]).sum()
+    out[2, 2] = ds * (s**2 / ei_up + b / w / section.ga_up_n[0]).sum()
+    out[3, 3] = ds * ((b - 0.63 * t) / np.maximum(w - 0.63 * t, 0.1 * w)).sum() / section.gj_nmm2[0]
+    out[4, 4], out[5, 5] = ds * (1 / ei_up).sum(), ds * (1 / ei_side).sum()
+    out[1, 5] = out[5, 1] = ds * (s / ei_side).sum()
+    out[2, 4] = out[4, 2] = -ds * (s / ei_up).sum()
+    return out
+
+
 def root_joint(shape: BeamShape, joint: Joint) -> Joint:
-    """The joint as it counts: legs' flanges and guards' hubs are clamped hard and give as one piece; mounts hang from one plate."""
+    """The joint as it counts: guards' hubs are clamped hard and give as one piece, legs by their flange; mounts hang from one plate."""
     if isinstance(shape, LegShape | GuardShape):
         return joint.model_copy(update={"kind": "one_piece"})
     if isinstance(shape, MountShape):
@@ -128,13 +151,27 @@ def build_member(shape: BeamShape, length_mm: float, field: ZoneField, carbon: C
         at = float(path.line.stations_mm[int(np.argmin(area))])
         raise ValueError(f"Nothing is left of the section at {at:.0f} mm.")
     stations = path.line.stations_mm
-    nominal = np.arange(len(stations))
-    if not isinstance(shape, GuardShape):
-        # stress in a fillet is quoted on the narrow section beyond it, under the local load
-        beyond = int(np.searchsorted(stations, min(shape.root_fillet_mm, 0.3 * length_mm)))
-        nominal[:beyond] = min(beyond, len(stations) - 1)
+    nominal = _nominal(shape, length_mm, path)
     over = float(area[-1]) * _overhang_mm(shape)
     return Member(shape, length_mm, path, tables, root_geometry(shape), carbon, facing, over, nominal)
+
+
+def _nominal(shape: BeamShape, length_mm: float, path: Path) -> NDArray[np.int64]:
+    """Which station's section stress is quoted on: in a fillet or a bend the plain one beyond it, under the local load."""
+    stations = path.line.stations_mm
+    if not isinstance(shape, GuardShape):
+        beyond = int(np.searchsorted(stations, min(shape.root_fillet_mm, 0.3 * length_mm)))
+        return np.maximum(np.arange(len(stations)), min(beyond, len(stations) - 1))
+    strut = length_mm - shape.hub_diameter_mm / 2
+    reach = shape.corner_mm + shape.width_mm / 2
+    thick = np.minimum(stations, path.length_mm - stations) < shape.root_fillet_mm
+    for corner in (strut, path.length_mm - strut):
+        thick |= np.abs(stations - corner) < reach
+    plain = np.flatnonzero(~thick)
+    if not len(plain):
+        return np.arange(len(stations))
+    nearest = plain[np.argmin(np.abs(stations[:, None] - stations[plain]), axis=1)]
+    return np.asarray(np.where(thick, nearest, np.arange(len(stations))), dtype=np.int64)
 
 
 def _overhang_mm(shape: BeamShape) -> float:
@@ -168,7 +205,7 @@ def member_material(member: Member, f: Filament, recipe: Recipe, corner: Corner)
     frames = member.tables.frames
     if np.allclose(frames, frames[0]):
         frames = frames[:1]
-    return printed_material(f, recipe, corner, np.ascontiguousarray(frames))
+    return printed_material(f, recipe, corner, np.ascontiguousarray(frames), covers_over_core(member.tables.zone_sums["a"]))
 
 
 def member_basis(member: Member, f: Filament, recipe: Recipe) -> MemberBasis:
@@ -206,6 +243,8 @@ def solve_member(
     chains = assemble_chains([Chain(member.path.nodes_mm, np.asarray(member.path.line.frame), s) for s in sections])
     for corner, material, inserts, section, a in zip(CORNERS, materials, every, sections, chains, strict=True):
         springs = joint_springs(root_joint(member.shape, joint), member.root, f, corner, recipe)
+        if isinstance(member.shape, LegShape):
+            springs = JointSprings(1.0 / np.diag(flange_compliance(member.shape, section)), 0.0, 0.0)
         k = _held(a.k, member, section, springs, base[corner] if base is not None else None)
         point = load_point(member, section)
         if shapes is None:
@@ -236,7 +275,8 @@ def _held(k: Floats, member: Member, section: SectionLine, springs: JointSprings
         frame = member.path.line.frame[end]
         turn = np.zeros((6, 6))
         turn[:3, :3] = turn[3:, 3:] = frame
-        give = np.diag(1.0 / springs.stiffness)
+        leg = isinstance(member.shape, LegShape)
+        give = flange_compliance(member.shape, section) if leg else np.diag(1.0 / springs.stiffness)  # type: ignore[arg-type]
         stiff = turn.T @ np.linalg.inv(give) @ turn if base is None else np.linalg.inv(turn.T @ give @ turn + base)
         middle = section.y_c_mm[end] * frame[1] + section.z_c_mm[end] * frame[2]
         add_spring(out, 0 if end == 0 else len(member.path.nodes_mm) - 1, np.asarray(stiff, dtype=np.float64), middle)

@@ -22,7 +22,7 @@ from fravik.printing.zones import Floats, ZoneField
 
 from .faults import StructureFault
 from .inserts import facing_inserts
-from .printed import CORE, SKIN, WALL, printed_material, zone_elastics
+from .printed import CORE, SKIN, WALL, covers_over_core, printed_material, zone_elastics
 from .rows import RowTables, row_tables, straight_line
 
 CELL_MM = 5.0  # halving it moves the root's give by under 3 % (docs/joints.md)
@@ -108,8 +108,8 @@ def plate_grid(field: ZoneField, tables: RowTables) -> PlateGrid:
 
 def plate_section(tables: RowTables, f: Filament, recipe: Recipe, corner: Corner, facing: Facing | None) -> PlateSection:
     """Stiffness per mm of whole width, from the strips of all sections together; sheets on the faces are added."""
-    m = printed_material(f, recipe, corner, np.ascontiguousarray(tables.frames[:1]))
     sums = tables.zone_sums
+    m = printed_material(f, recipe, corner, np.ascontiguousarray(tables.frames[:1]), covers_over_core(sums["a"]))
     width = np.maximum(_solid_width(tables), 1e-9)
     a, z, zz = (sums[k].sum(axis=1) / width.sum() for k in ("a", "z", "zz"))
     e = m.e_mpa[:, 0]

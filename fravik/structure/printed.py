@@ -1,8 +1,9 @@
 """What every zone of a printed part is worth in the axes of a section: moduli, strengths, and the way into its own axes.
 
 Wall roads run along the contour, so as nearly along the part as their layer allows. Skins alternate +-45 degrees (laminate
-average). The core takes the homogenised constants of its pattern at its density and angle. The layer normal is a direction
-in the part, so turning the part on the plate turns every zone.
+average). The core takes the homogenised constants of its pattern at its angle and at the share of the plan that its roads cover: where
+lines cross in a layer they lie on one another, so a 40 % grid covers 36 %. Between covers a core cannot narrow or scissor as it would
+alone; it keeps their width. The layer normal is a direction in the part, so turning the part on the plate turns every zone.
 
 Member axes: x along the part, v and r in the section (see ``section``). Voigt order xx, yy, zz, yz, xz, xy.
 """
@@ -83,6 +84,26 @@ def angle_ply(e1: float, e2: float, g12: float, nu12: float, angle_deg: float) -
     return Laminate(float(1 / flex[0, 0]), float(a[2, 2]), float(-flex[0, 1] / flex[0, 0]), np.stack(maps))
 
 
+def core_cover(pattern: str, infill: float) -> float:
+    """Share of the plan that a pattern's roads cover when they are laid at an infill: what crosses in a layer counts once.
+
+    Families of straight roads: 1 - (1 - f/2)^2 for a grid; triangles meet in points, f - f^2 / 4; cubes' families meet anywhere,
+    1 - (1 - f/3)^3. From 85 % on the roads are squeezed aside, up to solid at 100 %. Other patterns cross nowhere.
+    """
+
+    def crossed(f: float) -> float:
+        if pattern == "grid":
+            return f - f * f / 4
+        if pattern == "triangles":
+            return f - f * f / 4
+        return 1 - (1 - f / 3) ** 3 if pattern == "cubic" else f
+
+    full = 0.85
+    if infill <= full:
+        return crossed(infill)
+    return crossed(full) + (1 - crossed(full)) * (infill - full) / (1 - full)
+
+
 def infill_ratios(pattern: str, density: float) -> tuple[Floats, Floats]:
     """(E1 E2 E3 G23 G13 G12 nu12 nu13 nu23) over the solid's (9,), and strengths xx yy zz yz xz xy over the solid's (6,)."""
     table = infill_table()
@@ -139,15 +160,36 @@ def zone_elastics(f: Filament, recipe: Recipe, corner: Corner) -> tuple[tuple[Or
     lam = angle_ply(e1, e2, g12, nu, 45.0)
     wall = Orthotropic(e1, e2, e3, g13, g13, g12, nu, nu, nu * min(1.0, e2 / e1))
     skin = Orthotropic(lam.e_mpa, lam.e_mpa, e3, g13, g13, lam.g_mpa, lam.poisson, nu, nu)
-    k, _ = infill_ratios(recipe.pattern, recipe.infill)
-    plane = core_solid(e1, lam.e_mpa, recipe.infill)
-    shear = core_solid(g12, lam.g_mpa, recipe.infill)
+    cover = core_cover(recipe.pattern, recipe.infill)
+    k, _ = infill_ratios(recipe.pattern, cover)
+    plane = core_solid(e1, lam.e_mpa, cover)
+    shear = core_solid(g12, lam.g_mpa, cover)
     floor = SOFT * e3
     core = Orthotropic(
         max(k[0] * plane, floor), max(k[1] * plane, floor), max(k[2] * e3, floor),
         max(k[3] * g13, floor / 3), max(k[4] * g13, floor / 3), max(k[5] * shear, floor / 3), k[6], 0.0, 0.0,
     )  # fmt: skip
     return (wall, skin, core), lam
+
+
+def held_between(flex: Floats, cover: Floats, covers: float) -> Floats:
+    """Compliance (6, 6) of a core as it works between covers, both in layer axes; ``covers`` is their area over its own.
+
+    Core and covers share one stretch and one narrowing, without stress across the part as a whole (classical laminate theory). What the
+    laminate has beyond the covers' own modulus is the core's; so a grid at 45 degrees, which would scissor by itself, holds.
+    """
+    if covers <= 0:
+        return flex
+    pick = np.ix_([0, 1, 5], [0, 1, 5])
+    skin, core = np.linalg.inv(cover[pick]), np.linalg.inv(flex[pick])
+    together = np.linalg.inv(covers * skin + core)
+    out = flex.copy()
+    e = [max(1 / float(together[i, i]) - covers / float(cover[i, i]), 1 / float(flex[i, i])) for i in (0, 1)]
+    nu = min(-float(cover[0, 1] / cover[0, 0]), 0.9 * min(e) / max(e))
+    out[[0, 1], [0, 1]] = 1 / e[0], 1 / e[1]
+    out[[0, 1], [1, 0]] = -nu / max(e)
+    out[[0, 1], 5] = out[5, [0, 1]] = 0.0
+    return out
 
 
 def _own_axes(frame: Floats, normal: Floats) -> Floats:
@@ -170,17 +212,26 @@ def _spun(axes: Floats, angle_deg: float) -> Floats:
 _COLUMNS = (0, 5, 4)  # xx, xv (= xy), xr (= xz)
 
 
-def printed_material(f: Filament, recipe: Recipe, corner: Corner, frames: Floats | None = None) -> PrintedMaterial:
+def printed_material(
+    f: Filament, recipe: Recipe, corner: Corner, frames: Floats | None = None, covers: float = 0.0
+) -> PrintedMaterial:
     """Zone values of a filament printed by a recipe, at the low, typical or high end of its spread.
 
-    ``frames`` (n, 3, 3): rows are the directions x, v, r of each section in part axes; by default the part's own axes.
+    ``frames`` (n, 3, 3): rows are the directions x, v, r of each section in part axes; by default the part's own axes. ``covers`` is
+    the area of the part's covers over that of the core that they hold; 0 is a core by itself.
     """
     frames = np.eye(3)[None] if frames is None else frames
-    return _printed(f, recipe, corner, frames.tobytes(), len(frames))
+    return _printed(f, recipe, corner, frames.tobytes(), len(frames), round(covers, 3))
+
+
+def covers_over_core(zone_area: Floats) -> float:
+    """Area of the covers over that of the core from the zones' areas along a part (3, S): the middle one where there is a core."""
+    core = zone_area[CORE] > 1e-6 * np.maximum(zone_area.sum(axis=0), 1e-9)
+    return float(np.median(zone_area[SKIN][core] / zone_area[CORE][core])) if core.any() else 0.0
 
 
 @lru_cache(maxsize=512)
-def _printed(f: Filament, recipe: Recipe, corner: Corner, raw: bytes, count: int) -> PrintedMaterial:
+def _printed(f: Filament, recipe: Recipe, corner: Corner, raw: bytes, count: int, covers: float) -> PrintedMaterial:
     frames = np.frombuffer(raw).reshape(count, 3, 3)
     normal = layer_normal(recipe)
     elastics, lam = zone_elastics(f, recipe, corner)
@@ -193,13 +244,17 @@ def _printed(f: Filament, recipe: Recipe, corner: Corner, raw: bytes, count: int
         for zone in range(3):
             axes = _spun(own, angle) if zone == CORE else own
             turn = stress_turn(axes @ frame.T)
-            seen = turn.T @ flex[zone] @ turn
-            e[zone, k], gv[zone, k], gr[zone, k] = 1 / seen[0, 0], 1 / seen[5, 5], 1 / seen[4, 4]
             to_zone[zone, k] = turn[:, _COLUMNS]
+            seen = turn.T @ flex[zone] @ turn
+            if zone == CORE and covers > 0:
+                in_layer, across = stress_turn(_spun(np.eye(3), angle)), stress_turn(own @ frame.T)
+                seen = across.T @ held_between(in_layer.T @ flex[CORE] @ in_layer, flex[SKIN], covers) @ across
+            e[zone, k], gv[zone, k], gr[zone, k] = 1 / seen[0, 0], 1 / seen[5, 5], 1 / seen[4, 4]
     s1, s2, s3 = f.s_road_mpa.at(corner), f.s_cross_mpa.at(corner), f.s_layer_mpa.at(corner)
     t12, t13 = f.t_plane_mpa.at(corner), f.t_layer_mpa.at(corner)
-    _, k6 = infill_ratios(recipe.pattern, recipe.infill)
-    solid = core_solid(s1, (s1 + s2) / 2, recipe.infill)
+    cover = core_cover(recipe.pattern, recipe.infill)
+    _, k6 = infill_ratios(recipe.pattern, cover)
+    solid = core_solid(s1, (s1 + s2) / 2, cover)
     core = [float(max(r * s, 1e-6)) for r, s in zip(k6, (solid, solid, s3, t13, t13, t12), strict=True)]
     strengths = Strengths(s1, s2, s3, t12, t13, (core[0], core[1], core[2], core[3], core[4], core[5]))
     return PrintedMaterial(

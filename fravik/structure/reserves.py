@@ -12,13 +12,15 @@ from dataclasses import dataclass
 import numpy as np
 
 from fravik.model.joint import Joint
-from fravik.model.material import Filament
+from fravik.library import screws
+from fravik.model.material import Filament, ScrewSize
 from fravik.model.recipe import Recipe
 from fravik.model.shapes import ArmShape, MountShape
 from fravik.printing.orientation import layer_normal
 from fravik.printing.zones import Floats
 
 from .buckling import critical_stress_mpa
+from .fasteners import FULL_WALL_MM
 from .joints import bolt_forces, joint_use
 from .member import Member, MemberAnswer, MemberBasis, root_joint, with_carbon_ends
 from .notches import Raiser, end_raisers, stress_raisers
@@ -33,6 +35,10 @@ ROAD, CROSS, SPLIT, SLIDE, CRUSH, BUCKLE, FIBRE, BOND, BEARING, TEAR, JOINT = ra
 TOGETHER = (CROSS, SPLIT, SLIDE, CRUSH)
 BRITTLE_KINDS = frozenset({"layer split", "layer shear", "carbon", "bond line", "joint"})
 BEARING_FACTOR = 1.6
+MOTOR_SCREWS = 4
+SCREW_SHEAR = 0.6  # of its proof stress; a screw's own (von Mises, 0.577)
+# in-plane force N and moment N mm on an arm's pad by case
+PadForces = dict[str, tuple[float, float]]
 CAP = 99.0
 
 
@@ -184,7 +190,7 @@ def stress_field(basis: StressBasis) -> StressField:
     """Forces to stress at one corner; in a fillet the section beyond it carries the local load."""
     member, m, nom = basis.member, basis.answer.material, basis.member.nominal
     s = basis.answer.section
-    if nom[0] != 0:
+    if (nom != np.arange(len(nom))).any():
         s = SectionLine(**{k: getattr(s, k)[nom] for k in SectionLine.__dataclass_fields__})
     n = len(nom)
     section = basis.basis.section
@@ -236,26 +242,28 @@ def unit_indices(basis: StressBasis, directions: Floats) -> UnitIndices:
 
 
 def corner_reserves(
-    bases: list[StressBasis], combos: list[dict[str, Floats]], unit: UnitIndices | None = None
+    bases: list[StressBasis], combos: list[dict[str, Floats]], unit: UnitIndices | None = None, pads: list[PadForces] | None = None
 ) -> list[dict[str, CaseReserves]]:
     """Reserves of a member in every case at several corners of its material; each case is a combination of the unit loads, (loads,).
 
     In a part of one plastic the stiffnesses change together, so that stress follows the loads alone: the reserves of a corner are those of
     the typical one, with each strength at the governing point changed for its corner, over the ratio of forces. With carbon or sheets
-    every corner is solved by itself. ``unit`` are the typical corner's indices for the cases' directions, if they are known already.
+    every corner is solved by itself. ``unit`` are the typical corner's indices for the cases' directions, if they are known already;
+    ``pads`` what the motor's screws pass to an arm's pad.
     """
+    pads = pads or [{} for _ in bases]
     if bases[0].answer.inserts:
-        return [all_reserves(b, c) for b, c in zip(bases, combos, strict=True)]
+        return [all_reserves(b, c, p) for b, c, p in zip(bases, combos, pads, strict=True)]
     middle = next(i for i, b in enumerate(bases) if b.answer.corner == "typical")
     names, packed = list(combos[middle]), [packed_cases(c) for c in combos]
     directions, _ = unit_directions(packed[middle])
     basis = bases[middle]
     unit = unit_indices(basis, directions) if unit is None else unit
     out = []
-    for b, c in zip(bases, packed, strict=True):
+    for b, c, pad in zip(bases, packed, pads, strict=True):
         own = section_forces(b, c)
         index = _at_corner(unit, basis, b) * (_severity(basis, own) / unit.severity)
-        out.append(_case_reserves(b, index, names, own, b.answer.root @ c))
+        out.append(_case_reserves(b, index, names, own, b.answer.root @ c, pad))
     return out
 
 
@@ -275,12 +283,12 @@ def _at_corner(unit: UnitIndices, basis: StressBasis, b: StressBasis) -> Floats:
     return here
 
 
-def all_reserves(basis: StressBasis, combinations: dict[str, Floats]) -> dict[str, CaseReserves]:
+def all_reserves(basis: StressBasis, combinations: dict[str, Floats], pad: PadForces | None = None) -> dict[str, CaseReserves]:
     """Reserves of a member in every case at one corner, solved by itself."""
     packed = packed_cases(combinations)
     forces = section_forces(basis, packed)
     index = zone_indices(limits_of(basis), stresses(stress_field(basis), forces)).max(axis=(1, 3))
-    return _case_reserves(basis, index, list(combinations), forces, basis.answer.root @ packed)
+    return _case_reserves(basis, index, list(combinations), forces, basis.answer.root @ packed, pad or {})
 
 
 def _severity(basis: StressBasis, f: SectionForces) -> Floats:
@@ -290,7 +298,9 @@ def _severity(basis: StressBasis, f: SectionForces) -> Floats:
     return np.sqrt(sum(x * x / k[:, None] for x, k in each))
 
 
-def _case_reserves(basis: StressBasis, index: Floats, names: list[str], forces: SectionForces, root: Floats) -> dict[str, CaseReserves]:
+def _case_reserves(
+    basis: StressBasis, index: Floats, names: list[str], forces: SectionForces, root: Floats, pad: PadForces
+) -> dict[str, CaseReserves]:
     member, answer = basis.member, basis.answer
     n = len(member.stations_mm)
     values = np.full((len(KINDS), n, len(names)), CAP)
@@ -299,6 +309,8 @@ def _case_reserves(basis: StressBasis, index: Floats, names: list[str], forces: 
     values[BEARING, 0], values[TEAR, 0] = _bolt_rows(basis, root)
     use = joint_use(basis.joint, member.root, basis.filament, answer.corner, basis.recipe, root)
     values[JOINT, 0] = np.minimum(1.0 / np.maximum(use.broken, 1.0 / CAP), CAP)
+    if pad:
+        values[BEARING, -1], values[TEAR, -1], values[JOINT, -1] = _pad_rows(basis, names, pad)
     return governing(values, names, member.stations_mm, use.what)
 
 
@@ -309,7 +321,7 @@ def governing(values: Floats, names: list[str], stations_mm: Floats, joint_detai
     out = {}
     for c, (name, at) in enumerate(zip(names, least.tolist(), strict=True)):
         k, i = divmod(at, stations)
-        detail = joint_detail if k == JOINT else ""
+        detail = ("" if k != JOINT else joint_detail if i == 0 else "motor screws")
         out[name] = CaseReserves(values[:, :, c], KINDS[k], float(stations_mm[i]), float(values[k, i, c]), detail)
     return out
 
@@ -365,6 +377,28 @@ def _bolt_rows(basis: StressBasis, root: Floats) -> tuple[Floats, Floats]:
     shear_area = 2 * h * (min(depth, 2 * basis.wall_mm) + m.core_share * max(depth - 2 * basis.wall_mm, 0.0))
     tear = _ratio(st.plane_shear_mpa if up else st.layer_shear_mpa, force / shear_area)
     return bearing, tear
+
+
+def _pad_rows(basis: StressBasis, names: list[str], pad: PadForces) -> tuple[Floats, Floats, Floats]:
+    """Bearing and tear-out of the motor's four screws in the pad, and their own shear; each (cases,)."""
+    shape, m = basis.member.shape, basis.answer.material
+    assert isinstance(shape, ArmShape)
+    r, d, h = shape.bolt_circle_mm / 2, shape.bolt_hole_mm, shape.tip_height_mm
+    force = np.array([pad[n][0] / MOTOR_SCREWS + pad[n][1] / (MOTOR_SCREWS * r) for n in names])
+    st, up = m.strengths, abs(float(layer_normal(basis.recipe)[2])) > 0.7
+    solid = min(1.0, basis.wall_mm / FULL_WALL_MM) * (1 - m.core_share) + m.core_share
+    bearing = _ratio(BEARING_FACTOR * (st.cross_mpa if up else st.layer_mpa) * solid, force / (d * h))
+    depth = max(shape.pad_diameter_mm / 2 - r - d / 2, 0.1)
+    shear_area = 2 * h * (min(depth, 2 * basis.wall_mm) + m.core_share * max(depth - 2 * basis.wall_mm, 0.0))
+    tear = _ratio(st.plane_shear_mpa if up else st.layer_shear_mpa, force / shear_area)
+    size = motor_screw(d)
+    return bearing, tear, _ratio(SCREW_SHEAR * size.proof_mpa, force / size.stress_area_mm2)
+
+
+def motor_screw(hole_mm: float) -> ScrewSize:
+    """The largest screw that goes through a hole; the smallest there is for one too small for any."""
+    every = sorted(screws().values(), key=lambda s: s.diameter_mm)
+    return max((s for s in every if s.diameter_mm <= hole_mm), key=lambda s: s.diameter_mm, default=every[0])
 
 
 def slipping(basis: StressBasis, combination: Floats) -> float:

@@ -6,10 +6,10 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
-from fravik.model.project import Metric
+from fravik.model.project import Metric, Project, Target
 
 Verdict = Literal["holds", "tight", "fails", "not known yet"]
-Sense = Literal["at most", "at least", "outside"]
+Sense = Literal["at most", "at least"]
 
 
 @dataclass(frozen=True)
@@ -30,11 +30,16 @@ METRICS: dict[Metric, MetricInfo] = {
     "flying_mass_g": MetricInfo("Flying weight", "g", "at most", 0, 1200.0, "at most, g",
         "All printed parts, carbon and components.", "zones"),
     "tip_sag_mm": MetricInfo(
-        "Tip sag, full thrust", "mm", "at most", 2, 1.5, "at most, mm",
-        "How far the motor lifts at full throttle with the body held.", "frame"),
-    "first_mode_hz": MetricInfo(
-        "First arm mode", "Hz", "outside", 0, 5.0, "clear of 1/rev by, %",
-        "The arm's lowest natural frequency against 1/rev over the working speeds.", "vibration"),
+        "Tip gives, full thrust", "mm", "at most", 2, 1.5, "at most, mm",
+        "How far the motor's end of an arm gives at full throttle, with the body held.", "frame"),
+    "modes_clear_pct": MetricInfo(
+        "Modes clear", "%", "at least", 0, 5.0, "clear by at least, %",
+        "How far every mode of every arm, leg, guard and mount stays outside what 1/rev and blade pass shake over the working speeds.",
+        "vibration"),
+    "mode_floor_hz": MetricInfo(
+        "Lowest mode", "Hz", "at least", 0, 2.5, "at least, times the loop's crossover",
+        "The lowest natural frequency of any arm, held at the body. A soft arm feeds the controller with its own swing: until the loop "
+        "itself is judged, it must lie well above the loop's crossover.", "vibration"),
     "least_reserve": MetricInfo(
         "Flight reserve", "", "at least", 2, 1.5, "at least",
         "Strength over stress at the weakest spot of all parts, crashes apart.", "frame"),
@@ -53,13 +58,15 @@ METRICS: dict[Metric, MetricInfo] = {
 }  # fmt: skip
 
 
+# beyond these a crash figure says only that nothing breaks: no fall of a craft that air holds back is faster, no flight either
+BREAKS_BELOW: dict[Metric, float] = {"flat_drop_m": 60.0, "arm_strike_m_s": 35.0}
 # what the settled tier works out again, from real layers and roads
 SETTLES: tuple[Metric, ...] = ("flying_mass_g", "print_minutes")
 
 
 @dataclass(frozen=True)
 class Margin:
-    """One target's result. ``limit`` is a number, or a (low, high) band that the value must stay outside of."""
+    """One target's result. ``detail`` names what governs, or says why it is not known."""
 
     id: str
     metric: Metric
@@ -70,8 +77,9 @@ class Margin:
     value: float | None
     low: float | None
     high: float | None
-    limit: float | tuple[float, float]
+    limit: float
     verdict: Verdict
+    detail: str = ""
     source: Literal["live", "settled"] = "live"
 
     @property
@@ -79,9 +87,6 @@ class Margin:
         """Signed relative distance to the limit on the typical value; negative when it fails. NaN when not known."""
         if self.value is None:
             return math.nan
-        if isinstance(self.limit, tuple):
-            lo, hi = self.limit
-            return max(lo - self.value, self.value - hi) / max(hi, 1e-9)
         gap = self.limit - self.value if self.sense == "at most" else self.value - self.limit
         return gap / max(abs(self.limit), 1e-9)
 
@@ -90,34 +95,30 @@ class Margin:
         """As ``headroom`` but on the unfavourable end of the uncertainty."""
         if self.value is None or self.low is None or self.high is None:
             return math.nan
-        if isinstance(self.limit, tuple):
-            lo, hi = self.limit
-            return max(lo - self.high, self.low - hi) / max(hi, 1e-9)
         gap = self.limit - self.high if self.sense == "at most" else self.low - self.limit
         return gap / max(abs(self.limit), 1e-9)
 
 
-def judge(low: float, high: float, limit: float | tuple[float, float], sense: Sense) -> Verdict:
+def judge(low: float, high: float, limit: float, sense: Sense) -> Verdict:
     """Holds when all of low..high is allowed, fails when none of it is, tight in between."""
-    if isinstance(limit, tuple):
-        a, b = limit
-        if high < a or low > b:
-            return "holds"
-        return "fails" if low >= a and high <= b else "tight"
     if sense == "at most":
         return "holds" if high <= limit else ("fails" if low > limit else "tight")
     return "holds" if low >= limit else ("fails" if high < limit else "tight")
 
 
-def margin(target_id: str, metric: Metric, limit: float | tuple[float, float],
-           values: tuple[float, float, float] | None) -> Margin:  # fmt: skip
+def margin(target_id: str, metric: Metric, limit: float, values: tuple[float, float, float] | None, detail: str = "") -> Margin:
     """A margin from (low, typical, high), or not known yet."""
     info = METRICS[metric]
     if values is None or not all(math.isfinite(v) for v in values):
-        return Margin(target_id, metric, info.name, info.unit, info.sense, info.decimals, None, None, None, limit, "not known yet")
+        return Margin(target_id, metric, info.name, info.unit, info.sense, info.decimals, None, None, None, limit, "not known yet", detail)
     low, value, high = min(values), values[1], max(values)
     return Margin(target_id, metric, info.name, info.unit, info.sense, info.decimals, value, low, high, limit,
-                  judge(low, high, limit, info.sense))  # fmt: skip
+                  judge(low, high, limit, info.sense), detail)  # fmt: skip
+
+
+def limit_of(project: Project, target: Target) -> float:
+    """A target's limit in its metric's own unit."""
+    return target.limit * project.brief.loop_crossover_hz if target.metric == "mode_floor_hz" else target.limit
 
 
 @dataclass(frozen=True)

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from .margins import Margin
+import math
+
+from .margins import BREAKS_BELOW, Margin
 
 
 def number(value: float, decimals: int) -> str:
@@ -28,13 +30,13 @@ def value_text(m: Margin) -> str:
         return "not known yet"
     if m.metric == "print_minutes":
         return clock(m.value)
+    if m.value > BREAKS_BELOW.get(m.metric, math.inf):
+        return "does not break"
     return f"{number(m.value, m.decimals)} {m.unit}".strip()
 
 
 def limit_text(m: Margin) -> str:
-    """The limit as '≤ 1 150', '≥ 18 min' or 'not 92–141'."""
-    if isinstance(m.limit, tuple):
-        return f"not {m.limit[0]:.0f}–{m.limit[1]:.0f}"
+    """The limit as '≤ 1 150' or '≥ 18 min'."""
     if m.metric == "print_minutes":
         return f"≤ {clock(m.limit)}"
     sign = "≤" if m.sense == "at most" else "≥"
@@ -47,4 +49,7 @@ def spread_text(m: Margin) -> str:
         return ""
     if m.metric == "print_minutes":
         return f"from {clock(m.low)} to {clock(m.high)}"
+    most = BREAKS_BELOW.get(m.metric, math.inf)
+    if m.high > most:
+        return f"from {number(m.low, m.decimals)} {m.unit} up" if m.low <= most else ""
     return f"from {number(m.low, m.decimals)} to {number(m.high, m.decimals)} {m.unit}".strip()

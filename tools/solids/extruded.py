@@ -9,7 +9,6 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import coo_matrix, csc_matrix
-from scipy.sparse.linalg import splu
 
 from fravik.structure.planestress import Mesh2D, graded, shape_functions
 
@@ -103,9 +102,35 @@ def solve(k: csc_matrix, fixed: Ints, force: Floats) -> Floats:
     n = k.shape[0]
     free = np.setdiff1d(np.arange(n), fixed)
     u = np.zeros(n)
-    inner = k[free][:, free].tocsc()
-    u[free] = splu(inner, permc_spec="MMD_AT_PLUS_A", options={"SymmetricMode": True}, diag_pivot_thresh=0.0).solve(force.ravel()[free])
+    import pypardiso
+
+    u[free] = pypardiso.spsolve(k[free][:, free].tocsr(), force.ravel()[free])
     return u.reshape(-1, 3)
+
+
+def nodal_stress(solid: Extruded, u: Floats, c: Floats, elements: Ints) -> tuple[Floats, Ints]:
+    """Stress (levels, plane nodes, 6) at the nodes of some plane elements' columns, averaged, and how many each average is of."""
+    spot = np.array([(-1, -1), (1, -1), (1, 1), (-1, 1), (0, -1), (1, 0), (0, 1), (-1, 0)], dtype=float)
+    total = np.zeros((len(solid.levels), solid.count, 6))
+    many = np.zeros((len(solid.levels), solid.count), dtype=np.int64)
+    member = solid.plane.elements[elements]
+    place = solid.plane.nodes[member]
+    moved = u.reshape(len(solid.levels), solid.count, 3)[:, member]
+    for a in range(8):
+        n2, g = shape_functions(*spot[a])
+        grad = np.linalg.solve(g @ place, np.broadcast_to(g, (len(member), 2, 8)))
+        for layer in range(solid.layers):
+            at = slice(2 * layer, 2 * layer + 3)
+            z = solid.levels[at]
+            for i, s in enumerate((-1.0, 0.0, 1.0)):
+                n1, d1 = line_functions(s)
+                x = np.einsum("l,ma,lmac->mc", n1, grad[:, 0], moved[at])
+                y = np.einsum("l,ma,lmac->mc", n1, grad[:, 1], moved[at])
+                w = np.einsum("l,a,lmac->mc", d1 / float(d1 @ z), n2, moved[at])
+                strain = np.stack([x[:, 0], y[:, 1], w[:, 2], y[:, 2] + w[:, 1], x[:, 2] + w[:, 0], x[:, 1] + y[:, 0]], axis=1)
+                np.add.at(total, (2 * layer + i, member[:, a]), strain @ c.T)
+                np.add.at(many, (2 * layer + i, member[:, a]), 1)
+    return total / np.maximum(many, 1)[..., None], many
 
 
 def graded_levels(half: float, layers: int, finest: float) -> Floats:

@@ -150,8 +150,11 @@ class AirframeView(QWidget):
         self._fill_blocks()
         result = self.session.result
         if result is None:
-            return
-        self._show_figures(result)
+            for value in self.figures.values():
+                value.setText("not known yet")
+            self.remark.setVisible(False)
+        else:
+            self._show_figures(result)
         self.plan.update()
         self.scene.invalidate()
 
@@ -172,14 +175,15 @@ class AirframeView(QWidget):
             "Propeller to body": f"{gap.prop_to_body_mm:.0f} mm",
             "Propeller to ground": f"{gap.prop_to_ground_mm:.0f} mm",
         }
+        flying = list(texts)[:10]
         for name, text in texts.items():
-            self.figures[name].setText(text)
-        remarks = []
-        if gap.prop_to_prop_mm < 5:
+            self.figures[name].setText("not known yet" if r.scope.flight and name in flying else text)
+        remarks = [p.message for p in r.scope.problems]
+        if gap.prop_to_prop_mm < 5 and not r.scope.flight:
             remarks.append("The propeller disks touch or nearly touch: widen motor to motor.")
         if gap.prop_to_body_mm < 5:
             remarks.append("A propeller disk passes over the plates or the battery.")
-        if p.thrust_to_weight < 1.3:
+        if p.thrust_to_weight < 1.3 and not r.scope.flight:
             remarks.append("Too little thrust to climb safely.")
         if float(np.hypot(com[0], com[1])) > 0.03 * motor_radius_mm(r.project):
             remarks.append("The centre of mass is off centre: slide the battery.")

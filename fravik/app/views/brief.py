@@ -30,8 +30,8 @@ PRINTER_FIELDS = ("bed_x_mm", "bed_y_mm", "bed_z_mm", "nozzle_mm", "wall_speed_m
 
 
 LOAD_GROUPS = (
-    ("Flight", ("pull_up_g", "yaw_share", "out_of_step", "working_low", "working_high")),
-    ("Ground and hands", ("landing_m_s", "landing_drag", "ground_stiffness_n_mm", "bump_m_s", "strap_pull_n", "transport_n")),
+    ("Flight", ("pull_up_g", "yaw_share", "out_of_step", "working_low", "working_high", "loop_crossover_hz")),
+    ("Ground and hands", ("landing_m_s", "landing_drag", "ground_stiffness_n_mm", "ground_restitution", "bump_m_s", "strap_pull_n", "transport_n")),
     ("Weather", ("service_temp_c", "sun", "damp")),
 )
 
@@ -170,9 +170,9 @@ class BriefView(QWidget):
         name = label(info.name)
         name.setToolTip(info.about)
         field = NumberField(self.session, f"targets.{t.id}.limit", info.name)
-        field.extra = {"step": {"least_reserve": 0.1, "tip_sag_mm": 0.1, "arm_strike_m_s": 0.5, "flat_drop_m": 0.1,
+        field.extra = {"step": {"least_reserve": 0.1, "mode_floor_hz": 0.1, "tip_sag_mm": 0.1, "arm_strike_m_s": 0.5, "flat_drop_m": 0.1,
                                 "print_minutes": 30.0, "flying_mass_g": 25.0}.get(t.metric, 1.0)}  # fmt: skip
-        field.unit.setText("%" if t.metric == "first_mode_hz" else info.unit)
+        field.unit.setText("×" if t.metric == "mode_floor_hz" else info.unit)
         field.setFixedWidth(150)
         field.edit.setAccessibleName(f"{info.name} {info.limit_label}")
         mark, now = VerdictMark(), label("", "figure")
@@ -183,7 +183,7 @@ class BriefView(QWidget):
         drop.setToolTip(f"Drop the target {info.name.lower()}")
         drop.setAccessibleName(f"Drop the target {info.name.lower()}")
         drop.clicked.connect(lambda: self._drop_target(t.id))
-        sense = {"at most": "≤", "at least": "≥", "outside": "clear of 1/rev by"}[info.sense]
+        sense = {"at most": "≤", "at least": "≥"}[info.sense]
         words = label(sense, "small")
         for col, w in enumerate((name, words, field, mark, now, drop)):
             self.target_grid.addWidget(w, row, col)

@@ -23,6 +23,7 @@ from fravik.structure.excitation import orders
 from fravik.structure.motion import mode_motion
 
 FRAME_MS = 50
+ROWS = 8
 
 
 class VibrationView(QWidget):
@@ -82,15 +83,15 @@ class VibrationView(QWidget):
         return card
 
     def _crossing_card(self) -> Card:
-        card = Card("Crossings")
+        card = Card("Modes against what shakes them")
         self.crossing_card = card
         self.crossings = QGridLayout()
-        self.crossings.setHorizontalSpacing(12)
+        self.crossings.setHorizontalSpacing(10)
         self.crossings.setVerticalSpacing(4)
         card.column.addLayout(self.crossings)
         card.column.addStretch(1)
-        card.column.addWidget(label("One arm clamped at the plates, with motor and propeller. Plates and the rest of the craft are taken "
-                                    "as rigid; damping and response are not in this picture.", "small", wrap=True))  # fmt: skip
+        card.column.addWidget(label("Each part by itself, held at its root; arms with motor and propeller. Plates' own modes, damping and the "
+                                    "size of the shake are not in this picture.", "small", wrap=True))  # fmt: skip
         return card
 
     def member(self) -> MemberResult | None:
@@ -123,6 +124,7 @@ class VibrationView(QWidget):
             axis.label.setFont(theme.sans(8))
         self.plot.clear()
         if result is None or member is None:
+            self.legend.setText("Not known yet: no arm is judged.")
             return
         power = result.power
         full, idle = power.full_rpm / 1e3, power.idle_rpm / 1e3
@@ -151,18 +153,18 @@ class VibrationView(QWidget):
                                                   brush=pg.mkBrush(c.skin + ("70" if chosen else "38")), pen=pg.mkPen(None)))  # fmt: skip
             self.plot.plot([0, full * 1.02], [freq, freq], pen=pg.mkPen(c.wall, width=2.4 if chosen else 1.2))
             self._text(f"{name} {freq:.0f} Hz", 0.02 * full, freq, c.ink, (0, 1))
-        for x in self._points(result):
-            marks = pg.ScatterPlotItem([x.rpm / 1e3], [x.freq_hz], size=12, symbol="x" if x.in_working_band else "o",
-                                       pen=pg.mkPen(c.fails if x.in_working_band else c.muted, width=2),
-                                       brush=pg.mkBrush(c.fails if x.in_working_band else c.card))  # fmt: skip
+        for x in result.meetings:
+            if x.mode.part_id != member.part_id or not x.reached:
+                continue
+            inside = x.where == "working"
+            marks = pg.ScatterPlotItem([x.rpm / 1e3], [x.mode.freq_hz], size=12, symbol="x" if inside else "o",
+                                       pen=pg.mkPen(c.fails if inside else c.muted, width=2),
+                                       brush=pg.mkBrush(c.fails if inside else c.card))  # fmt: skip
             self.plot.addItem(marks)
         self.plot.setXRange(0, full * 1.02, padding=0)
         self.plot.setYRange(0, ceiling, padding=0)
-        self.legend.setText("Cross: an arm mode is shaken at speeds the craft flies at for long. Ring: crossed only in passing.")
-
-    def _points(self, result: Any) -> list[Any]:
-        member = self.member()
-        return result.crossings.get(member.part_id, []) if member is not None else []
+        self.legend.setText("Cross: a mode is shaken at speeds the craft flies at for long. Ring: below them it is met on the way up, above "
+                            "them in climbs and punches.")  # fmt: skip
 
     def _text(self, text: str, x: float, y: float, colour: str, anchor: tuple[float, float]) -> None:
         item = pg.TextItem(text, color=colour, anchor=anchor)
@@ -174,7 +176,9 @@ class VibrationView(QWidget):
         clear(self.mode_row)
         member = self.member()
         if member is None:
+            self.mode_card.note.setText("")
             return
+        self.mode = min(self.mode, len(member.mode_table()) - 1)
         for i, (name, freq, low, high) in enumerate(member.mode_table()[:4]):
             button = QPushButton(f"{name.replace(' bending', '').capitalize()} {freq:.0f}")
             button.setCheckable(True)
@@ -195,22 +199,27 @@ class VibrationView(QWidget):
     def _crossings(self) -> None:
         clear(self.crossings)
         result = self.session.result
-        if result is None:
+        if result is None or not result.meetings:
+            reason = result.scope.structure if result is not None else "The design contradicts itself: no figure is known."
+            self.crossings.addWidget(label(reason or "No part bends.", "muted", wrap=True), 0, 0)
+            self.crossing_card.note.setText("")
             return
-        found = self._points(result)
-        for col, text in enumerate(("", "Mode", "Shaken by", "At speed", "Frequency")):
+        for col, text in enumerate(("", "Part and mode", "Hz", "Shaken by", "Clear by", "Met at")):
             self.crossings.addWidget(label(text, "small"), 0, col)
-        for r, x in enumerate(found[:7], start=1):
-            self.crossings.addWidget(VerdictMark("fails" if x.in_working_band and x.order == "1/rev" else
-                                                 "tight" if x.in_working_band else "holds", 9), r, 0)  # fmt: skip
-            where = "  in the working band" if x.in_working_band else ""
-            for col, text in enumerate((x.mode, x.order, f"{x.rpm:.0f} rpm{where}", f"{x.freq_hz:.0f} Hz"), start=1):
-                self.crossings.addWidget(label(text, "figure" if col > 2 else ""), r, col)
-        if not found:
-            self.crossings.addWidget(label("No arm mode is crossed between idle and full throttle.", "muted"), 1, 0, 1, 5)
-        self.crossings.setColumnStretch(4, 1)
-        inside = sum(x.in_working_band for x in found)
-        self.crossing_card.note.setText(f"{inside} of {len(found)} in the working band" if found else "")
+        # the least clear first; what is met outside the working speeds says where
+        for r, x in enumerate(result.meetings[:ROWS], start=1):
+            part = result.parts[x.mode.part_id].part.name
+            met = {"working": "working speeds", "below": "below them", "above": "above them"}[x.where]
+            met = f"{x.rpm:.0f} rpm, {met}" if x.reached else "never: beyond full speed" if x.where == "above" else "never: below idle"
+            self.crossings.addWidget(VerdictMark(result.verdict_of(x), 9), r, 0)
+            texts = (f"{part}: {x.mode.name}", f"{x.mode.freq_hz:.0f}", x.order.name, f"{x.clear_pct:+.0f} %", met)
+            for col, text in enumerate(texts, start=1):
+                cell = label(text, "figure" if col in (2, 4) else "")
+                cell.setToolTip(f"{x.mode.low_hz:.0f} to {x.mode.high_hz:.0f} Hz; clear by {x.clear_low_pct:+.0f} to {x.clear_high_pct:+.0f} %")
+                self.crossings.addWidget(cell, r, col)
+        self.crossings.setColumnStretch(5, 1)
+        inside = sum(x.where == "working" for x in result.meetings)
+        self.crossing_card.note.setText(f"{inside} of {len(result.meetings)} within the working speeds")
 
     def _draw(self, plotter: Any) -> None:
         member, result = self.member(), self.session.result

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 from fravik.app import theme
 from fravik.app.widgets.basics import label
 from fravik.engine.ruler import Ruler as RulerData
-from fravik.engine.ruler import Spike
+from fravik.engine.ruler import Spike, nearest_station
 
 RESERVE_TOP = 4.0
 SPIKES_FROM, SPIKES_TO = 4.3, 5.9  # the band above the curve in which raisers hang
@@ -198,7 +198,7 @@ class Ruler(QWidget):
 
     def _read(self) -> None:
         x = self.station_mm
-        r = float(np.interp(x, self._x, self._reserve))
+        r = float(self._reserve[nearest_station(self._x, x)])
         self.reading.setText(f"{x:.0f} mm: reserve {r:.2f}" if r < 90 else f"{x:.0f} mm: reserve over 90")
 
     def _moved(self, line: pg.InfiniteLine) -> None:

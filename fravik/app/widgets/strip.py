@@ -15,8 +15,7 @@ from .glyphs import draw_verdict
 
 def scale_range(m: Margin) -> tuple[float, float]:
     """Range of a tile's scale: wide enough for the limit, the value and its whisker."""
-    limits = list(m.limit) if isinstance(m.limit, tuple) else [m.limit]
-    points = [*limits, *(v for v in (m.value, m.low, m.high) if v is not None)]
+    points = [m.limit, *(v for v in (m.value, m.low, m.high) if v is not None)]
     low, high = min(points), max(points)
     pad = max(0.22 * (high - low), 0.04 * max(abs(high), 1e-6))
     return max(0.0, low - pad), high + pad
@@ -118,20 +117,13 @@ class MarginTile(QWidget):
             return bar.left() + (v - lo) / (hi - lo) * bar.width()
 
         p.setPen(Qt.PenStyle.NoPen)
-        p.setBrush(QColor(c.denied if not isinstance(m.limit, tuple) else c.allowed))
+        p.setBrush(QColor(c.denied))
         p.drawRect(bar)
-        if isinstance(m.limit, tuple):
-            p.setBrush(QColor(c.denied))
-            p.drawRect(QRectF(QPointF(x(m.limit[0]), bar.top()), QPointF(x(m.limit[1]), bar.bottom())))
-            ticks = list(m.limit)
-        else:
-            p.setBrush(QColor(c.allowed))
-            left, right = (bar.left(), x(m.limit)) if m.sense == "at most" else (x(m.limit), bar.right())
-            p.drawRect(QRectF(QPointF(left, bar.top()), QPointF(right, bar.bottom())))
-            ticks = [m.limit]
+        p.setBrush(QColor(c.allowed))
+        left, right = (bar.left(), x(m.limit)) if m.sense == "at most" else (x(m.limit), bar.right())
+        p.drawRect(QRectF(QPointF(left, bar.top()), QPointF(right, bar.bottom())))
         p.setPen(QPen(QColor(c.ink), 1.6))
-        for t in ticks:
-            p.drawLine(QPointF(x(t), bar.top() - 3), QPointF(x(t), bar.bottom() + 3))
+        p.drawLine(QPointF(x(m.limit), bar.top() - 3), QPointF(x(m.limit), bar.bottom() + 3))
         assert m.value is not None
         assert m.low is not None
         assert m.high is not None

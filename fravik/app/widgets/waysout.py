@@ -60,7 +60,7 @@ class LeverSlip(Card):
 
 
 SHORT = {
-    "flying_mass_g": "weight", "tip_sag_mm": "sag", "first_mode_hz": "mode", "least_reserve": "reserve", "flat_drop_m": "drop",
+    "flying_mass_g": "weight", "tip_sag_mm": "sag", "modes_clear_pct": "modes", "mode_floor_hz": "lowest mode", "least_reserve": "reserve", "flat_drop_m": "drop",
     "arm_strike_m_s": "strike", "print_minutes": "time", "endurance_min": "hover", "thrust_to_weight": "thrust",
     "material_cost": "cost",
 }  # fmt: skip
@@ -137,7 +137,8 @@ class WaysOut(Card):
     def _fill(self, opened: list[Margin]) -> None:
         s = self.session
         searched = s.levers_for is s.project or bool(s.levers)
-        key = (id(s.levers), bool(opened), s.trial is not None, s.levers_busy is not None and not s.levers, searched)
+        key = (id(s.levers), bool(opened), s.trial is not None, s.levers_busy is not None and not s.levers, searched, s.levers_message,
+               s.result is None)  # fmt: skip
         if key == self._shown:
             return
         if s.trial is not None and self.slips and self._shown is not None and self._shown[0] == key[0]:
@@ -145,8 +146,14 @@ class WaysOut(Card):
         self._shown = key
         clear(self.row)
         self.slips = []
-        if not opened and s.trial is None:
-            self.row.addWidget(QLabel("Every target holds. Nothing needs a way out."))
+        if s.result is None:
+            self.row.addWidget(label("Put right what is marked first: this design cannot be evaluated.", "muted"))
+        elif not opened and s.trial is None:
+            known = all(m.value is not None for m in s.result.margins)
+            self.row.addWidget(QLabel("Every target holds. Nothing needs a way out." if known else
+                                      "No target fails that is known. What is not known yet says why in its tile."))  # fmt: skip
+        elif s.levers_message:
+            self.row.addWidget(label(s.levers_message, "problem", wrap=True))
         elif not s.levers:
             text = "Trying…" if s.levers_busy is not None else "No single change helps; try two, or ease a target in the brief."
             if s.levers_for is None or (s.levers_for is not s.project and s.levers_busy is None):

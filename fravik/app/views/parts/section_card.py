@@ -7,6 +7,7 @@ from fravik.app.widgets.ruler import Ruler
 from fravik.app.widgets.section import SectionView, ZoneKey
 from fravik.engine.results import Evaluation
 from fravik.engine.ruler import governing_at, picture_at, probe_at, ruler_of, stiffness_text
+from fravik.structure.cases import case_name
 from fravik.structure.probe import SectionProbe
 
 RUNS = {
@@ -69,7 +70,7 @@ class SectionCard(Card):
         found = governing_at(result, part_id, case, station_mm)
         if found is not None:
             point = " Point at a spot for its stress." if part_id in result.members else ""
-            self.why.setText(f"{RUNS[picture.layers]}; {found[1]} governs here in {found[0]}, reserve {found[2]:.2f}.{point}")
+            self.why.setText(f"{RUNS[picture.layers]}; {found[1]} governs here in {case_name(found[0], result.project.brief.own_cases)}, reserve {found[2]:.2f}.{point}")
 
     def _point(self, y: float, z: float) -> None:
         """Say what lies under the pointer in the governing case."""
@@ -88,5 +89,5 @@ class SectionCard(Card):
             self._unpoint()
             return
         way = "pull" if spot.along_mpa >= 0 else "push"
-        self.why.setText(f"{spot.zone}: {abs(spot.along_mpa):.1f} MPa {way} along, {spot.shear_mpa:.1f} shear in {found[0]}; "
+        self.why.setText(f"{spot.zone}: {abs(spot.along_mpa):.1f} MPa {way} along, {spot.shear_mpa:.1f} shear in {case_name(found[0], result.project.brief.own_cases)}; "
                          f"{spot.kind} nearest, elastic reserve {min(spot.reserve, 99):.2f}")  # fmt: skip

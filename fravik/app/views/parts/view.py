@@ -41,6 +41,7 @@ from fravik.engine.ruler import (
 from fravik.engine.why import why
 from fravik.model.recipe import LIES_LABELS
 from fravik.shape.defaults import ADDABLE, imported_part, part_for
+from fravik.structure.cases import case_name
 from fravik.study.words import clock
 
 from .controls import PartControls
@@ -70,6 +71,7 @@ class PartsView(QWidget):
         self.part_id = session.project.parts[0].id if session.project.parts else ""
         self.case = WORST
         self.pinned: Pinned | None = None
+        session.opened.connect(self.forget)
         self.columns = grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setSpacing(8)
@@ -178,6 +180,11 @@ class PartsView(QWidget):
         card.column.addWidget(self.total)
         return card
 
+    def forget(self) -> None:
+        """Another craft is in place: nothing pinned or chosen on the last one counts."""
+        self.pinned, self.case, self.part_id = None, WORST, ""
+        self.scene.refit()
+
     def open_part(self, part_id: str) -> None:
         """Bring a part into view."""
         if part_id != self.part_id:
@@ -251,7 +258,9 @@ class PartsView(QWidget):
         if self.part_id not in {p.id for p in project.parts}:
             self.part_id = project.parts[0].id if project.parts else ""
         self._show_picks()
-        if not self.part_id or result is None:
+        shown = result.parts.get(self.part_id) if result is not None else None
+        if not self.part_id or result is None or shown is None:
+            self._show_nothing()
             return
         part = project.part(self.part_id)
         self.title.setText(part.name)
@@ -260,15 +269,33 @@ class PartsView(QWidget):
             lies = f"turned {part.recipe.roll_deg:g}° and {part.recipe.pitch_deg:g}°"
         self.note.setText(f"{part.count} off · {lies}")
         self.controls.show_part(part)
-        shown = result.parts.get(self.part_id)
-        if shown is None:
-            return
         self.controls.show_hints(shown, result)
         self._show_total(shown)
         self._show_cases(result)
         self._show_ruler(result)
         self._show_section()
         self._show_page(result)
+
+    def _show_nothing(self) -> None:
+        """The part's fields alone: the design has no figures."""
+        self.section_card.setVisible(False)
+        self.ruler_card.setVisible(False)
+        self.total.setText("not known yet")
+        self.cases.setEnabled(False)
+        self.key.setVisible(False)
+        self.verdict.setVisible(True)
+        set_role(self.verdict, "muted")
+        if self.part_id:
+            part = self.session.project.part(self.part_id)
+            self.title.setText(part.name)
+            self.note.setText(f"{part.count} off")
+            self.controls.show_part(part)
+            self.verdict.setText("Not judged: the design contradicts itself. What is marked in the fields has to be put right first.")
+        else:
+            self.title.setText("No part")
+            self.note.setText("")
+            self.verdict.setText("This craft has no part yet. Add one with the +.")
+        self.scene.invalidate()
 
     def _laid(self) -> None:
         result = self.session.result
@@ -321,7 +348,7 @@ class PartsView(QWidget):
             more.setAccessibleName("Add a part")
             more.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
             menu = QMenu(more)
-            for kind, (_, name) in ADDABLE.items():
+            for kind, (_, name, _) in ADDABLE.items():
                 action = menu.addAction(name)
                 if action is not None:
                     action.triggered.connect(lambda _=False, k=kind: self.add_part(k))
@@ -338,10 +365,13 @@ class PartsView(QWidget):
     def _show_cases(self, result: Evaluation) -> None:
         found = judged(result, self.part_id)
         names = [WORST, *(found.cases["typical"] if found is not None else ())]
-        if [self.cases.itemData(i) for i in range(self.cases.count())] != names:
+        called = [case_name(n, result.project.brief.own_cases) for n in names]
+        called = [c[:1].upper() + c[1:] for c in called]
+        shown = [(self.cases.itemData(i), self.cases.itemText(i)) for i in range(self.cases.count())]
+        if shown != list(zip(names, called, strict=True)):
             self.cases.clear()
-            for n in names:
-                self.cases.addItem(n[0].upper() + n[1:], n)
+            for n, text in zip(names, called, strict=True):
+                self.cases.addItem(text, n)
         if self.case not in names:
             self.case = names[0]
         self.cases.setCurrentIndex(names.index(self.case))
@@ -354,8 +384,12 @@ class PartsView(QWidget):
         reads = ruler is not None and self.stack.currentIndex() == 0
         self.ruler_card.setVisible(reads)
         self.columns.setRowStretch(1, 9 if reads else 0)
-        self.verdict.setVisible(shown is not None)
+        self.verdict.setVisible(True)
         if ruler is None or shown is None:
+            set_role(self.verdict, "muted")
+            imported = self.session.project.part(self.part_id).shape.kind == "imported"
+            self.verdict.setText(result.scope.structure or ("Not judged for strength: a mesh is weighed, laid and printed." if imported else
+                                                            "This part is not judged."))  # fmt: skip
             return
         self.ruler.show_line(ruler, shown.envelope())
         ghost = ghost_reserve = None

@@ -29,6 +29,7 @@ class StandInPage(QWidget):
     def __init__(self, session: Session, settler: Settler) -> None:
         super().__init__()
         self.session, self.settler = session, settler
+        session.opened.connect(self.forget)
         self.printers: dict[str, SimulatedPrinter] = {}
         self.scale = SimulatedScale()
         self.weighed: dict[str, float] = {}
@@ -72,6 +73,11 @@ class StandInPage(QWidget):
         self._timer.setInterval(TICK_MS)
         self._timer.timeout.connect(self._tick)
         self._shown: object = None
+
+    def forget(self) -> None:
+        """Another craft is in place: its printers are new, with nothing on them."""
+        self._timer.stop()
+        self.printers, self.weighed, self._kept, self._shown = {}, {}, {}, None
 
     def _fault_row(self) -> QGridLayout:
         grid = QGridLayout()

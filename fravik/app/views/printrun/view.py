@@ -112,7 +112,16 @@ class PrintRunView(QWidget):
         self.shells.refresh()
         settled = self.settler.settled
         self.show_state()
+        for card in (self.scrubber, self.bars):
+            card.setVisible(settled is not None)
         if settled is None:
+            self.plate, self.plate_id, self.picked_pin = None, "", 0
+            self._show_picks()
+            self.troubles.show_plate(None, (), 0)
+            self.standin.show_plate(None)
+            self.what.setText("Not laid yet.")
+            self.schedule_card.note.setText("")
+            self.reset.setVisible(False)
             return
         found = plate_of(settled, self.plate_id)
         if found is None or self.plate is None or found.plate != self.plate.plate or self.plate.settled is not settled:

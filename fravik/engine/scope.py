@@ -1,0 +1,77 @@
+"""What the model cannot judge of a craft yet, and why: said at the part, and shown as *not known yet* at every margin it touches."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from types import MappingProxyType
+
+from fravik.model.problem import Problem
+from fravik.model.project import Metric, Part, Project
+
+STRUCTURE: tuple[Metric, ...] = (
+    "tip_sag_mm", "modes_clear_pct", "mode_floor_hz", "least_reserve", "flat_drop_m", "arm_strike_m_s",
+)  # fmt: skip
+FLIGHT: tuple[Metric, ...] = ("flying_mass_g", "endurance_min", "thrust_to_weight")
+LANDING: tuple[Metric, ...] = ("least_reserve", "flat_drop_m")
+TURNING: tuple[Metric, ...] = ("least_reserve", "arm_strike_m_s")
+
+
+@dataclass(frozen=True)
+class Scope:
+    """Why some metrics are not known, and the same as warnings at their fields.
+
+    ``structure`` and ``flight`` are the reasons why no part's strength, or no figure of the whole craft, is judged; empty when they are.
+    """
+
+    structure: str = ""
+    flight: str = ""
+    unknown: Mapping[Metric, str] = field(default_factory=lambda: MappingProxyType({}))
+    problems: tuple[Problem, ...] = ()
+
+
+def _of(project: Project, kind: str) -> list[Part]:
+    return [p for p in project.parts if p.shape.kind == kind]
+
+
+def _count(parts: list[Part]) -> int:
+    return sum(p.count for p in parts)
+
+
+def scope_of(project: Project) -> Scope:
+    """What of this craft lies outside the model: a quad X of four equal arms, one plate below and one above them, four legs or none."""
+    unknown: dict[Metric, str] = {}
+    problems: list[Problem] = []
+    structure = flight = ""
+
+    def leave(metrics: tuple[Metric, ...], path: str, reason: str) -> str:
+        for m in metrics:
+            unknown.setdefault(m, reason)
+        problems.append(Problem(path, reason, "warning"))
+        return reason
+
+    arms, legs, guards, mounts = (_of(project, k) for k in ("arm", "leg", "guard", "mount"))
+    if not arms:
+        structure = leave(STRUCTURE, "parts", "Not judged: the craft has no arm, so nothing carries its motors. Add one with the + in Parts.")
+    elif len(arms) > 1:
+        flight = leave((*STRUCTURE, *FLIGHT), f"parts.{arms[1].id}.shape",
+                       f"Not judged: the craft has {len(arms)} kinds of arm; four equal arms in an X are judged as yet.")  # fmt: skip
+    elif arms[0].count != 4:
+        flight = leave((*STRUCTURE, *FLIGHT), f"parts.{arms[0].id}.count",
+                       f"Not judged: the craft has {arms[0].count} arm{'s' * (arms[0].count > 1)}; four in an X are judged as yet.")  # fmt: skip
+    for place in ("bottom", "top"):
+        plates = [p for p in _of(project, "plate") if getattr(p.shape, "place", "") == place]
+        if _count(plates) > 1:
+            last = plates[-1]
+            reason = f"Not judged: the craft has {_count(plates)} {place} plates; one above and one below the arms are judged as yet."
+            structure = leave(STRUCTURE, f"parts.{last.id}.count", reason) or structure
+    if legs and (len(legs) > 1 or legs[0].count != 4):
+        text = f"Landing is not judged: the craft has {_count(legs)} legs of {len(legs)} kind{'s' * (len(legs) > 1)}; four equal ones are as yet."
+        leave(LANDING, f"parts.{legs[-1].id}.count", text)
+    if _count(guards) > 4:
+        leave(TURNING, f"parts.{guards[-1].id}.count", f"{_count(guards)} guards on four motors: some lie on one spot.")
+    for p in [*mounts, *_of(project, "imported")]:
+        if p.count > 1:
+            leave(TURNING, f"parts.{p.id}.count", f"The {p.count} copies of {p.name.lower()} lie on one spot: their weight counts, but not where "
+                  "it sits. Read each in as a part of its own.")  # fmt: skip
+    return Scope(structure or flight, flight, MappingProxyType(unknown), tuple(problems))
