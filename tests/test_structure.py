@@ -22,7 +22,6 @@ from fravik.structure.raisers import (
     hole_tension,
     notched,
     shoulder_bending,
-    shoulder_bending,
     shoulder_tension,
     slot_tension,
 )

@@ -172,7 +172,8 @@ class MainWindow(FileActions, QMainWindow):
 
         self.actions_by_name: dict[str, QAction] = {}
         menu("File", [
-            ("New craft…", "Ctrl+N", self.ask_new), ("Open…", "Ctrl+O", self.ask_open), ("Open the Tern demo", "", self.open_demo), ("Save a copy…", "Ctrl+Shift+S", self.ask_save),
+            ("New craft…", "Ctrl+N", self.ask_new), ("Open…", "Ctrl+O", self.ask_open), ("Open the Tern demo", "", self.open_demo),
+            ("Save a copy…", "Ctrl+Shift+S", self.ask_save),
             None, ("Export for the printer…", "Ctrl+E", self.ask_export), ("Export the print run…", "Ctrl+Shift+E", self.ask_export_run),
             ("Read project JSON…", "", self.ask_json), ("Set G-code beside the plan…", "Ctrl+G", self.ask_gcode), None,
             ("Close", "Ctrl+Q", self.close),

@@ -19,7 +19,7 @@ def tern() -> Project:
         brief=Brief(
             purpose="Count ground-nesting birds on a shingle island with a small thermal camera, flying slow lines at dawn "
             "before the ground warms. Must land on shingle and survive being set down hard.",
-            pull_up_g=4.0, landing_m_s=1.2, ground_stiffness_n_mm=60.0,
+            pull_up_g=4.0, landing_m_s=1.2, ground_stiffness_n_mm=60.0, ground_restitution=0.1, working_low=0.85, working_high=1.25,
         ),
         targets=(
             Target(id="weight", metric="flying_mass_g", limit=1150.0),
@@ -60,11 +60,11 @@ def tern() -> Project:
                  shape=LegShape(length_mm=52.0, root_width_mm=16.0, tip_width_mm=10.0, thickness_mm=7.0, splay_deg=8.0),
                  recipe=Recipe(filament="petg", walls=3, skin_layers=4, infill=0.3, pattern="gyroid")),
             Part(id="mount", name="Camera mount",
-                 shape=MountShape(length_mm=30.0, thickness_mm=7.0, root_width_mm=26.0, tip_width_mm=22.0, pad_width_mm=30.0,
+                 shape=MountShape(length_mm=26.0, thickness_mm=8.5, root_width_mm=26.0, tip_width_mm=22.0, pad_width_mm=30.0,
                                   tongue_width_mm=34.0, carried_g=62.0, carried_height_mm=15.0, tilt_deg=20.0),
                  recipe=Recipe(filament="petg", walls=3, skin_layers=4, infill=0.4, pattern="grid", infill_angle_deg=0.0),
                  joint=Joint(screw="M3", fixing="captive", engaged_mm=3.0)),
-            Part(id="guard", name="Front guard", count=2, shape=GuardShape(span_deg=110.0, width_mm=4.5, height_mm=8.0),
+            Part(id="guard", name="Front guard", count=2, shape=GuardShape(span_deg=90.0, width_mm=4.5, height_mm=10.0),
                  recipe=Recipe(filament="petg", walls=3, skin_layers=3, infill=0.15, pattern="honeycomb")),
         ),
         printer=Printer(name="Mid-size printer"),

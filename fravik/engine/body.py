@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -21,7 +21,10 @@ from fravik.structure.body import (
     STRAP,
     BodyAnswer,
     BodyPoints,
+    Condensed,
     body_points,
+    condense,
+    root_compliance,
     solve_body,
     stiffer_together,
     used_slots,
@@ -44,20 +47,20 @@ BEARINGS: dict[Corner, Bearing] = {"low": ("washers",), "typical": ("washers", "
 
 @dataclass(frozen=True)
 class SolvedPlate:
-    """A plate condensed under both bounds of how its tongues bear, and its stiffness at every corner of the material."""
+    """A plate condensed under both bounds of how its tongues bear, and at every corner of the material: by (bearing, corner)."""
 
     tables: RowTables
     by_bearing: dict[str, PlateAnswer]
-    sections: dict[Corner, PlateSection]
+    condensed: dict[tuple[str, Corner], Condensed]
 
-    def stiffness(self, bearing: str, corner: Corner) -> Floats:
-        """Stiffness on the used dofs: bending and stretching scale with the corner's own figures."""
-        answer, typical, here = self.by_bearing[bearing], self.sections["typical"], self.sections[corner]
-        bends, pulls = (float(np.sqrt(max(x, 1e-9) / max(y, 1e-9))) for x, y in (
-            (here.d_nmm[0], typical.d_nmm[0]), (here.a_n_mm[0], typical.a_n_mm[0])
-        ))  # fmt: skip
-        scale = np.where(answer.slots % 5 >= 2, bends, pulls)
-        return np.asarray(answer.stiffness * np.outer(scale, scale))
+
+def _at_corner(answer: PlateAnswer, typical: PlateSection, here: PlateSection) -> Floats:
+    """Stiffness on the used dofs: bending and stretching scale with the corner's own figures."""
+    bends, pulls = (float(np.sqrt(max(x, 1e-9) / max(y, 1e-9))) for x, y in (
+        (here.d_nmm[0], typical.d_nmm[0]), (here.a_n_mm[0], typical.a_n_mm[0])
+    ))  # fmt: skip
+    scale = np.where(answer.slots % 5 >= 2, bends, pulls)
+    return np.asarray(answer.stiffness * np.outer(scale, scale))
 
 
 @dataclass(frozen=True)
@@ -113,20 +116,24 @@ def _solve_one(r: PartResult, points: BodyPoints) -> SolvedPlate:
         "bonded": solve_plate(bonded_under(grid, points.outlines, each["typical"].thickness_mm), each["typical"], points.xy_mm, slots,
                               points.radii_mm),
     }  # fmt: skip
-    return SolvedPlate(tables, answers, each)
+    condensed = {(how, c): condense(answers[how], points, _at_corner(answers[how], each["typical"], each[c]))
+                 for c in CORNERS for how in answers}  # fmt: skip
+    return SolvedPlate(tables, answers, condensed)
 
 
-def _roots(plates: dict[str, SolvedPlate], points: BodyPoints, gap_mm: float, radius_mm: float, glued: bool) -> dict[Corner, BodyAnswer]:
-    """The pair at every corner; the typical one's root is the mean of its bounds."""
-    out: dict[Corner, BodyAnswer] = {}
+def _solve_bounds(
+    plates: dict[str, SolvedPlate], points: BodyPoints, gap_mm: float, radius_mm: float, glued: bool
+) -> tuple[BodyAnswer, dict[Corner, Floats]]:
+    """The soft bound whole, and what the roots stand on at every corner: the typical one is the mean of its bounds."""
+
+    def at(how: str, corner: Corner) -> dict[str, Condensed]:
+        return {n: p.condensed[how, corner] for n, p in plates.items()}
+
+    roots: dict[Corner, Floats] = {}
     for corner in CORNERS:
-        each = [
-            solve_body({n: p.by_bearing[how] for n, p in plates.items()}, points, gap_mm, radius_mm,
-                       {n: p.stiffness(how, corner) for n, p in plates.items()})
-            for how in (("bonded",) if glued else BEARINGS[corner])
-        ]  # fmt: skip
-        out[corner] = replace(each[0], root=np.asarray(np.mean([a.root for a in each], axis=0)))
-    return out
+        each = [root_compliance(at(how, corner), points, gap_mm, radius_mm) for how in (("bonded",) if glued else BEARINGS[corner])]
+        roots[corner] = np.asarray(np.mean(each, axis=0))
+    return solve_body(at("bonded" if glued else "washers", "typical"), points, gap_mm, radius_mm), roots
 
 
 def solve_pair(memo: Memo, project: Project, parts: dict[str, PartResult]) -> Body | None:
@@ -149,8 +156,8 @@ def solve_pair(memo: Memo, project: Project, parts: dict[str, PartResult]) -> Bo
         plates[name] = memo.get("plate", key, lambda r=r: told(r.part, lambda: _solve_one(r, points)))  # type: ignore[misc]
     gap, radius, glued = arm.shape.root_height_mm, project.layout.clamp_radius_mm, arm.joint.kind == "glued"
     whole = (tuple(keys), gap, radius, glued)
-    every = memo.get("body", whole, lambda: told(found[names[0]], lambda: _roots(plates, points, gap, radius, glued)))
-    return Body(every["low"], {c: a.root for c, a in every.items()}, plates, {n: found[n].id for n in names}, points, gap, radius, whole)
+    answer, roots = memo.get("body", whole, lambda: told(found[names[0]], lambda: _solve_bounds(plates, points, gap, radius, glued)))
+    return Body(answer, roots, plates, {n: found[n].id for n in names}, points, gap, radius, whole)
 
 
 def _all_roots(arm: MemberResult, corner: Corner, pattern: tuple[tuple[str, float, bool], ...]) -> Floats:

@@ -132,7 +132,8 @@ def weigh_choice(engine: Engine, project: Project, part_id: str, name: str, edit
     need = support_need(engine.mesh(part.given), part.field.rotation)
     flex, crash = _flex(found), _crash(found)
     return Choice(
-        name, edits, shown.reserve, shown.kind, case_name(shown.case, project.brief.own_cases), flex[1], flex[0], flex[2], crash[1], crash[0], crash[2], need.columns_cm3,
+        name, edits, shown.reserve, shown.kind, case_name(shown.case, project.brief.own_cases),
+        flex[1], flex[0], flex[2], crash[1], crash[0], crash[2], need.columns_cm3,
         float(part.field.high_mm[2] - part.field.low_mm[2]), part.figures.minutes, part.grams, part.cost,
     )  # fmt: skip
 

@@ -10,7 +10,7 @@ import numpy as np
 from manifold3d import Manifold
 
 from fravik.flight.mass import clearances, craft_mass
-from fravik.library import filament_of, filaments_of
+from fravik.library import filament_of
 from fravik.model.material import Corner
 from fravik.model.problem import Problem
 from fravik.model.project import Metric, Part, Project
@@ -18,7 +18,7 @@ from fravik.model.shapes import ArmShape
 from fravik.power.momentum import THRUST_SPREAD, PowerFigures, drive_problems, power_figures
 from fravik.printing.checks import recipe_problems
 from fravik.printing.mass import MassProperties, part_mass
-from fravik.printing.roads import fits_bed, print_figures
+from fravik.printing.roads import PrintFigures, fits_bed, print_figures
 from fravik.printing.zones import ZoneField, lay
 from fravik.shape.build import Mesh, ShapeInput, build_solid, fine_mesh_of, loose_pieces, mesh_of, shape_input
 from fravik.shape.checks import shape_problems
@@ -50,9 +50,6 @@ class Engine:
         for part in project.parts:
             out += shape_problems(part, project)
             out += recipe_problems(part, project)
-            if part.recipe.filament in filaments_of(project):
-                f = filament_of(project, part.recipe.filament)
-                out += service_problems(project, part, f, service_of(project, part))
         return out
 
     def solid(self, given: ShapeInput) -> Manifold:
@@ -90,15 +87,16 @@ class Engine:
     def part(self, part: Part, project: Project) -> PartResult:
         """One part as printed. Raises Refused when nothing printable is left."""
         given = shape_input(part, project)
-        state = service_of(project, part)
         plastic = filament_of(project, part.recipe.filament)
         spool = spool_of(project, part.recipe.filament)
-        key = (given, part, project.printer, plastic, state, spool)
+        key = (given, part, project.printer, plastic, project.brief.service_temp_c, project.brief.sun, project.brief.damp, spool,
+               project.run.most_on_plate)  # fmt: skip
 
         def make() -> PartResult:
             field = self.field(given, part)
             mass = part_mass(field, plastic.density_g_cm3.typical)
             figures = print_figures(field, plastic, project.printer)
+            state = service_of(project, part, layer_seconds(part, field, figures, project))
             per_kg = spool.price_per_kg if spool else plastic.price_per_kg
             glued = bonded(part, given.length_mm)
             return PartResult(part, given, field, mass, figures, glued, mass.mass_g * 1e-3 * per_kg + glued.price,
@@ -117,6 +115,7 @@ class Engine:
         problems += scope.problems
         parts = {p.id: self.part(p, project) for p in project.parts}
         for r in parts.values():
+            problems += service_problems(project, r.part, filament_of(project, r.part.recipe.filament), r.service)
             if r.bed_problem:
                 problems.append(Problem(f"parts.{r.part.id}.recipe.lies", r.bed_problem, "warning"))
         craft = craft_mass(project, {k: r.mass for k, r in parts.items()}, {k: r.bonded.grams for k, r in parts.items()})
@@ -177,11 +176,12 @@ class Engine:
             r.mass.mass_g * r.part.count * (r.filament.density_g_cm3.high / r.filament.density_g_cm3.typical - 1 + 0.02)
             for r in parts.values()
         )
+        lift = power.thrust_to_weight
         out: dict[Metric, Found] = {
             "flying_mass_g": ((craft.mass_g - spread, craft.mass_g, craft.mass_g + spread), ""),
             "print_minutes": ((minutes * project.printer.time_ratio_low, minutes, minutes * project.printer.time_ratio_high), ""),
             "endurance_min": ((power.endurance_low_min, power.endurance_min, power.endurance_high_min), ""),
-            "thrust_to_weight": (tuple(power.thrust_to_weight * k for k in (1 - THRUST_SPREAD, 1.0, 1 + THRUST_SPREAD)), ""),
+            "thrust_to_weight": ((lift * (1 - THRUST_SPREAD), lift, lift * (1 + THRUST_SPREAD)), ""),
             "material_cost": ((cost * 0.97, cost, cost * 1.03), ""),
         }
         arms = {k: m for k, m in members.items() if isinstance(m.member.shape, ArmShape)}
@@ -222,6 +222,12 @@ class Engine:
             return self.evaluate(project).scores
         except (Refused, ValueError, ArithmeticError, np.linalg.LinAlgError):
             return None
+
+
+def layer_seconds(part: Part, field: ZoneField, figures: PrintFigures, project: Project) -> float:
+    """Mean time of a layer while a part is printed with as many of its copies as go on one bed together."""
+    layers = max(len(field.heights_mm) * field.pitch_mm / part.recipe.layer_height_mm, 1.0)
+    return figures.minutes * 60.0 / layers * min(part.count, project.run.most_on_plate)
 
 
 def mode_bands(members: dict[str, MemberResult]) -> list[ModeBand]:

@@ -38,6 +38,10 @@ def _count(parts: list[Part]) -> int:
     return sum(p.count for p in parts)
 
 
+def _few(n: int, what: str) -> str:
+    return f"{n} {what}{'s' * (n != 1)}"
+
+
 def scope_of(project: Project) -> Scope:
     """What of this craft lies outside the model: a quad X of four equal arms, one plate below and one above them, four legs or none."""
     unknown: dict[Metric, str] = {}
@@ -52,13 +56,15 @@ def scope_of(project: Project) -> Scope:
 
     arms, legs, guards, mounts = (_of(project, k) for k in ("arm", "leg", "guard", "mount"))
     if not arms:
-        structure = leave(STRUCTURE, "parts", "Not judged: the craft has no arm, so nothing carries its motors. Add one with the + in Parts.")
+        structure = leave(
+            STRUCTURE, "parts", "Not judged: the craft has no arm, so nothing carries its motors. Add one with the + in Parts."
+        )
     elif len(arms) > 1:
         flight = leave((*STRUCTURE, *FLIGHT), f"parts.{arms[1].id}.shape",
                        f"Not judged: the craft has {len(arms)} kinds of arm; four equal arms in an X are judged as yet.")  # fmt: skip
     elif arms[0].count != 4:
         flight = leave((*STRUCTURE, *FLIGHT), f"parts.{arms[0].id}.count",
-                       f"Not judged: the craft has {arms[0].count} arm{'s' * (arms[0].count > 1)}; four in an X are judged as yet.")  # fmt: skip
+                       f"Not judged: the craft has {_few(arms[0].count, 'arm')}; four in an X are judged as yet.")  # fmt: skip
     for place in ("bottom", "top"):
         plates = [p for p in _of(project, "plate") if getattr(p.shape, "place", "") == place]
         if _count(plates) > 1:
@@ -66,12 +72,12 @@ def scope_of(project: Project) -> Scope:
             reason = f"Not judged: the craft has {_count(plates)} {place} plates; one above and one below the arms are judged as yet."
             structure = leave(STRUCTURE, f"parts.{last.id}.count", reason) or structure
     if legs and (len(legs) > 1 or legs[0].count != 4):
-        text = f"Landing is not judged: the craft has {_count(legs)} legs of {len(legs)} kind{'s' * (len(legs) > 1)}; four equal ones are as yet."
+        text = f"Landing is not judged: the craft has {_few(_count(legs), 'leg')} of {_few(len(legs), 'kind')}; four equal ones are as yet."
         leave(LANDING, f"parts.{legs[-1].id}.count", text)
     if _count(guards) > 4:
         leave(TURNING, f"parts.{guards[-1].id}.count", f"{_count(guards)} guards on four motors: some lie on one spot.")
     for p in [*mounts, *_of(project, "imported")]:
         if p.count > 1:
-            leave(TURNING, f"parts.{p.id}.count", f"The {p.count} copies of {p.name.lower()} lie on one spot: their weight counts, but not where "
-                  "it sits. Read each in as a part of its own.")  # fmt: skip
+            leave(TURNING, f"parts.{p.id}.count", f"The {p.count} copies of {p.name.lower()} lie on one spot: their weight counts, not "
+                  "where it sits. Read each in as a part of its own.")  # fmt: skip
     return Scope(structure or flight, flight, MappingProxyType(unknown), tuple(problems))

@@ -69,7 +69,8 @@ def bench_work(part: Part, result: Evaluation) -> BenchWork:
         support = "soluble" if part.laying.soluble else "break-away"
     holes = 2 * part.shape.tongue_bolt_rows if isinstance(part.shape, ArmShape) else 2
     screws = holes if part.joint.fixing == "heat_set" else 0
-    return BenchWork(part.id, part.name, screws, glued.handwork_min, max(cure, default=0.0), support, isinstance(part.shape, ArmShape))
+    return BenchWork(part.id, part.name, screws, glued.handwork_min, max(cure, default=0.0), support, isinstance(part.shape, ArmShape),
+                     part.laying.bath_h)  # fmt: skip
 
 
 def _road_seconds(job: PrintJob) -> np.ndarray:

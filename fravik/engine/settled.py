@@ -64,7 +64,9 @@ def settled_margins(result: Evaluation, settled: Settled) -> tuple[Margin, ...]:
         if m.value is None or m.low is None or m.high is None:
             out.append(m)
         elif m.metric == "flying_mass_g":
-            out.append(replace(margin(m.id, m.metric, m.limit, (m.low + gained, m.value + gained, m.high + gained), m.detail), source="settled"))
+            out.append(
+                replace(margin(m.id, m.metric, m.limit, (m.low + gained, m.value + gained, m.high + gained), m.detail), source="settled")
+            )
         elif m.metric == "print_minutes":
             out.append(replace(margin(m.id, m.metric, m.limit, settled.minutes_range()), source="settled"))
         else:

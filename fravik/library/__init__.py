@@ -16,9 +16,10 @@ from .load import (
     screws,
     sheet,
     sheets,
+    solid_models,
 )
 
 __all__ = [
     "adhesive", "adhesives", "carbon_stock", "carbon_stocks", "filament", "filament_of", "filaments", "filaments_of", "flatwise_table",
-    "infill_table", "notch_table", "screw", "screws", "sheet", "sheets",
+    "infill_table", "notch_table", "screw", "screws", "sheet", "sheets", "solid_models",
 ]  # fmt: skip

@@ -121,3 +121,10 @@ def flatwise_table() -> MappingProxyType[str, NDArray[np.float64]]:
     """Factors of shoulder fillets bent out of their plane by radius over narrow side, radius over thickness, and wide over narrow side,
     as ``tools/flatwise_table.py`` computed them."""
     return _arrays("flatwise.npz")
+
+
+@cache
+def solid_models() -> MappingProxyType[str, list[dict[str, Any]]]:
+    """Solid models of other methods that the product is checked against, by kind, as ``tools/solids/references.py`` solved them."""
+    with resources.files("fravik.library").joinpath("data", "solids.toml").open("rb") as f:
+        return MappingProxyType(tomllib.load(f))

@@ -40,7 +40,13 @@ class Propeller(Frozen):
     blades: int = quantity(2, 2, 6, "", "Blades", "blade pass is blades x rpm", step=1)
     mass_g: float = quantity(7.0, 0.3, 100.0, "g", "Mass", "one propeller", step=0.5)
     gyration: float = quantity(
-        0.45, 0.3, 0.6, "× radius", "Radius of gyration", "an even blade 0.58, one that tapers to nothing 0.41; with its hub about 0.45", step=0.01
+        0.43,
+        0.3,
+        0.6,
+        "× radius",
+        "Radius of gyration",
+        "an even blade 0.58, one that tapers to nothing 0.41; with its hub about 0.43",
+        step=0.01,
     )
     thrust_coefficient: float = quantity(0.105, 0.02, 0.25, "", "Thrust coefficient", "static, T = C n^2 D^4 times air density", step=0.005)
     figure_of_merit: float = quantity(

@@ -28,4 +28,9 @@ class Laying(Frozen):
     brim_mm: float = quantity(5.0, 0.5, 30.0, "mm", "Brim width", "cut off by hand afterwards", step=0.5)
     support: Support = choice("none", "Supports")
     support_angle_deg: float = quantity(45.0, 20.0, 80.0, "deg", "Supported below", "a surface flatter than this from level hangs", step=5)
+    bath_h: float = quantity(
+        6.0, 0.25, 72.0, "h", "Bath",
+        "water-soluble support in warm stirred water 3 to 12 h, alkali-soluble 1 to 6 h, thin caps half an hour",
+        step=0.5,
+    )  # fmt: skip
     soluble: bool = choice(False, "Soluble interface", "touches the part and is dissolved; break-away leaves one layer free")

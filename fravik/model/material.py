@@ -41,12 +41,22 @@ SPREAD_LABELS: dict[str, str] = {
 }
 
 
+# what a plastic can be at all; beyond it figures would mean nothing, or the solver would have no answer
+FILAMENT_RANGES: dict[str, tuple[float, float]] = {
+    "poisson": (0.0, 0.495), "glass_transition_c": (-150.0, 400.0), "flow_limit_mm3_s": (0.1, 200.0), "price_per_kg": (0.0, 2000.0),
+    "soft_share": (0.0, 1.0), "service_limit_c": (-50.0, 400.0), "wet_stiffness": (0.05, 1.5), "wet_strength": (0.05, 1.5),
+    "wet_ductility": (0.2, 10.0), "wet_layer_bond": (0.05, 1.0), "warp": (0.0, 1.0), "min_layer_s": (0.0, 120.0), "usual_fan": (0.0, 1.0),
+    "nozzle_c": (100.0, 500.0), "expansion": (0.5, 4.0), "drying_h": (0.0, 72.0),
+}  # fmt: skip
+
+
 class Filament(Frozen):
     """Road properties of a filament, dry at 23 degrees; 1 along the road, 2 across it in the layer, 3 across layers.
 
     ``soft_share`` is the share of stiffness left well above the glass transition; the ``wet_`` shares are what is left of
     stiffness and strength, and how much ductility grows, in plastic soaked to saturation. ``min_layer_s`` is the least time a
-    layer needs to set, ``expansion`` the volume laid over the volume fed: above 1 for a foaming filament.
+    layer needs to set, ``usual_fan`` the fan its figures belong to (0 to 1),
+    ``expansion`` the volume laid over the volume fed: above 1 for a foaming filament.
     """
 
     id: str
@@ -79,6 +89,7 @@ class Filament(Frozen):
     wet_layer_bond: float = 0.8
     warp: float = 0.2
     min_layer_s: float = 8.0
+    usual_fan: float = 0.5
     nozzle_c: float = 230.0
     expansion: float = 1.0
     drying_h: float = 4.0
@@ -96,6 +107,10 @@ class Filament(Frozen):
                 raise ValueError(f"{SPREAD_LABELS.get(name, name)}: low, typical and high must be above 0 and rise in this order")
         if self.density_g_cm3.high > 9 or not 0 <= self.notch_sensitivity <= 1:
             raise ValueError("density is in g/cm3, and notch sensitivity runs from 0 to 1")
+        for name, (low, high) in FILAMENT_RANGES.items():
+            value = getattr(self, name)
+            if not low <= value <= high:
+                raise ValueError(f"{name.replace('_', ' ')} {value:g} is out of range: plastics come within {low:g} to {high:g}")
         return self
 
 

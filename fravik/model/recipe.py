@@ -35,6 +35,10 @@ class Recipe(Frozen):
     skin_layers: int = quantity(4, 0, 60, "", "Top and bottom layers", "solid layers wherever the part is exposed", step=1)
     infill: float = quantity(0.25, 0.0, 1.0, "", "Infill", "0 is hollow, 1 is solid", step=0.05)
     pattern: Pattern = choice("gyroid", "Pattern")
+    fan: float | None = quantity(
+        None, 0.0, 1.0, "", "Fan",
+        "share of full; leave empty for the filament's usual. More cools bridges and weakens the layers' bond", step=0.1
+    )  # fmt: skip
     infill_angle_deg: float = quantity(45.0, 0.0, 90.0, "deg", "Infill angle", "of the pattern's lines to the part's length", step=15)
 
 

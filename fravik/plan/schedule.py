@@ -19,7 +19,6 @@ Kind = Literal["dry", "print", "change", "supports", "inserts", "glue", "cure", 
 SWAP_MIN = 6.0
 INSERT_MIN = 1.5
 BREAK_AWAY_MIN = 4.0
-BATH_H = 6.0
 TEST_MIN = 20.0
 ASSEMBLE_MIN = 90.0
 
@@ -35,6 +34,7 @@ class BenchWork:
     cure_h: float = 0.0
     support: Literal["none", "break-away", "soluble"] = "none"
     test: bool = False
+    bath_h: float = 6.0
 
 
 @dataclass(frozen=True)
@@ -166,7 +166,7 @@ def _bench(ready: list[tuple[float, str, int, str]], works: dict[str, BenchWork]
         keys = tuple(f"{part} {k}" for k in numbers)
         steps: list[tuple[Kind, str, float, float]] = []
         if w.support == "soluble":
-            steps.append(("supports", f"bath, {w.name.lower()}", 5.0, BATH_H))
+            steps.append(("supports", f"bath, {w.name.lower()}", 5.0, w.bath_h))
         elif w.support == "break-away":
             steps.append(("supports", f"free {w.name.lower()}", BREAK_AWAY_MIN * n, 0.0))
         if w.inserts:

@@ -80,7 +80,7 @@ def motor_at(motor: Motor, rpm: float, torque_nm: float) -> MotorPoint:
 
 
 def full_speed_rpm(motor: Motor, volts: float, torque_per_speed2: float) -> float:
-    """Speed at full voltage under a propeller of torque q w^2 (N m s^2): the root of R q / Kt w^2 + Kt w = U - R I0. 0 if it cannot turn."""
+    """Speed at full voltage under a propeller of torque q w^2 (N m s^2): root of R q / Kt w^2 + Kt w = U - R I0. 0 if it cannot turn."""
     kt, r = torque_constant_nm_a(motor), motor.resistance_mohm * 1e-3
     left = volts - r * motor.no_load_a
     if left <= 0:
@@ -148,8 +148,8 @@ def drive_problems(figures: PowerFigures, parts: Components) -> list[Problem]:
                            f"{figures.full_efficiency:.0%} of its power reaches the shaft: the propeller is too much for it, or the "
                            "resistance is not this motor's.", "warning"))  # fmt: skip
     if figures.hover_efficiency < 0.5:
-        out.append(Problem(at + "no_load_a", f"At hover only {figures.hover_efficiency:.0%} of its power would reach the shaft: its no-load "
-                           "current is large for the work it does.", "warning"))  # fmt: skip
+        out.append(Problem(at + "no_load_a", f"At hover only {figures.hover_efficiency:.0%} of its power would reach the shaft: its "
+                           "no-load current is large for the work it does.", "warning"))  # fmt: skip
     if figures.full_rpm <= figures.hover_rpm:
         out.append(Problem(at + "kv_rpm_per_v", "At full throttle it does not lift the craft: more KV, more cells or a larger propeller.",
                            "warning"))  # fmt: skip

@@ -22,10 +22,14 @@ Bools = NDArray[np.bool_]
 
 
 @njit(cache=True)
-def order_roads(points: Floats, first: Ints, closed: Bools, group: Ints, anywhere: bool, u: float, v: float) -> tuple[Ints, Ints]:
+def order_roads(
+    points: Floats, first: Ints, closed: Bools, group: Ints, after: Ints, anywhere: bool, u: float, v: float
+) -> tuple[Ints, Ints]:
     """The next road is always the nearest of its group, groups in rising order: (roads in order (m,), point each starts at (m,)).
 
-    ``points`` (n, 2) holds all roads, road i from ``first[i]`` to ``first[i + 1]``. An open road may be run from either end, a closed
+    A road waits for the one of its group that ``after`` names (-1 for none), so walls of one contour follow one another.
+    ``points`` (n, 2) holds all roads, road i from ``first[i]`` to ``first[i + 1]``.
+    An open road may be run from either end, a closed
     one starts at its first point, or ``anywhere``. The nozzle starts at (u, v).
     """
     m = len(first) - 1
@@ -41,7 +45,7 @@ def order_roads(points: Floats, first: Ints, closed: Bools, group: Ints, anywher
         for _ in range(stop - begin):
             best, where, near = -1, 0, np.inf
             for i in range(begin, stop):
-                if done[i]:
+                if done[i] or (after[i] >= 0 and not done[after[i]]):
                     continue
                 a, b = first[i], first[i + 1]
                 step = 1

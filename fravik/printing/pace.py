@@ -39,6 +39,7 @@ Kinds = NDArray[np.uint8]
 LONG_MM = 40.0
 BRIDGE_SPEED = 0.5
 GAP_SPEED = 0.6
+NEIGHBOUR_LINES = 1.9
 
 
 @dataclass(frozen=True)
@@ -70,19 +71,28 @@ class Pacing:
         return np.where(kind == OUTER, p.wall_acceleration_mm_s2, p.acceleration_mm_s2)
 
 
-def groups_of(roads: list[Road], depth: list[int], laying: Laying) -> list[int]:
-    """When each road is laid: skirt, supports, walls by depth, gaps, skin, infill."""
-    deep = max(depth, default=0)
-    out = []
-    for road, d in zip(roads, depth, strict=True):
-        if road.kind == EDGE:
-            out.append(0)
-        elif road.kind in (SUPPORT, INTERFACE):
-            out.append(1)
-        elif road.kind in (OUTER, INNER):
-            out.append(2 + (d if laying.outer_first else deep - d))
-        else:
-            out.append(3 + deep + {GAP: 0, SKIN: 1, BRIDGE: 1, INFILL: 2}[road.kind])
+def groups_of(roads: list[Road]) -> list[int]:
+    """When each road is laid: skirt, supports, walls, gaps, skin, infill."""
+    rank = {EDGE: 0, SUPPORT: 1, INTERFACE: 1, OUTER: 2, INNER: 2, GAP: 3, SKIN: 4, BRIDGE: 4, INFILL: 5}
+    return [rank[road.kind] for road in roads]
+
+
+def walls_after(roads: list[Road], depth: list[int], outer_first: bool, line_width_mm: float) -> Ints:
+    """Which wall each wall is laid next to and after: its neighbour of the same contour, one deeper (or one less deep); else -1."""
+    out = np.full(len(roads), -1, dtype=np.int64)
+    walls = [i for i, r in enumerate(roads) if r.kind in (OUTER, INNER)]
+    if not walls or max(depth[i] for i in walls) == min(depth[i] for i in walls):
+        return out
+    line = {i: shapely.linestrings(np.concatenate([roads[i].points_mm, roads[i].points_mm[:1]])) for i in walls}
+    for d in sorted({depth[i] for i in walls}):
+        here = [i for i in walls if depth[i] == d]
+        others = [i for i in walls if depth[i] == d + (-1 if outer_first else 1)]
+        if others:
+            tree = shapely.STRtree([line[i] for i in others])
+            found, apart = tree.query_nearest([line[i] for i in here], return_distance=True, all_matches=False)
+            for k, j, far in zip(*found, apart, strict=True):
+                if far < NEIGHBOUR_LINES * line_width_mm:
+                    out[here[int(k)]] = others[int(j)]
     return out
 
 
@@ -96,13 +106,14 @@ def in_order(
         empty = np.zeros(0)
         return Sheet(np.zeros((0, 2), np.float32), np.zeros(1, np.int32), empty.astype(np.uint8), empty.astype(np.float32),
                      empty.astype(bool), np.zeros(len(FEATURES)))  # fmt: skip
-    group = groups_of(roads, depth, laying)
+    group = groups_of(roads)
     rank = sorted(range(len(roads)), key=lambda i: group[i])
     roads = [roads[i] for i in rank]
+    after = walls_after(roads, [depth[i] for i in rank], laying.outer_first, pacing.line_width_mm)
     points, first = flat(roads)
     closed = np.array([r.closed for r in roads])
     order, begin = order_roads(
-        points, first, closed, np.array([group[i] for i in rank], dtype=np.int64), laying.seam == "near", start[0], start[1]
+        points, first, closed, np.array([group[i] for i in rank], dtype=np.int64), after, laying.seam == "near", start[0], start[1]
     )
     runs = []
     for i, at in zip(order, begin, strict=True):

@@ -22,6 +22,7 @@ from .zones import Floats, ZoneField
 # radius of the gyroid's waves over its cell, as it acts on speed: fitted to the settled tier's own motion
 GYROID_RADIUS = 0.28
 # an infill of long chains rather than lines starts and stops this much more seldom
+HOP_SHARE = 0.2  # of the part's size: the mean way between contours, from the roads of the demo's parts
 HATCH_TURN = 0.5
 
 
@@ -101,9 +102,17 @@ def print_figures(field: ZoneField, filament: Filament, printer: Printer) -> Pri
     infill_s, infill_hops = hatched(core_mm, core, field.core.perimeters_mm(), infill_v, apart)
 
     size = float(np.max(field.high_mm[:2] - field.low_mm[:2]))
-    hops = loops * r.walls + (skin > 1.0) + (core_mm > 1.0)
+    # the walls of one contour follow one another: one way to it, then from wall to wall
+    hops = loops + (skin > 1.0) + (core_mm > 1.0)
     lifts = loops + (skin > 1.0)
-    travel_s = hops * hop_seconds(0.15 * size) + lifts * printer.retract_s + skin_hops + infill_hops + printer.layer_change_s
+    travel_s = (
+        hops * hop_seconds(HOP_SHARE * size)
+        + loops * (r.walls - 1) * hop_seconds(lw)
+        + lifts * printer.retract_s
+        + skin_hops
+        + infill_hops
+        + printer.layer_change_s
+    )
     # the first layer is laid slowly
     slow = 1.0 + (1.0 / printer.first_layer_speed - 1.0) / field.layer_count
     wall_s, skin_s = slow * wall_s, slow * skin_s

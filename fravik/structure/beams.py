@@ -1,4 +1,4 @@
-"""Frames of 3D Timoshenko beams: stiffness, consistent mass, unit-load responses and modes.
+"""Elements of 3D Timoshenko beams: stiffness, consistent mass, and what a mode is called.
 
 Units mm, N, tonne, s. Element: Przemieniecki's two-node beam with shear flexibility; local x along the element, z up.
 """
@@ -9,7 +9,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.linalg import cho_factor, cho_solve, eigh
 
 Floats = NDArray[np.float64]
 
@@ -97,79 +96,6 @@ def element_matrices(beam: BeamLine) -> tuple[Floats, Floats]:
         k[ij] = kb * turn[:, None] * turn
         m[ij] = mb * turn[:, None] * turn
     return k, m
-
-
-def _stacked(elements: Floats) -> Floats:
-    """Element matrices (n, 12, 12) of a chain summed into one (6(n+1),)*2."""
-    n = len(elements)
-    out = np.zeros((6 * (n + 1), 6 * (n + 1)))
-    for e in range(n):
-        s = slice(6 * e, 6 * e + 12)
-        out[s, s] += elements[e]
-    return out
-
-
-def assemble_stiffness(beam: BeamLine) -> tuple[Floats, Floats]:
-    """Global stiffness and the element stiffnesses."""
-    ke, _ = element_matrices(beam)
-    return _stacked(ke), ke
-
-
-def assemble(beam: BeamLine, tip: TipBody | None) -> tuple[Floats, Floats, Floats]:
-    """Global stiffness, mass (both (6(n+1),)*2) and the element stiffnesses."""
-    ke, me = element_matrices(beam)
-    m = _stacked(me)
-    if tip is not None:
-        x, y, z = tip.offset_mm
-        skew = np.array([[0, z, -y], [-z, 0, x], [y, -x, 0]], dtype=float)
-        arm = np.hstack([np.eye(3), skew])
-        body = tip.mass_t * arm.T @ arm
-        body[3:, 3:] += tip.inertia_t_mm2
-        m[-6:, -6:] += body
-    return _stacked(ke), m, ke
-
-
-@dataclass(frozen=True)
-class UnitResponses:
-    """Answer of a clamped beam to load patterns.
-
-    ``tip`` (6, loads) displacement of the last node; ``forces`` (6, elements, loads): N, V side, V up, torque, M up,
-    M side at mid-element.
-    """
-
-    tip: Floats
-    forces: Floats
-
-
-def unit_responses(k: Floats, ke: Floats, loads: Floats) -> UnitResponses:
-    """Solve the beam clamped at its first node for load columns (6(n+1), loads)."""
-    free = slice(6, None)
-    u = np.zeros_like(loads)
-    u[free] = cho_solve(cho_factor(k[free, free], check_finite=False), loads[free], check_finite=False)
-    n = len(ke)
-    ends = np.stack([u[6 * e : 6 * e + 12] for e in range(n)])
-    f = ke @ ends
-    near, far = f[:, :6], f[:, 6:]
-    axial, side, up, twist = far[:, 0], far[:, 1], far[:, 2], far[:, 3]
-    m_up = (near[:, 4] - far[:, 4]) / 2
-    m_side = (far[:, 5] - near[:, 5]) / 2
-    return UnitResponses(u[-6:], np.stack([axial, side, up, twist, m_up, m_side]))
-
-
-def modes(k: Floats, m: Floats, count: int, clamped: bool = True) -> tuple[Floats, Floats]:
-    """Lowest natural frequencies in Hz (count,) and mass-normalised shapes (6(n+1), count)."""
-    s = slice(6, None) if clamped else slice(0, None)
-    kk, mm = k[s, s], m[s, s]
-    size = len(kk)
-    count = min(count, size)
-    # solved upside down (M v = mu K v, largest mu): the lowest modes then keep all their digits; a free body needs a shift
-    shift = 0.0 if clamped else (2 * np.pi * 10.0) ** 2
-    mu, vec = eigh(mm, kk + shift * mm, subset_by_index=(size - count, size - 1), check_finite=False)
-    mu, vec = mu[::-1], vec[:, ::-1]
-    lam = np.maximum(1.0 / mu - shift, 0.0)
-    shapes = np.zeros((len(k), count))
-    shapes[s] = vec / np.sqrt(mu)
-    return np.sqrt(lam) / (2 * np.pi), shapes
 
 
 def name_mode(shape: Floats, gap: float = 0.0) -> str:

@@ -114,41 +114,74 @@ def used_slots(points: BodyPoints) -> NDArray[np.int64]:
 
 
 @dataclass(frozen=True)
-class _Pair:
-    """Stiffness of plates and blocks on what is free to move, held at the stack. ``ties`` take those to each plate's used dofs, and
-    ``own`` are the plates' stiffnesses; blocks come last."""
+class Condensed:
+    """A plate's stiffness on its loose dofs and the tongues' blocks, as a quadratic of the height at which the blocks hold it.
+
+    ``k`` (3, n, n): its value is k0 + h k1 + h^2 k2. ``ties`` (2, slots, n) take n to the used dofs, t0 + h t1; ``own`` is the
+    stiffness there.
+    """
 
     k: Floats
-    own: dict[str, Floats]
-    ties: dict[str, Floats]
+    ties: Floats
+    own: Floats
     slots: NDArray[np.int64]
+    thickness_mm: float
+
+    def at(self, height_mm: float) -> Floats:
+        """Stiffness (n, n) at a height of the blocks over the plate's middle."""
+        return np.asarray(self.k[0] + height_mm * self.k[1] + height_mm**2 * self.k[2])
+
+    def tie(self, height_mm: float) -> Floats:
+        """(slots, n) at a height."""
+        return np.asarray(self.ties[0] + height_mm * self.ties[1])
+
+
+def condense(plate: PlateAnswer, points: BodyPoints, stiffness: Floats | None = None) -> Condensed:
+    """Tie a plate's bolt faces to rigid blocks; ``stiffness`` replaces its own, for another corner of the material."""
+    slots, own = plate.slots, plate.stiffness if stiffness is None else stiffness
+    on_bolts = 5 * sum(len(b) for b in points.bolts)
+    loose = np.flatnonzero(slots >= on_bolts)
+    many = len(loose)
+    ties = np.zeros((2, len(slots), many + 6 * len(points.bolts)))
+    ties[0, loose, np.arange(many)] = 1.0
+    for a, bolts in enumerate(points.bolts):
+        place = points.xy_mm[list(bolts)]
+        rows = np.searchsorted(slots, 5 * bolts[0] + np.arange(5 * len(bolts)))
+        low, high = (_attach(place, place.mean(axis=0), h) for h in (0.0, 1.0))
+        columns = slice(many + 6 * a, many + 6 * a + 6)
+        ties[0, rows, columns], ties[1, rows, columns] = low, high - low
+    half = own @ ties
+    k1 = ties[0].T @ half[1]
+    return Condensed(np.stack([ties[0].T @ half[0], k1 + k1.T, ties[1].T @ half[1]]), ties, own, slots, plate.section.thickness_mm)
+
+
+@dataclass(frozen=True)
+class _Pair:
+    """Stiffness of plates and blocks on what is free to move, held at the stack; blocks come last. ``into`` says which of it belongs to
+    each plate, and ``heights`` at what height the blocks hold it."""
+
+    k: Floats
+    into: dict[str, NDArray[np.int64]]
+    heights: dict[str, float]
     free: int
 
 
-def _pair(plates: dict[str, PlateAnswer], points: BodyPoints, gap_mm: float, stiffness: dict[str, Floats]) -> _Pair:
-    slots = next(iter(plates.values())).slots
-    on_bolts = 5 * sum(len(b) for b in points.bolts)
-    loose = np.flatnonzero(slots >= on_bolts)
-    names, many = list(plates), len(slots) - on_bolts
+def _pair(plates: dict[str, Condensed], points: BodyPoints, gap_mm: float) -> _Pair:
+    names, blocks = list(plates), 6 * len(points.bolts)
+    many = next(iter(plates.values())).k.shape[1] - blocks
     free = many * len(names)
-    total = free + 6 * len(points.bolts)
-    k = np.zeros((total, total))
-    ties: dict[str, Floats] = {}
+    k = np.zeros((free + blocks, free + blocks))
+    into, heights = {}, {}
     for i, name in enumerate(names):
-        tie = np.zeros((len(slots), total))
-        tie[loose, many * i + np.arange(many)] = 1.0
-        height = (gap_mm + plates[name].section.thickness_mm) / 2 * (1 if name == "top" else -1)
-        for a, bolts in enumerate(points.bolts):
-            place = points.xy_mm[list(bolts)]
-            rows = np.searchsorted(slots, 5 * bolts[0] + np.arange(5 * len(bolts)))
-            tie[rows, free + 6 * a : free + 6 * a + 6] = _attach(place, place.mean(axis=0), height)
-        ties[name] = tie
-        k += tie.T @ stiffness[name] @ tie
+        heights[name] = (gap_mm + plates[name].thickness_mm) / 2 * (1 if name == "top" else -1)
+        into[name] = np.r_[many * i : many * (i + 1), free : free + blocks]
+        k[np.ix_(into[name], into[name])] += plates[name].at(heights[name])
     held = names.index("bottom") if "bottom" in names else 0
-    diagonal = np.arange(total)
-    hold = [many * held + int(np.searchsorted(slots, 5 * p + d)) - on_bolts for p in points.spots[STACK] for d in range(3)]
-    k[hold, hold] += HELD_STIFFER * k[diagonal, diagonal][hold]
-    return _Pair(k, stiffness, ties, slots, free)
+    slots = next(iter(plates.values())).slots
+    first = len(slots) - many
+    hold = [many * held + int(np.searchsorted(slots, 5 * p + d)) - first for p in points.spots[STACK] for d in range(3)]
+    k[hold, hold] *= 1 + HELD_STIFFER
+    return _Pair(k, into, heights, free)
 
 
 def _root_loads(points: BodyPoints, first: int, total: int, radius_mm: float) -> Floats:
@@ -164,27 +197,20 @@ def _root_loads(points: BodyPoints, first: int, total: int, radius_mm: float) ->
     return out
 
 
-def solve_body(
-    plates: dict[str, PlateAnswer], points: BodyPoints, gap_mm: float, root_radius_mm: float,
-    stiffness: dict[str, Floats] | None = None,
-) -> BodyAnswer:  # fmt: skip
-    """The pair (or a single plate) with four tongues ``gap_mm`` tall, held at the bottom plate's stack.
-
-    ``stiffness`` replaces the plates' own on their used dofs, for another corner of the material.
-    """
-    names = list(plates)
-    pair = _pair(plates, points, gap_mm, stiffness or {n: p.stiffness for n, p in plates.items()})
+def solve_body(plates: dict[str, Condensed], points: BodyPoints, gap_mm: float, root_radius_mm: float) -> BodyAnswer:
+    """The pair (or a single plate) with four tongues ``gap_mm`` tall, held at the bottom plate's stack."""
+    pair = _pair(plates, points, gap_mm)
     loads = _root_loads(points, pair.free, len(pair.k), root_radius_mm)
-    spots = {name: _spot_loads(points, names, pair, name) for name in points.spots}
+    spots = {name: _spot_loads(points, plates, pair, name) for name in points.spots}
     every = np.concatenate([loads, *spots.values()], axis=1)
     u = solve_positive(pair.k, every)
     root = loads[:, :6].T @ u[:, :6]
 
     def taken(columns: slice) -> dict[str, Floats]:
         out = {}
-        for name in names:
+        for name, plate in plates.items():
             out[name] = np.zeros((5 * len(points.xy_mm), u[:, columns].shape[1]))
-            out[name][pair.slots] = pair.own[name] @ (pair.ties[name] @ u[:, columns])
+            out[name][plate.slots] = plate.own @ (plate.tie(pair.heights[name]) @ u[pair.into[name], columns])
         return out
 
     start, by_spot = loads.shape[1], {}
@@ -194,13 +220,21 @@ def solve_body(
     return BodyAnswer((root + root.T) / 2, taken(slice(0, loads.shape[1])), by_spot)
 
 
-def _spot_loads(points: BodyPoints, names: list[str], pair: _Pair, spot: str) -> Floats:
+def root_compliance(plates: dict[str, Condensed], points: BodyPoints, gap_mm: float, root_radius_mm: float) -> Floats:
+    """(6, 6) at the first arm's root alone, as ``solve_body`` has it."""
+    pair = _pair(plates, points, gap_mm)
+    loads = _root_loads(points, pair.free, len(pair.k), root_radius_mm)[:, :6]
+    root = loads.T @ solve_positive(pair.k, loads)
+    return np.asarray((root + root.T) / 2)
+
+
+def _spot_loads(points: BodyPoints, plates: dict[str, Condensed], pair: _Pair, spot: str) -> Floats:
     """Unit upward forces, one column a point: legs and stack on the bottom plate, battery and strap on the top one."""
     wanted = "bottom" if spot in (LEGS, STACK) else "top"
-    name = wanted if wanted in names else names[0]
+    name = wanted if wanted in plates else next(iter(plates))
     out = np.zeros((len(pair.k), len(points.spots[spot])))
     for c, p in enumerate(points.spots[spot]):
-        out[:, c] = pair.ties[name][int(np.searchsorted(pair.slots, 5 * p + 2))]
+        out[pair.into[name], c] = plates[name].ties[0][int(np.searchsorted(plates[name].slots, 5 * p + 2))]
     return out
 
 
@@ -216,7 +250,7 @@ def stiffer_together(plates: dict[str, PlateAnswer], points: BodyPoints, gap_mm:
         twist[6 * a + 2] = (1.0, -1.0, 1.0, -1.0)[a]
 
     def stiffness(some: dict[str, PlateAnswer], load: Floats) -> float:
-        pair = _pair(some, points, gap_mm, {n: p.stiffness for n, p in some.items()})
+        pair = _pair({n: condense(p, points) for n, p in some.items()}, points, gap_mm)
         f = _root_loads(points, pair.free, len(pair.k), root_radius_mm) @ load
         return 1.0 / float(f @ solve_positive(pair.k, f[:, None])[:, 0])
 

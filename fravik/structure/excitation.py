@@ -60,9 +60,7 @@ def clear_pct(freq_hz: float, band_hz: tuple[float, float]) -> float:
     return 100.0 * max((low - freq_hz) / low, (freq_hz - high) / high)
 
 
-def meetings(
-    modes: list[ModeBand], blades: int, idle_rpm: float, full_rpm: float, working_hz: tuple[float, float]
-) -> tuple[Meeting, ...]:
+def meetings(modes: list[ModeBand], blades: int, idle_rpm: float, full_rpm: float, working_hz: tuple[float, float]) -> tuple[Meeting, ...]:
     """Every mode against every order, the least clear first. ``working_hz`` is 1/rev over the working speeds."""
     out = []
     for mode in modes:

@@ -50,7 +50,9 @@ def _swing(m: Floats, k: Floats, x: Floats, v: Floats, t: Floats) -> tuple[Float
     phase = np.outer(safe, t)
     move = q[:, None] * np.cos(phase) + (p / safe)[:, None] * np.sin(phase)
     speed = p[:, None] * np.cos(phase) - (q * safe)[:, None] * np.sin(phase)
-    move, speed = (np.where(still[:, None], z, y) for y, z in ((move, q[:, None] + np.outer(p, t)), (speed, np.broadcast_to(p[:, None], phase.shape))))
+    move, speed = (
+        np.where(still[:, None], z, y) for y, z in ((move, q[:, None] + np.outer(p, t)), (speed, np.broadcast_to(p[:, None], phase.shape)))
+    )
     shape = vec / root[:, None]
     return shape @ move, shape @ speed
 
@@ -75,7 +77,7 @@ def drop_peaks(body_g: float, tips_g: float, contact_n_mm: float, arms_n_mm: flo
     up[0, 0] += restitution**2 * contact_n_mm
     slow = 2 * math.pi * math.sqrt(m.sum() * (1 / contact_n_mm + 1 / arms_n_mm))
     quick = 2 * math.pi / math.sqrt(contact_n_mm / m[0] + arms_n_mm / m[1])
-    t = np.unique(np.concatenate([np.linspace(0.0, min(2 * quick, slow), 240), np.linspace(0.0, slow, 480)]))
+    t = np.unique(np.concatenate([np.linspace(0.0, min(2 * quick, slow), 140), np.linspace(0.0, slow, 260)]))
     x, v = _swing(m, down, np.zeros(2), np.full(2, 1e3), t)
     stop = _first(v[0] <= 0)
     contact = float(contact_n_mm * x[0, : stop + 1].max())

@@ -7,6 +7,7 @@ springs of its joint, in series with what it is bolted to.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -55,6 +56,11 @@ class Member:
     def stations_mm(self) -> Floats:
         """Mid-element stations, along the middle line."""
         return self.tables.stations_mm
+
+    @cached_property
+    def covers(self) -> float:
+        """Area of its covers over that of its core."""
+        return covers_over_core(self.tables.zone_sums["a"])
 
     @property
     def ruler_mm(self) -> float:
@@ -150,7 +156,6 @@ def build_member(shape: BeamShape, length_mm: float, field: ZoneField, carbon: C
     if (area < 1.0).any():
         at = float(path.line.stations_mm[int(np.argmin(area))])
         raise ValueError(f"Nothing is left of the section at {at:.0f} mm.")
-    stations = path.line.stations_mm
     nominal = _nominal(shape, length_mm, path)
     over = float(area[-1]) * _overhang_mm(shape)
     return Member(shape, length_mm, path, tables, root_geometry(shape), carbon, facing, over, nominal)
@@ -205,7 +210,7 @@ def member_material(member: Member, f: Filament, recipe: Recipe, corner: Corner)
     frames = member.tables.frames
     if np.allclose(frames, frames[0]):
         frames = frames[:1]
-    return printed_material(f, recipe, corner, np.ascontiguousarray(frames), covers_over_core(member.tables.zone_sums["a"]))
+    return printed_material(f, recipe, corner, np.ascontiguousarray(frames), member.covers)
 
 
 def member_basis(member: Member, f: Filament, recipe: Recipe) -> MemberBasis:

@@ -71,14 +71,12 @@ class Raiser:
 
 def _raiser(start: float, end: float, kt: tuple[float, float, float], q: float, name: str, field: str = "", radius: float = 0.0) -> Raiser:
     """From full factors in pull, upward and sideways bending. Between layers the bond feels nearly all of them, whatever the plastic."""
-    along = tuple(notched(k, q) for k in kt)
-    layer = max(notched(k, LAYER_SENSITIVITY) / e for k, e in zip(kt, along, strict=True))
-    return Raiser(start, end, *along, name, field, radius, max(layer, 1.0))
+    pull, up, side = (notched(k, q) for k in kt)
+    layer = max(notched(k, LAYER_SENSITIVITY) / e for k, e in zip(kt, (pull, up, side), strict=True))
+    return Raiser(start, end, pull, up, side, name, field, radius, max(layer, 1.0))
 
 
-def _shoulder(
-    start: float, end: float, radius: float, narrow: float, wide: float, thick: float, q: float, name: str, field: str
-) -> Raiser:
+def _shoulder(start: float, end: float, radius: float, narrow: float, wide: float, thick: float, q: float, name: str, field: str) -> Raiser:
     kt = shoulder_tension(radius, narrow, wide), shoulder_flatwise(radius, narrow, wide, thick), shoulder_bending(radius, narrow, wide)
     return _raiser(start, end, kt, q, f"{name} {radius:g} mm", field, radius)
 

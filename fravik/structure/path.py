@@ -74,7 +74,7 @@ def _straight(shape: ArmShape | LegShape | MountShape, length_mm: float, carbon:
 
 
 def _round(shape: GuardShape, radius_mm: float) -> Path:
-    nodes = guard_line(shape, radius_mm, max(6.0, radius_mm * math.radians(shape.span_deg) / 14))
+    nodes = guard_line(shape, radius_mm, max(6.0, radius_mm * math.radians(shape.span_deg) / 12))
     edge = np.diff(nodes, axis=0)
     length = np.linalg.norm(edge, axis=1)
     tangent = edge / length[:, None]

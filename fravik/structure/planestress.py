@@ -198,3 +198,27 @@ def hole_model(diameter: float, width: float, fine: int = 16) -> float:
     rim = [int(np.argmin(np.hypot(mesh.nodes[:, 0] - r * np.cos(a), mesh.nodes[:, 1] - r * np.sin(a)))) for a in
            np.concatenate([first, second[1:]])]  # fmt: skip
     return float(edge_stress(mesh, u, np.array(rim), e).max()) * (width - diameter) / width
+
+
+def built_in_turn(depth: float, wide: float, e_mpa: float, poisson: float) -> float:
+    """Turn per unit moment and unit thickness of a bar's root built into a wide body, beyond the bar's own bending.
+
+    The body is a block ``wide`` across and half as deep, held at its back; the bar is long enough for its end not to matter.
+    """
+    long = 3.0 * depth
+    half = depth / 2
+    y_bar = np.linspace(-half, half, 17)
+    out = half + graded(0.0, wide / 2 - half, 8, 12.0)
+    y = np.concatenate([-out[::-1][:-1], y_bar, out[1:]])
+    bar = block(np.repeat(graded(0.0, long, 12, 10.0)[:, None], len(y_bar), axis=1), np.repeat(y_bar[None, :], 25, axis=0))
+    back = -graded(0.0, wide / 2, 12, 20.0)[::-1]
+    body = block(np.repeat(back[:, None], len(y), axis=1), np.repeat(y[None, :], len(back), axis=0))
+    mesh = joined([body, bar])
+    held = np.flatnonzero(mesh.nodes[:, 0] < back[0] + 1e-6)
+    end = np.flatnonzero(mesh.nodes[:, 0] > long - 1e-6)
+    end = end[np.argsort(mesh.nodes[end, 1])]
+    second = depth**3 / 12
+    force = edge_force(mesh, end, mesh.nodes[end, 1] / second)
+    u = solve_plane(mesh, e_mpa, poisson, np.concatenate([2 * held, 2 * held + 1]), -force)
+    turned = float(np.polyfit(mesh.nodes[end, 1], -u[end, 0], 1)[0])
+    return abs(turned) - long / (e_mpa * second)

@@ -10,7 +10,8 @@ washer on it would have it.
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from functools import lru_cache
+from functools import cached_property, lru_cache
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -25,14 +26,16 @@ from .inserts import facing_inserts
 from .printed import CORE, SKIN, WALL, covers_over_core, printed_material, zone_elastics
 from .rows import RowTables, row_tables, straight_line
 
-CELL_MM = 5.0  # halving it moves the root's give by under 3 % (docs/joints.md)
+CELL_MM = 6.0  # halving it moves the root's give by under 3 % (docs/joints.md)
 LEAST_COVER = 0.06
-BONDED_EDGE = 0.4  # a bonded block's rim gives: it counts as so many plate thicknesses smaller all round
+BONDED_EDGE = 0.25  # a bonded block's rim gives: it counts as so many plate thicknesses smaller all round
 FLOAT = 1e-10
 PER_CELL = 3
 BONDED_STIFFER = 1e3
 # places over a round face, in radii, that stand for an even pressure on it
-_RING = [(0.0, 0.0)] + [(r * float(np.cos(a)), r * float(np.sin(a))) for r, n in ((0.5, 6), (0.87, 10)) for a in np.arange(n) * 2 * np.pi / n]
+_RING = [(0.0, 0.0)] + [
+    (r * float(np.cos(a)), r * float(np.sin(a))) for r, n in ((0.5, 6), (0.87, 10)) for a in np.arange(n) * 2 * np.pi / n
+]
 FACE = np.array(_RING)
 
 
@@ -236,19 +239,23 @@ class PlateAnswer:
     bending_slots: NDArray[np.int64]
     pulling_slots: NDArray[np.int64]
 
+    @cached_property
+    def per_force(self) -> tuple[Floats, Floats]:
+        """Curvatures and membrane strains at the middle of every cell from unit forces: (3, cells, slots) each, 0 where nothing is."""
+        a, b = self.grid.cell_mm
+        live = (self.grid.cover > 0)[None, :, :, None]
+        out = []
+        for u, rows in ((self.bent, _bending_cell(a, b)[1]), (self.pulled, _stretch_cell(a, b, self.section.a_n_mm)[1])):
+            corners = np.concatenate([u[:-1, :-1], u[1:, :-1], u[1:, 1:], u[:-1, 1:]], axis=2)
+            strain = np.where(live, np.tensordot(rows, corners, axes=(1, 2)), 0.0)
+            out.append(strain.reshape(3, -1, u.shape[3]))
+        return out[0], out[1]
+
     def strains(self, forces: Floats) -> tuple[Floats, Floats]:
         """Curvatures and membrane strains at the middle of every cell, (3, nx, ny, cases), for forces (5 P, cases) on the points."""
-        a, b = self.grid.cell_mm
-        live = self.grid.cover[:, :, None] > 0
-        out = []
-        for u, slots, rows in (
-            (self.bent, self.bending_slots, _bending_cell(a, b)[1]),
-            (self.pulled, self.pulling_slots, _stretch_cell(a, b, self.section.a_n_mm)[1]),
-        ):
-            moved = u @ forces[slots]
-            corners = np.concatenate([moved[:-1, :-1], moved[1:, :-1], moved[1:, 1:], moved[:-1, 1:]], axis=2)
-            out.append(np.where(live, np.tensordot(rows, corners, axes=(1, 2)), 0.0))
-        return out[0], out[1]
+        shape = (3, *self.grid.cover.shape, forces.shape[1])
+        bend, pull = self.per_force
+        return (bend @ forces[self.bending_slots]).reshape(shape), (pull @ forces[self.pulling_slots]).reshape(shape)
 
 
 _CORNERS = ((0, 0), (1, 0), (1, 1), (0, 1))
@@ -293,6 +300,11 @@ def _cell_at(grid: PlateGrid, points: Floats) -> tuple[NDArray[np.int64], Floats
     return cells, np.clip((points - low) / np.array([a, b]), 0.0, 1.0)
 
 
+def _by_node(flat: Any, nx: int, ny: int) -> Floats:
+    """(dofs, nodes x loads) as (nx, ny, dofs, loads)."""
+    return np.asarray(flat, dtype=np.float64).reshape(len(flat), nx, ny, -1).transpose(1, 2, 0, 3)
+
+
 def _face_loads(grid: PlateGrid, points: Floats, radii_mm: Floats, slots: NDArray[np.int64]) -> tuple[Floats, Floats]:
     """Nodal loads of unit forces and moments on round faces: out of the plate (nx+1, ny+1, 3, slots) and in it (nx+1, ny+1, 2, slots).
 
@@ -306,7 +318,9 @@ def _face_loads(grid: PlateGrid, points: Floats, radii_mm: Floats, slots: NDArra
     a, b = grid.cell_mm
     cells, place = _cell_at(grid, (points[point] + radius[:, None] * FACE[:, None, :]).reshape(-1, 2))
     cells, place = cells.reshape(len(FACE), n, 2), place.reshape(len(FACE), n, 2)
-    node = ((cells[..., None, 0] + np.array(_CORNERS)[:, 0]) * ny + cells[..., None, 1] + np.array(_CORNERS)[:, 1]) * n + np.arange(n)[:, None]
+    node = ((cells[..., None, 0] + np.array(_CORNERS)[:, 0]) * ny + cells[..., None, 1] + np.array(_CORNERS)[:, 1]) * n + np.arange(n)[
+        :, None
+    ]
     lever = np.stack([np.ones((len(FACE), n)), FACE[:, 1:] / (second * radius), -FACE[:, :1] / (second * radius)]) / len(FACE)
     up, flat = np.flatnonzero(dof >= 2), np.flatnonzero(dof < 2)
     pushes = _bending_functions(a, b, ((place[:, up] - 0.5) * np.array([a, b])).reshape(-1, 2)).reshape(len(FACE), len(up), 4, 3)
@@ -317,7 +331,7 @@ def _face_loads(grid: PlateGrid, points: Floats, radii_mm: Floats, slots: NDArra
     corner = np.stack([(1 - s) * (1 - t), s * (1 - t), s * t, (1 - s) * t], axis=2) / len(FACE)
     at = node[:, flat]
     along = [np.bincount(at.ravel(), (corner * (dof[flat] == d)[:, None]).ravel(), nx * ny * n) for d in range(2)]
-    return (bending.reshape(3, nx, ny, n).transpose(1, 2, 0, 3), np.stack(along).reshape(2, nx, ny, n).transpose(1, 2, 0, 3))
+    return _by_node(bending, nx, ny), _by_node(np.stack(along), nx, ny)
 
 
 def _blocks(cover: Floats, k: Floats, per_node: int) -> tuple[Floats, Floats]:
@@ -419,11 +433,11 @@ def solve_plate(
     for k, per_node, every, mine in (
         (kb, 3, loads[0], np.flatnonzero(slots % 5 >= 2)), (ks, 2, loads[1], np.flatnonzero(slots % 5 < 2))
     ):  # fmt: skip
-        load = np.ascontiguousarray(every[..., mine])
-        rows = load.reshape(nx + 1, (ny + 1) * per_node, len(mine))
+        rows = np.ascontiguousarray(every[..., mine]).reshape(nx + 1, (ny + 1) * per_node, len(mine))
         u = _solve_blocks(*_blocks(grid.cover * grid.stiffer, k, per_node), rows) if len(mine) else rows
-        compliance[np.ix_(mine, mine)] = np.tensordot(rows, u, axes=((0, 1), (0, 1)))
-        answers.append(u.reshape(load.shape))
+        flat = u.reshape((nx + 1) * (ny + 1) * per_node, len(mine))
+        compliance[np.ix_(mine, mine)] = rows.reshape(flat.shape).T @ flat
+        answers.append(u.reshape(nx + 1, ny + 1, per_node, len(mine)))
         taken.append(slots[mine])
     compliance = (compliance + compliance.T) / 2
     stiffness = _floating(compliance, _rigid(points, slots))

@@ -212,9 +212,7 @@ def _spun(axes: Floats, angle_deg: float) -> Floats:
 _COLUMNS = (0, 5, 4)  # xx, xv (= xy), xr (= xz)
 
 
-def printed_material(
-    f: Filament, recipe: Recipe, corner: Corner, frames: Floats | None = None, covers: float = 0.0
-) -> PrintedMaterial:
+def printed_material(f: Filament, recipe: Recipe, corner: Corner, frames: Floats | None = None, covers: float = 0.0) -> PrintedMaterial:
     """Zone values of a filament printed by a recipe, at the low, typical or high end of its spread.
 
     ``frames`` (n, 3, 3): rows are the directions x, v, r of each section in part axes; by default the part's own axes. ``covers`` is

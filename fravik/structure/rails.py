@@ -9,6 +9,7 @@ from a way off (shear lag). The four factors are calibrated on solid models of p
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -47,8 +48,9 @@ def _along_v(g: Grids) -> NDArray[np.bool_]:
     return np.asarray(_gap(solid.any(axis=1), g.v_mm) >= _gap(solid.any(axis=2), g.r_mm))
 
 
-def _gap(there: NDArray[np.bool_], edges: Floats) -> Floats:
-    """Width of the empty lines between the first and the last full one."""
+def _gap(filled: Any, edges: Floats) -> Floats:
+    """Width of the empty lines between the first and the last full one; ``filled`` (S, n)."""
+    there = np.asarray(filled, dtype=bool)
     seen = np.logical_or.accumulate(there, axis=1) & np.logical_or.accumulate(there[:, ::-1], axis=1)[:, ::-1]
     return np.asarray((np.diff(edges, axis=1) * (seen & ~there)).sum(axis=1))
 

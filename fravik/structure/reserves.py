@@ -11,8 +11,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fravik.model.joint import Joint
 from fravik.library import screws
+from fravik.model.joint import Joint
 from fravik.model.material import Filament, ScrewSize
 from fravik.model.recipe import Recipe
 from fravik.model.shapes import ArmShape, MountShape
@@ -321,7 +321,7 @@ def governing(values: Floats, names: list[str], stations_mm: Floats, joint_detai
     out = {}
     for c, (name, at) in enumerate(zip(names, least.tolist(), strict=True)):
         k, i = divmod(at, stations)
-        detail = ("" if k != JOINT else joint_detail if i == 0 else "motor screws")
+        detail = "" if k != JOINT else joint_detail if i == 0 else "motor screws"
         out[name] = CaseReserves(values[:, :, c], KINDS[k], float(stations_mm[i]), float(values[k, i, c]), detail)
     return out
 

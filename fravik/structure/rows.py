@@ -271,7 +271,15 @@ def _within(c: Crossings, shown: Ints, rows: Floats, reach: float) -> Crossings:
     if len(shown) == len(rows) and (shown == np.arange(len(rows))).all():
         # every row has its own slice, so rows beyond the reach can be dropped too
         keep &= np.abs(rows[c.slice, c.station]) < reach
-    return Crossings(c.slice[keep], c.station[keep], c.value[keep], c.sign[keep])
+    c = Crossings(c.slice[keep], c.station[keep], c.value[keep], c.sign[keep])
+    # what the reach cuts in two is another leg of the part: its near end goes too
+    order = np.lexsort((c.value, c.slice, c.station))
+    group = np.stack([c.station[order], c.slice[order]])
+    new = np.r_[True, (np.diff(group, axis=1) != 0).any(axis=0)] if len(order) else np.zeros(0, dtype=bool)
+    last = np.r_[new[1:], True] if len(order) else new
+    lone = np.zeros(len(order), dtype=bool)
+    lone[order] = (new & (c.sign[order] > 0)) | (last & (c.sign[order] < 0))
+    return Crossings(c.slice[~lone], c.station[~lone], c.value[~lone], c.sign[~lone])
 
 
 def row_tables(field: ZoneField, line: AxisLine) -> RowTables:

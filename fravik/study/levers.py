@@ -15,7 +15,7 @@ from fravik.library import carbon_stocks, filaments_of, sheets
 from fravik.model.paths import EditError, set_many
 from fravik.model.project import Part, Project
 from fravik.model.recipe import Carbon, Facing, Place
-from fravik.model.shapes import ArmShape, LegShape, PlateShape
+from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape, PlateShape
 from fravik.shape.checks import shape_problems
 
 from .margins import Margin, Scores
@@ -97,6 +97,35 @@ def ladders(project: Project, part: Part) -> Iterator[list[Step]]:
         yield [
             Step("height", f"{part.name} {shape.thickness_mm:g} → {shape.thickness_mm + d:g} mm thick",
                  ((at + "shape.thickness_mm", shape.thickness_mm + d),)) for d in (1.0, 2.0, 3.0)
+        ]  # fmt: skip
+    if isinstance(shape, MountShape):
+        yield [
+            Step("height", f"{part.name} {shape.thickness_mm:g} → {shape.thickness_mm + d:g} mm thick",
+                 ((at + "shape.thickness_mm", shape.thickness_mm + d),)) for d in (1.0, 2.0, 3.0, 4.5)
+        ]  # fmt: skip
+        yield [
+            Step("width", f"{part.name} {d:g} mm wider", (
+                (at + "shape.root_width_mm", shape.root_width_mm + d), (at + "shape.tip_width_mm", shape.tip_width_mm + d),
+                (at + "shape.pad_width_mm", max(shape.pad_width_mm, shape.tip_width_mm + d)),
+                (at + "shape.tongue_width_mm", max(shape.tongue_width_mm, shape.root_width_mm + d)),
+            )) for d in (2.0, 4.0, 8.0)
+        ]  # fmt: skip
+        yield [
+            Step("length", f"{part.name} {shape.length_mm:g} → {shape.length_mm - d:g} mm long",
+                 ((at + "shape.length_mm", shape.length_mm - d),)) for d in (2.0, 4.0, 7.0) if shape.length_mm - d > 12.0
+        ]  # fmt: skip
+    if isinstance(shape, GuardShape):
+        yield [
+            Step("height", f"{part.name} {shape.height_mm:g} → {shape.height_mm + d:g} mm tall",
+                 ((at + "shape.height_mm", shape.height_mm + d),)) for d in (1.0, 2.0, 4.0)
+        ]  # fmt: skip
+        yield [
+            Step("width", f"{part.name} {shape.width_mm:g} → {shape.width_mm + d:g} mm wide",
+                 ((at + "shape.width_mm", shape.width_mm + d),)) for d in (-1.0, -0.5, 0.5, 1.0, 2.0) if shape.width_mm + d >= 1.2
+        ]  # fmt: skip
+        yield [
+            Step("arc", f"{part.name}: arc {shape.span_deg:g} → {shape.span_deg + d:g}°", ((at + "shape.span_deg", shape.span_deg + d),))
+            for d in (-10.0, 10.0, -25.0, 25.0) if 40.0 <= shape.span_deg + d <= 200.0
         ]  # fmt: skip
     if isinstance(shape, ArmShape | LegShape):
         yield [

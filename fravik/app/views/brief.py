@@ -31,7 +31,10 @@ PRINTER_FIELDS = ("bed_x_mm", "bed_y_mm", "bed_z_mm", "nozzle_mm", "wall_speed_m
 
 LOAD_GROUPS = (
     ("Flight", ("pull_up_g", "yaw_share", "out_of_step", "working_low", "working_high", "loop_crossover_hz")),
-    ("Ground and hands", ("landing_m_s", "landing_drag", "ground_stiffness_n_mm", "ground_restitution", "bump_m_s", "strap_pull_n", "transport_n")),
+    (
+        "Ground and hands",
+        ("landing_m_s", "landing_drag", "ground_stiffness_n_mm", "ground_restitution", "bump_m_s", "strap_pull_n", "transport_n"),
+    ),
     ("Weather", ("service_temp_c", "sun", "damp")),
 )
 

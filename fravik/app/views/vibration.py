@@ -90,8 +90,8 @@ class VibrationView(QWidget):
         self.crossings.setVerticalSpacing(4)
         card.column.addLayout(self.crossings)
         card.column.addStretch(1)
-        card.column.addWidget(label("Each part by itself, held at its root; arms with motor and propeller. Plates' own modes, damping and the "
-                                    "size of the shake are not in this picture.", "small", wrap=True))  # fmt: skip
+        card.column.addWidget(label("Each part by itself, held at its root; arms with motor and propeller. Plates' own modes, damping and "
+                                    "the size of the shake are not in this picture.", "small", wrap=True))  # fmt: skip
         return card
 
     def member(self) -> MemberResult | None:
@@ -163,8 +163,8 @@ class VibrationView(QWidget):
             self.plot.addItem(marks)
         self.plot.setXRange(0, full * 1.02, padding=0)
         self.plot.setYRange(0, ceiling, padding=0)
-        self.legend.setText("Cross: a mode is shaken at speeds the craft flies at for long. Ring: below them it is met on the way up, above "
-                            "them in climbs and punches.")  # fmt: skip
+        self.legend.setText("Cross: a mode is shaken at speeds the craft flies at for long. Ring: below them it is met on the way up, "
+                            "above them in climbs and punches.")  # fmt: skip
 
     def _text(self, text: str, x: float, y: float, colour: str, anchor: tuple[float, float]) -> None:
         item = pg.TextItem(text, color=colour, anchor=anchor)
@@ -215,7 +215,9 @@ class VibrationView(QWidget):
             texts = (f"{part}: {x.mode.name}", f"{x.mode.freq_hz:.0f}", x.order.name, f"{x.clear_pct:+.0f} %", met)
             for col, text in enumerate(texts, start=1):
                 cell = label(text, "figure" if col in (2, 4) else "")
-                cell.setToolTip(f"{x.mode.low_hz:.0f} to {x.mode.high_hz:.0f} Hz; clear by {x.clear_low_pct:+.0f} to {x.clear_high_pct:+.0f} %")
+                cell.setToolTip(
+                    f"{x.mode.low_hz:.0f} to {x.mode.high_hz:.0f} Hz; clear by {x.clear_low_pct:+.0f} to {x.clear_high_pct:+.0f} %"
+                )
                 self.crossings.addWidget(cell, r, col)
         self.crossings.setColumnStretch(5, 1)
         inside = sum(x.where == "working" for x in result.meetings)

@@ -8,7 +8,7 @@ import math
 import numpy as np
 
 from fravik.library import infill_table
-from fravik.structure.cells import PATTERNS, effective_constants
+from fravik.structure.cells import PATTERNS
 from fravik.structure.homogenise import CELL_POISSON
 from fravik.structure.orthotropy import Orthotropic, isotropic, modulus_along, turned_stiffness
 from fravik.structure.printed import angle_ply, infill_ratios
@@ -84,7 +84,7 @@ def _orthotropic_bar() -> list[Check]:
         k = k + 1e-9 * k.max() * np.eye(len(k))
         u = np.linalg.solve(k, load).reshape(-1, 3)
         stretch = float(u[far, 0].mean() - u[near, 0].mean()) / 60.0
-        out.append(Check(f"orthotropic bar {name}", "closed form", modulus_along(m, a), 1.0 / 20.0 / stretch, 0.01))
+        out.append(Check(f"orthotropic bar {name}", "bricks", 1.0 / 20.0 / stretch, modulus_along(m, a), 0.01, "another method"))
     return out
 
 
@@ -132,7 +132,9 @@ def _bounds() -> list[Check]:
         upper = k + (1 - p) / (-1 / k + 3 * p / (3 * k + 4 * g))
         solid = np.concatenate([np.maximum(e[:, :3], 1e-9), e[:, 3:]], axis=1)
         worst = max(_squeeze(row) / float(u) for row, u in zip(solid, upper, strict=True))
-        out.append(Check(f"infill {pattern}: bulk modulus over its bound, at most 1", "Hashin-Shtrikman", 1.0, max(1.0, worst), 0.01))
+        out.append(
+            Check(f"infill {pattern}: bulk modulus over its bound, at most 1", "Hashin-Shtrikman", 1.0, max(1.0, worst), 0.01, "published")
+        )
     return out
 
 
@@ -151,14 +153,7 @@ def _closed_forms() -> list[Check]:
         t = (1 - math.sqrt(1 - p)) * math.sqrt(3.0)
         exact = 4 / math.sqrt(3.0) * t**3 / (1 - nu**2)
         got = float(infill_ratios("honeycomb", p)[0][0])
-        out.append(Check(f"infill honeycomb {p:.0%}, in plane", "bending walls", exact, got, 0.05))
-    fresh, _ = effective_constants("grid", 0.2)
-    out.append(
-        Check("infill table, grid 20 % solved anew", "the shipped table", float(infill_ratios("grid", 0.2)[0][0]), float(fresh[0]), 1e-3)
-    )
-    fresh, _ = effective_constants("honeycomb", 0.4)
-    kept = float(infill_ratios("honeycomb", 0.4)[0][0])
-    out.append(Check("infill table, honeycomb 40 % solved anew", "the shipped table", kept, float(fresh[0]), 1e-3))
+        out.append(Check(f"infill honeycomb {p:.0%}, in plane", "bending walls, Gibson and Ashby", exact, got, 0.05, "published"))
     return out
 
 

@@ -35,13 +35,13 @@ def _shoulders() -> list[Check]:
         for name, table, factor in (("bending", _BENDING, shoulder_bending), ("tension", _TENSION, shoulder_tension)):
             exact = published(table, 10 * r, 10, 10 * wide)
             what = f"shoulder fillet in {name}, D/d {wide:g}, r/d {r:g}"
-            out.append(Check(what, "published fit", exact, factor(10 * r, 10, 10 * wide), 0.05))
+            out.append(Check(what, "published fit", exact, factor(10 * r, 10, 10 * wide), 0.05, "published"))
     # between the table's own places
     for wide, r in ((1.27, 0.04), (1.7, 0.15), (2.4, 0.07)):
         for name, bending, factor in (("bending", True, shoulder_bending), ("tension", False, shoulder_tension)):
             exact = shoulder_model(10 * r, 10, 10 * wide, bending)
             what = f"shoulder fillet in {name}, D/d {wide:g}, r/d {r:g}"
-            out.append(Check(what, "fine model", exact, factor(10 * r, 10, 10 * wide), 0.02))
+            out.append(Check(what, "fine plane model", exact, factor(10 * r, 10, 10 * wide), 0.02, "another method"))
     return out
 
 
@@ -49,9 +49,13 @@ def _holes() -> list[Check]:
     x = 0.3
     howland = 3.000 - 3.140 * x + 3.667 * x**2 - 1.527 * x**3
     return [
-        Check("hole in a strip, d/W 0.3, net section", "Howland fit", howland, hole_tension(3.0, 10.0), 0.05),
-        Check("hole in a strip, d/W 0.3, net section", "fine model", hole_model(3.0, 10.0), hole_tension(3.0, 10.0), 0.05),
-        Check("hole in a strip, d/W 0.5, net section", "fine model", hole_model(5.0, 10.0), hole_tension(5.0, 10.0), 0.05),
+        Check("hole in a strip, d/W 0.3, net section", "Howland fit", howland, hole_tension(3.0, 10.0), 0.05, "published"),
+        Check(
+            "hole in a strip, d/W 0.3, net section", "fine model", hole_model(3.0, 10.0), hole_tension(3.0, 10.0), 0.05, "another method"
+        ),
+        Check(
+            "hole in a strip, d/W 0.5, net section", "fine model", hole_model(5.0, 10.0), hole_tension(5.0, 10.0), 0.05, "another method"
+        ),
     ]
 
 

@@ -41,7 +41,7 @@ def _motion() -> list[Check]:
         + 2 * _ramped(side, corner, corner, 60.0, 1000.0)
         + _ramped(side, corner, 0.0, 60.0, 1000.0)
     )
-    out = [Check("one layer of a square, seconds", "hand integration", hand + 0.25 + 0.8, float(job.seconds.sum()), 0.01)]
+    out = [Check("one layer of a square, seconds", "hand integration", hand + 0.25 + 0.8, float(job.seconds.sum()), 0.01, "hand sum")]
     # ten roads of a zigzag, with a quarter turn at each end of the short steps between them
     points = np.array([[40.0 * ((i + 1) // 2 % 2), 0.5 * (i // 2)] for i in range(20)])
     hand = 2 * _ramped(40.0, 0.0, corner, 60.0, 1000.0) + 8 * _ramped(40.0, corner, corner, 60.0, 1000.0)
@@ -49,7 +49,7 @@ def _motion() -> list[Check]:
     hand += 9 * 2 * (peak - corner) / 1000.0
     n = len(points) - 1
     took = move_seconds(points, np.full(n, 60.0), np.full(n, 1000.0), np.zeros(n, dtype=bool), 8.0).sum()
-    out.append(Check("zigzag of ten roads, seconds", "hand integration", hand, float(took), 0.01))
+    out.append(Check("zigzag of ten roads, seconds", "hand integration", hand, float(took), 0.01, "hand sum"))
     turns, radius = 20, 2.5
     angle = np.linspace(0, 2 * math.pi * turns, 48 * turns + 1)
     circle = radius * np.column_stack([np.cos(angle), np.sin(angle)])
@@ -72,7 +72,7 @@ def _areas() -> list[Check]:
             phase = phase_of(pattern, 0.2, 0.45, layer, 0.2 * (layer + 0.5))
             roads = infill_roads(field, pattern, 0.2, 0.45, 30.0, phase)
             shares.append(sum(float(np.hypot(*np.diff(p, axis=0).T).sum()) for p in roads) * 0.45 / 4800.0)
-        out.append(Check(f"infill roads, {pattern} at 20 %, share", "what was asked", 0.2, float(np.mean(shares)), 0.03))
+        out.append(Check(f"infill roads, {pattern} at 20 %, share", "what was asked", 0.2, float(np.mean(shares)), 0.03, "hand sum"))
     return out
 
 
@@ -81,7 +81,7 @@ def _grams() -> list[Check]:
     out = []
     for part in project.parts:
         job = print_job(build_solid(shape_input(part, project)), part.recipe, part.laying, filament(part.recipe.filament), project.printer)
-        out.append(Check(f"{part.name.lower()}: grams by roads", "grams by zones", job.zone_grams, job.grams, 0.02))
+        out.append(Check(f"{part.name.lower()}: grams by roads", "grams by zones", job.zone_grams, job.grams, 0.02, "another method"))
     return out
 
 

@@ -79,7 +79,7 @@ def _torsion() -> list[Check]:
     exact = 2 * k1 + k2 + 2 * 0.15 * web / flange[1] * diameter**4
     beam = box(-6, 0, 6, 1) + box(-6, 14, 6, 15) + box(-0.5, 0.5, 0.5, 14.5)
     s, _, _ = printed_section(bar_of(beam), SOLID.model_copy(update={"layer_height_mm": 0.5}), f)
-    out.append(Check("torsion constant, I-section", "Trayer-March formula", exact, float(s.gj_nmm2[0]) / G_MPA, 0.01))
+    out.append(Check("torsion constant, I-section", "Trayer-March formula", exact, float(s.gj_nmm2[0]) / G_MPA, 0.01, "published"))
     return out
 
 
@@ -121,8 +121,8 @@ def _ei() -> list[Check]:
         y, z = (walls * 0.5, skin * 0.2) if lies == "flat" else (skin * 0.2, walls * 0.5)
         up, side = _boxes(20.0, 8.0, y, z, e, "sides" if lies == "flat" else "faces")
         name = f"{infill:.0%} infill, {walls} walls, {lies.replace('_', ' ')}"
-        out.append(Check(f"EI up, {name}", "transformed section", up, float(s.ei_up_nmm2[0]), 0.01))
-        out.append(Check(f"EI side, {name}", "transformed section", side, float(s.ei_side_nmm2[0]), 0.01))
+        out.append(Check(f"EI up, {name}", "transformed section", up, float(s.ei_up_nmm2[0]), 0.01, "hand sum"))
+        out.append(Check(f"EI side, {name}", "transformed section", side, float(s.ei_side_nmm2[0]), 0.01, "hand sum"))
     return out
 
 
@@ -141,13 +141,13 @@ def _carbon() -> list[Check]:
     s, _, _ = printed_section(solid - bore, SOLID, f, (tube,))
     i = math.pi / 64 * (4.0**4 - 2.4**4)
     exact = E_MPA * (20 * 8**3 / 12 - math.pi / 64 * 4.0**4) + 120000.0 * i
-    out.append(Check("EI up, solid with a carbon tube", "transformed section", exact, float(s.ei_up_nmm2[0]), 0.01))
+    out.append(Check("EI up, solid with a carbon tube", "transformed section", exact, float(s.ei_up_nmm2[0]), 0.01, "hand sum"))
     strip = _profile(False, 0.0, 8.5, 6.0, 1.0, 0.0)
     s, _, _ = printed_section(solid, SOLID, f, (strip,))
     a1, e2, a2 = 160.0, 120000.0, 6.0
     centre = (E_MPA * a1 * 4.0 + e2 * a2 * 8.5) / (E_MPA * a1 + e2 * a2)
     exact = E_MPA * (20 * 8**3 / 12 + a1 * (4 - centre) ** 2) + e2 * (0.5 + a2 * (8.5 - centre) ** 2)
-    out.append(Check("EI up, solid with a strip on top", "transformed section", exact, float(s.ei_up_nmm2[0]), 0.01))
+    out.append(Check("EI up, solid with a strip on top", "transformed section", exact, float(s.ei_up_nmm2[0]), 0.01, "hand sum"))
     return out
 
 

@@ -115,6 +115,7 @@ class PartControls(QTabWidget):
         made.add(ChoiceField(s, at + "recipe.pattern"))
         for name in ("infill_angle_deg", "layer_height_mm", "line_width_mm"):
             made.add(NumberField(s, at + f"recipe.{name}"))
+        made.add(NumberField(s, at + "recipe.fan", percent=True))
         made.add(NumberField(s, at + "count"))
         made.finish()
         self.forms["made"] = made

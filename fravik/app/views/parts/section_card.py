@@ -19,6 +19,10 @@ RUNS = {
 }
 
 
+def _name(result: Evaluation, case: str) -> str:
+    return case_name(case, result.project.brief.own_cases)
+
+
 class SectionCard(Card):
     """Draws the section; pointing at a spot tells its zone, stress and reserve."""
 
@@ -70,7 +74,9 @@ class SectionCard(Card):
         found = governing_at(result, part_id, case, station_mm)
         if found is not None:
             point = " Point at a spot for its stress." if part_id in result.members else ""
-            self.why.setText(f"{RUNS[picture.layers]}; {found[1]} governs here in {case_name(found[0], result.project.brief.own_cases)}, reserve {found[2]:.2f}.{point}")
+            self.why.setText(
+                f"{RUNS[picture.layers]}; {found[1]} governs here in {_name(result, found[0])}, reserve {found[2]:.2f}.{point}"
+            )
 
     def _point(self, y: float, z: float) -> None:
         """Say what lies under the pointer in the governing case."""
@@ -89,5 +95,5 @@ class SectionCard(Card):
             self._unpoint()
             return
         way = "pull" if spot.along_mpa >= 0 else "push"
-        self.why.setText(f"{spot.zone}: {abs(spot.along_mpa):.1f} MPa {way} along, {spot.shear_mpa:.1f} shear in {case_name(found[0], result.project.brief.own_cases)}; "
-                         f"{spot.kind} nearest, elastic reserve {min(spot.reserve, 99):.2f}")  # fmt: skip
+        self.why.setText(f"{spot.zone}: {abs(spot.along_mpa):.1f} MPa {way} along, {spot.shear_mpa:.1f} shear in "
+                         f"{_name(result, found[0])}; {spot.kind} nearest, elastic reserve {min(spot.reserve, 99):.2f}")  # fmt: skip

@@ -73,6 +73,8 @@ class LayingPage(QWidget):
         form.add(ChoiceField(session, at + "support", list(SUPPORT_LABELS.items())))
         form.add(NumberField(session, at + "support_angle_deg"))
         form.add(FlagField(session, at + "soluble"))
+        form.add(NumberField(session, at + "bath_h"))
+        form.fields[at + "bath_h"].set_hint("by the support's kind: half an hour to many hours, see its maker's sheet")
         form.finish()
         self.form = form
         self.holder.addWidget(form)
