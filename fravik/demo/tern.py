@@ -19,18 +19,18 @@ def tern() -> Project:
         brief=Brief(
             purpose="Count ground-nesting birds on a shingle island with a small thermal camera, flying slow lines at dawn "
             "before the ground warms. Must land on shingle and survive being set down hard.",
-            pull_up_g=4.0, landing_m_s=1.2, ground_stiffness_n_mm=60.0, ground_restitution=0.1, working_low=0.85, working_high=1.25,
+            pull_up_g=4.0, landing_m_s=1.2, ground_stiffness_n_mm=60.0, ground_restitution=0.1, working_low=0.9, working_high=1.15,
         ),
         targets=(
             Target(id="weight", metric="flying_mass_g", limit=1150.0),
             Target(id="sag", metric="tip_sag_mm", limit=2.0),
-            Target(id="modes", metric="modes_clear_pct", limit=5.0),
+            Target(id="modes", metric="modes_clear_pct", limit=3.0),
             Target(id="floor", metric="mode_floor_hz", limit=2.5),
             Target(id="reserve", metric="least_reserve", limit=1.2),
             Target(id="drop", metric="flat_drop_m", limit=0.8),
-            Target(id="strike", metric="arm_strike_m_s", limit=3.0),
+            Target(id="strike", metric="arm_strike_m_s", limit=2.2),
             Target(id="time", metric="print_minutes", limit=960.0),
-            Target(id="endurance", metric="endurance_min", limit=16.0),
+            Target(id="endurance", metric="endurance_min", limit=15.0),
         ),
         layout=Layout(motor_to_motor_mm=320.0, clamp_radius_mm=50.0, leg_radius_mm=42.0),
         components=Components(

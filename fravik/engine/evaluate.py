@@ -22,6 +22,7 @@ from fravik.printing.roads import PrintFigures, fits_bed, print_figures
 from fravik.printing.zones import ZoneField, lay
 from fravik.shape.build import Mesh, ShapeInput, build_solid, fine_mesh_of, loose_pieces, mesh_of, shape_input
 from fravik.shape.checks import shape_problems
+from fravik.shape.reach import reach_problems
 from fravik.shape.rising import rising_of
 from fravik.structure.bonded import bonded
 from fravik.structure.cases import CRASH_CASES, BreakPoint, load, sag_mm
@@ -50,7 +51,7 @@ class Engine:
         for part in project.parts:
             out += shape_problems(part, project)
             out += recipe_problems(part, project)
-        return out
+        return out + reach_problems(project)
 
     def solid(self, given: ShapeInput) -> Manifold:
         """The part's solid."""

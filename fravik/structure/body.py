@@ -75,7 +75,9 @@ def body_points(
     p = stack_pitch_mm / 2
     add(STACK, [(sx * p, sy * p) for sx in (-1, 1) for sy in (-1, 1)], standoff_mm / 2)
     reach = 0.8 * half_length_mm
-    fore, aft = (min(max(battery_x_mm + k * battery_half_mm * 0.6, -reach), reach) for k in (1, -1))
+    half = min(battery_half_mm * 0.6, reach)
+    middle = min(max(battery_x_mm, half - reach), reach - half)
+    fore, aft = middle + half, middle - half
     add(BATTERY, [(x, 0.0) for x in (aft, fore)], SPOT_RADIUS_MM)
     add(STRAP, [(x, s * half_width_mm) for x in (aft, fore) for s in (-1.0, 1.0)], SPOT_RADIUS_MM)
     legs = [(leg_radius_mm * math.cos(a), leg_radius_mm * math.sin(a)) for a in (math.pi / 4 + k * math.pi / 2 for k in range(4))]

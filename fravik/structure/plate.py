@@ -30,6 +30,7 @@ CELL_MM = 6.0  # halving it moves the root's give by under 3 % (docs/joints.md)
 LEAST_COVER = 0.06
 BONDED_EDGE = 0.25  # a bonded block's rim gives: it counts as so many plate thicknesses smaller all round
 FLOAT = 1e-10
+SAME_SPOT = 1e-9
 PER_CELL = 3
 BONDED_STIFFER = 1e3
 # places over a round face, in radii, that stand for an even pressure on it
@@ -384,7 +385,9 @@ def _rigid(points: Floats, slots: NDArray[np.int64]) -> Floats:
 
 def _floating(compliance: Floats, rigid: Floats) -> Floats:
     """Stiffness of the free plate from its compliance on three pegs: rigid motions are taken out exactly."""
-    held = np.asarray(np.linalg.inv(compliance), dtype=np.float64)
+    # faces on one spot move as one: a hair of give between them keeps that solvable
+    give = SAME_SPOT * float(np.diag(compliance).mean())
+    held = np.asarray(np.linalg.inv(compliance + give * np.eye(len(compliance))), dtype=np.float64)
     moved = held @ rigid
     used = np.abs(rigid).max(axis=0) > 0
     core = np.linalg.solve((rigid.T @ moved)[np.ix_(used, used)], moved[:, used].T)

@@ -105,7 +105,7 @@ def solve_sections(g: Grids) -> SectionFE:
     for s in range(n):
         ab[s, high + 1] += 1e-9 * ab[s, high + 1].max()
         _, x, info = dpbsv(ab[s], load[s].T, lower=0)
-        if info:
+        if info or not np.isfinite(x).all():
             raise StructureFault("section.unsolved", f"Section {s + 1} of {n} cannot be solved: it is held together by next to nothing.")
         warp[s] = x.T
     still = np.where(solid, g.gv_mpa * area * (r * r + b * b / 12) + g.gr_mpa * area * (v * v + a * a / 12), 0.0).sum(axis=(1, 2))

@@ -1,0 +1,57 @@
+"""Whether the plates reach what stands on them: the arms' bolts, the legs, the battery. Each is told at its own field."""
+
+from __future__ import annotations
+
+import math
+
+from fravik.model.problem import Problem
+from fravik.model.project import Part, Project
+from fravik.model.shapes import ArmShape, PlateShape
+
+from .arm import tongue_bolts
+from .build import first_arm
+
+MOST_OVERHANG = 0.4
+
+
+def _off_mm(shape: PlateShape, x: float, y: float) -> float:
+    """How far a point lies past a plate's straight edges."""
+    return max(abs(x) - shape.length_mm / 2, abs(y) - shape.width_mm / 2)
+
+
+def reach_problems(project: Project) -> list[Problem]:
+    """Things that hang past the plates. Bolts off a plate hold nothing and are an error; the rest is a warning."""
+    plates = [(p, p.shape) for p in project.parts if isinstance(p.shape, PlateShape)]
+    if not plates:
+        return []
+    out = _bolts(project, plates)
+    bottom = next((s for _, s in plates if s.place == "bottom"), plates[0][1])
+    top = next((s for _, s in plates if s.place == "top"), bottom)
+    leg = project.layout.leg_radius_mm / math.sqrt(2)
+    if any(p.shape.kind == "leg" for p in project.parts) and (off := _off_mm(bottom, leg, leg)) > 0:
+        out.append(
+            Problem(
+                "layout.leg_radius_mm", f"The legs stand {off:.0f} mm past the bottom plate's edge; they are judged at its edge.", "warning"
+            )
+        )
+    b = project.components.battery
+    over = abs(b.x_mm) + b.length_mm / 2 - top.length_mm / 2
+    if over > MOST_OVERHANG * b.length_mm:
+        out.append(Problem("components.battery.x_mm", f"The battery hangs {over:.0f} mm past the plate's edge: slide it back, or lengthen "
+                           "the plate. Its strap is judged at the edge.", "warning"))  # fmt: skip
+    return out
+
+
+def _bolts(project: Project, plates: list[tuple[Part, PlateShape]]) -> list[Problem]:
+    arm = first_arm(project)
+    if arm is None or not isinstance(arm.shape, ArmShape) or arm.joint.kind != "bolted":
+        return []
+    c = math.sqrt(0.5)
+    r = project.layout.clamp_radius_mm
+    places = [((r + x) * c - y * c, (r + x) * c + y * c) for x, y in tongue_bolts(arm.shape)]
+    for part, shape in plates:
+        off = max(_off_mm(shape, x, y) for x, y in places)
+        if off > 0:
+            return [Problem("layout.clamp_radius_mm", f"The arms' bolts lie {off:.0f} mm past the edge of {part.name.lower()}: move the "
+                            "arms in, or make the plate larger.")]  # fmt: skip
+    return []
