@@ -120,7 +120,7 @@ def test_the_sag_whisker_spans_both_ways_that_tongues_bear(engine: Engine, resul
     assert body is not None
     up = {c: body.root[c][2, 2] for c in ("low", "typical", "high")}
     assert up["low"] > up["typical"] > up["high"]
-    each = {how: root_compliance({n: p.condensed[how, "typical"] for n, p in body.plates.items()}, body.points, body.gap_mm, body.radius_mm)
+    each = {how: root_compliance({n: p.condensed(how, "typical") for n, p in body.plates.items()}, body.points, body.gap_mm, body.radius_mm)
             for how in ("washers", "bonded")}  # fmt: skip
     assert each["washers"][2, 2] > 1.3 * each["bonded"][2, 2]
     assert up["typical"] == pytest.approx((each["washers"][2, 2] + each["bonded"][2, 2]) / 2)

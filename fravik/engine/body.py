@@ -25,12 +25,23 @@ from fravik.structure.body import (
     body_points,
     condense,
     root_compliance,
+    root_slots,
     solve_body,
     stiffer_together,
     used_slots,
 )
 from fravik.structure.cases import CRASH_CASES, LOADS, Touchdown, break_point, toughness
-from fravik.structure.plate import PER_CELL, PlateAnswer, PlateSection, bonded_under, plate_grid, plate_section, plate_tables, solve_plate
+from fravik.structure.plate import (
+    PER_CELL,
+    PlateAnswer,
+    PlateSection,
+    bonded_under,
+    face_loads,
+    plate_grid,
+    plate_section,
+    plate_tables,
+    solve_plate,
+)
 from fravik.structure.platestress import plate_reserves
 from fravik.structure.rows import RowTables
 
@@ -51,7 +62,17 @@ class SolvedPlate:
 
     tables: RowTables
     by_bearing: dict[str, PlateAnswer]
-    condensed: dict[tuple[str, Corner], Condensed]
+    sections: dict[Corner, PlateSection]
+    points: BodyPoints
+    known: dict[tuple[str, Corner], Condensed]
+
+    def condensed(self, bearing: str, corner: Corner) -> Condensed:
+        """Made on first need: no corner needs both bounds but the typical one."""
+        if (bearing, corner) not in self.known:
+            answer = self.by_bearing[bearing]
+            stiffness = _at_corner(answer, self.sections["typical"], self.sections[corner])
+            self.known[bearing, corner] = condense(answer, self.points, stiffness)
+        return self.known[bearing, corner]
 
 
 def _at_corner(answer: PlateAnswer, typical: PlateSection, here: PlateSection) -> Floats:
@@ -110,15 +131,15 @@ def _solve_one(r: PartResult, points: BodyPoints) -> SolvedPlate:
     tables = plate_tables(r.field)
     grid = plate_grid(r.field, tables)
     each = {c: plate_section(tables, r.filament, r.part.recipe, c, r.part.facing) for c in CORNERS}
-    slots = used_slots(points)
+    typical, slots, few = each["typical"], used_slots(points), root_slots(points)
+    loads = face_loads(grid, points.xy_mm, points.radii_mm, slots)
+    mine = np.searchsorted(slots, few)
+    rigid = bonded_under(grid, points.outlines, typical.thickness_mm)
     answers = {
-        "washers": solve_plate(grid, each["typical"], points.xy_mm, slots, points.radii_mm),
-        "bonded": solve_plate(bonded_under(grid, points.outlines, each["typical"].thickness_mm), each["typical"], points.xy_mm, slots,
-                              points.radii_mm),
-    }  # fmt: skip
-    condensed = {(how, c): condense(answers[how], points, _at_corner(answers[how], each["typical"], each[c]))
-                 for c in CORNERS for how in answers}  # fmt: skip
-    return SolvedPlate(tables, answers, condensed)
+        "washers": solve_plate(grid, typical, points.xy_mm, slots, loads=loads),
+        "bonded": solve_plate(rigid, typical, points.xy_mm, few, loads=(loads[0][..., mine], loads[1][..., mine])),
+    }
+    return SolvedPlate(tables, answers, each, points, {})
 
 
 def _solve_bounds(
@@ -127,13 +148,13 @@ def _solve_bounds(
     """The soft bound whole, and what the roots stand on at every corner: the typical one is the mean of its bounds."""
 
     def at(how: str, corner: Corner) -> dict[str, Condensed]:
-        return {n: p.condensed[how, corner] for n, p in plates.items()}
+        return {n: p.condensed(how, corner) for n, p in plates.items()}
 
     roots: dict[Corner, Floats] = {}
     for corner in CORNERS:
         each = [root_compliance(at(how, corner), points, gap_mm, radius_mm) for how in (("bonded",) if glued else BEARINGS[corner])]
         roots[corner] = np.asarray(np.mean(each, axis=0))
-    return solve_body(at("bonded" if glued else "washers", "typical"), points, gap_mm, radius_mm), roots
+    return solve_body(at("washers", "typical"), points, gap_mm, radius_mm), roots
 
 
 def solve_pair(memo: Memo, project: Project, parts: dict[str, PartResult]) -> Body | None:

@@ -115,6 +115,12 @@ def used_slots(points: BodyPoints) -> NDArray[np.int64]:
     return np.array(sorted(bolts + stack + rest))
 
 
+def root_slots(points: BodyPoints) -> NDArray[np.int64]:
+    """Of ``used_slots`` those that tell how a root gives when the tongues are bonded: two faces of a rigid block say all of it."""
+    bolts = [5 * p + d for arm in points.bolts for p in (arm[0], arm[-1]) for d in range(5)]
+    return np.array(sorted({*bolts, *(5 * p + d for p in points.spots[STACK] for d in range(3))}))
+
+
 @dataclass(frozen=True)
 class Condensed:
     """A plate's stiffness on its loose dofs and the tongues' blocks, as a quadratic of the height at which the blocks hold it.
@@ -147,9 +153,9 @@ def condense(plate: PlateAnswer, points: BodyPoints, stiffness: Floats | None = 
     ties = np.zeros((2, len(slots), many + 6 * len(points.bolts)))
     ties[0, loose, np.arange(many)] = 1.0
     for a, bolts in enumerate(points.bolts):
-        place = points.xy_mm[list(bolts)]
-        rows = np.searchsorted(slots, 5 * bolts[0] + np.arange(5 * len(bolts)))
-        low, high = (_attach(place, place.mean(axis=0), h) for h in (0.0, 1.0))
+        used = [p for p in bolts if 5 * p in slots]
+        rows = np.searchsorted(slots, (5 * np.array(used)[:, None] + np.arange(5)).ravel())
+        low, high = (_attach(points.xy_mm[used], points.xy_mm[list(bolts)].mean(axis=0), h) for h in (0.0, 1.0))
         columns = slice(many + 6 * a, many + 6 * a + 6)
         ties[0, rows, columns], ties[1, rows, columns] = low, high - low
     half = own @ ties

@@ -306,7 +306,7 @@ def _by_node(flat: Any, nx: int, ny: int) -> Floats:
     return np.asarray(flat, dtype=np.float64).reshape(len(flat), nx, ny, -1).transpose(1, 2, 0, 3)
 
 
-def _face_loads(grid: PlateGrid, points: Floats, radii_mm: Floats, slots: NDArray[np.int64]) -> tuple[Floats, Floats]:
+def face_loads(grid: PlateGrid, points: Floats, radii_mm: Floats, slots: NDArray[np.int64]) -> tuple[Floats, Floats]:
     """Nodal loads of unit forces and moments on round faces: out of the plate (nx+1, ny+1, 3, slots) and in it (nx+1, ny+1, 2, slots).
 
     A moment presses on one half of its face and pulls on the other, in proportion to the distance from its middle. Consistent with the
@@ -335,6 +335,14 @@ def _face_loads(grid: PlateGrid, points: Floats, radii_mm: Floats, slots: NDArra
     return _by_node(bending, nx, ny), _by_node(np.stack(along), nx, ny)
 
 
+def _along_nodes(blocks: Floats, first: int, second: int, count: int) -> Floats:
+    """A view (columns, count, dofs, dofs) of what couples node first + i of a column with node second + i."""
+    shifted = blocks[:, first:, :, second:, :]
+    a, b, c, d, e = shifted.strides
+    shape = (len(blocks), count, blocks.shape[2], blocks.shape[4])
+    return np.lib.stride_tricks.as_strided(shifted, shape, (a, b + d, c, e))
+
+
 def _blocks(cover: Floats, k: Floats, per_node: int) -> tuple[Floats, Floats]:
     """Cells' stiffnesses summed by columns of nodes: on the diagonal (nx + 1, m, m), and from each column to the next (nx, m, m).
 
@@ -342,14 +350,14 @@ def _blocks(cover: Floats, k: Floats, per_node: int) -> tuple[Floats, Floats]:
     """
     nx, ny = cover.shape
     own, link = np.zeros((nx + 1, ny + 1, per_node, ny + 1, per_node)), np.zeros((nx, ny + 1, per_node, ny + 1, per_node))
-    row = np.arange(ny)
+    weight = cover[:, :, None, None]
     for p, (cp, rp) in enumerate(_CORNERS):
         for q, (cq, rq) in enumerate(_CORNERS):
             if cq < cp:
                 continue
             piece = k[per_node * p : per_node * (p + 1), per_node * q : per_node * (q + 1)]
-            into = own[cp : cp + nx] if cp == cq else link
-            into[:, row + rp, :, row + rq, :] += cover.T[:, :, None, None] * piece
+            into = _along_nodes(own[cp : cp + nx] if cp == cq else link, rp, rq, ny)
+            into += weight * piece
     m = (ny + 1) * per_node
     own, link = own.reshape(nx + 1, m, m), link.reshape(nx, m, m)
     diagonal = own.reshape(nx + 1, -1)[:, :: m + 1]
@@ -420,17 +428,19 @@ def _solve_blocks(own: Floats, link: Floats, load: Floats) -> Floats:
 
 
 def solve_plate(
-    grid: PlateGrid, section: PlateSection, points: Floats, slots: NDArray[np.int64] | None = None, radii_mm: Floats | float = 0.0
-) -> PlateAnswer:
+    grid: PlateGrid, section: PlateSection, points: Floats, slots: NDArray[np.int64] | None = None, radii_mm: Floats | float = 0.0,
+    loads: tuple[Floats, Floats] | None = None,
+) -> PlateAnswer:  # fmt: skip
     """Unit answers of a plate at points (P, 2) with bearing faces of some radii (P,); ``slots`` are the dofs (of 5 P) that anything
-    holds on to, by default all. Raises StructureFault when the plate hangs together by nothing."""
+    holds on to, by default all; ``loads`` are theirs from ``face_loads``, if they are known. Raises StructureFault when
+    the plate hangs together by nothing."""
     a, b = grid.cell_mm
     nx, ny = grid.cover.shape
     slots = np.arange(5 * len(points)) if slots is None else slots
     parts, _ = _bending_cell(a, b)
     kb = np.asarray(sum(d * p for d, p in zip(section.d_nmm, parts, strict=True)))
     ks, _ = _stretch_cell(a, b, section.a_n_mm)
-    loads = _face_loads(grid, points, np.broadcast_to(radii_mm, len(points)), slots)
+    loads = face_loads(grid, points, np.broadcast_to(radii_mm, len(points)), slots) if loads is None else loads
     compliance = np.zeros((len(slots), len(slots)))
     answers, taken = [], []
     for k, per_node, every, mine in (

@@ -153,6 +153,7 @@ def core_solid(along: float, across: float, density: float) -> float:
     return along + (across - along) * density
 
 
+@lru_cache(maxsize=128)
 def zone_elastics(f: Filament, recipe: Recipe, corner: Corner) -> tuple[tuple[Orthotropic, Orthotropic, Orthotropic], Laminate]:
     """Wall, skin and core in their own axes (3 = across layers), and the skin's laminate."""
     e1, e2, e3 = f.e_road_mpa.at(corner), f.e_cross_mpa.at(corner), f.e_layer_mpa.at(corner)
@@ -219,7 +220,7 @@ def printed_material(f: Filament, recipe: Recipe, corner: Corner, frames: Floats
     the area of the part's covers over that of the core that they hold; 0 is a core by itself.
     """
     frames = np.eye(3)[None] if frames is None else frames
-    return _printed(f, recipe, corner, frames.tobytes(), len(frames), round(covers, 3))
+    return _printed(f, recipe, corner, frames.tobytes(), len(frames), round(covers, 2))
 
 
 def covers_over_core(zone_area: Floats) -> float:

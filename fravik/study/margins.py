@@ -30,7 +30,7 @@ METRICS: dict[Metric, MetricInfo] = {
     "flying_mass_g": MetricInfo("Flying weight", "g", "at most", 0, 1200.0, "at most, g",
         "All printed parts, carbon and components.", "zones"),
     "tip_sag_mm": MetricInfo(
-        "Tip gives, full thrust", "mm", "at most", 2, 1.5, "at most, mm",
+        "Tip deflection", "mm", "at most", 2, 1.5, "at most, mm",
         "How far the motor's end of an arm gives at full throttle, with the body held.", "frame"),
     "modes_clear_pct": MetricInfo(
         "Modes clear", "%", "at least", 0, 5.0, "clear by at least, %",

@@ -60,7 +60,7 @@ class LeverSlip(Card):
 
 
 SHORT = {
-    "flying_mass_g": "weight", "tip_sag_mm": "sag", "modes_clear_pct": "modes", "mode_floor_hz": "lowest mode",
+    "flying_mass_g": "weight", "tip_sag_mm": "sag", "modes_clear_pct": "clear", "mode_floor_hz": "lowest",
     "least_reserve": "reserve", "flat_drop_m": "drop",
     "arm_strike_m_s": "strike", "print_minutes": "time", "endurance_min": "hover", "thrust_to_weight": "thrust",
     "material_cost": "cost",
