@@ -161,12 +161,14 @@ def test_the_governing_case_of_a_station_is_the_least(result: Evaluation) -> Non
 def test_words_of_a_case(result: Evaluation) -> None:
     shown = reserves_of(result, "arm", "arm strike")
     assert shown is not None
-    assert case_words("arm strike", shown) == "In an arm strike at 3.0 m/s"
-    assert speed_factor(result, "arm strike") == pytest.approx(1 / 3.0)
+    assert case_words(result, shown) == "In an arm strike at 2.2 m/s"
+    assert speed_factor(result, "arm strike") == pytest.approx(1 / 2.2)
     calm = reserves_of(result, "arm", "hover")
     assert calm is not None
-    assert case_words("hover", calm) == "In hover"
-    assert case_words("hard landing", calm) == "In a hard landing"
+    assert case_words(result, calm) == "In hover"
+    landing = reserves_of(result, "arm", "hard landing")
+    assert landing is not None
+    assert case_words(result, landing) == "In a hard landing"
     ruler = ruler_of(result, "arm")
     assert ruler is not None
     assert "GJ" in stiffness_text(ruler, result, "arm", 20.0)
@@ -186,7 +188,8 @@ def test_the_why_line_weighs_a_corner_by_its_load(result: Evaluation) -> None:
     raiser = governing_raiser(arm, strike)
     assert raiser is not None
     assert raiser.name.startswith("root fillet")
-    assert raiser.under(*side) > raiser.under(*up)
+    assert raiser.under(*side) == pytest.approx(raiser.side, rel=0.03)
+    assert raiser.under(*up) == pytest.approx(raiser.up, rel=0.03)
     assert "bends sideways" in why(result, "arm", strike)
 
 

@@ -111,7 +111,7 @@ def test_sag_falls_with_height_nearly_as_the_cube(project: Project) -> None:
         ({"parts.arm.shape.root_fillet_mm": 5.0}, "strike", 1),
         ({"parts.arm.recipe.lies": "on_end"}, "strike", -1),
         ({"parts.arm.recipe.lies": "on_end"}, "reserve", -1),
-        ({"components.motor.mass_g": 80.0}, "mode", -1),
+        ({"components.motor.mass_g": 80.0}, "floor", -1),
         ({"components.battery.capacity_mah": 3000.0}, "endurance", 1),
         ({"components.battery.mass_g": 600.0}, "drop", -1),
         ({"printer.acceleration_mm_s2": 5000.0}, "time", -1),
@@ -193,7 +193,8 @@ def test_low_and_high_modes_match_a_full_solution(project: Project) -> None:
     arm = SHARED.evaluate(project).members["arm"]
     ratio = arm.answers["high"].section.ei_up_nmm2 / arm.answers["typical"].section.ei_up_nmm2
     expected = arm.answers["typical"].freqs_hz[0] * math.sqrt(float(ratio.mean()))
-    assert arm.answers["high"].freqs_hz[0] == pytest.approx(expected, rel=0.01)
+    # the plates that hold the arm may hold it better as well: never less than the arm's own gain, and not far beyond it
+    assert 0.995 * expected < arm.answers["high"].freqs_hz[0] < 1.12 * expected
 
 
 def test_break_order_starts_with_the_weakest(result: Evaluation) -> None:
@@ -296,10 +297,15 @@ def test_section_picture_shows_how_layers_run(with_edits: Run, lies: str, layers
 
 
 def test_power_scales_as_momentum_theory_says(project: Project) -> None:
-    parts = project.components
+    given = project.components
+    # a motor without losses, or nearly: what is left is the air's
+    loss_free = given.motor.model_copy(update={"no_load_a": 0.01, "resistance_mohm": 1.0})
+    parts = given.model_copy(update={"motor": loss_free})
     one, two = power_figures(800.0, parts), power_figures(1600.0, parts)
+    real = power_figures(800.0, given)
+    assert real.hover_power_w > one.hover_power_w
     extra = sum(b.power_w for b in parts.blocks)
-    assert (two.hover_power_w - extra) / (one.hover_power_w - extra) == pytest.approx(2**1.5)
+    assert (two.hover_power_w - extra) / (one.hover_power_w - extra) == pytest.approx(2**1.5, rel=0.02)
     assert two.hover_rpm / one.hover_rpm == pytest.approx(math.sqrt(2))
     assert one.endurance_low_min < one.endurance_min < one.endurance_high_min
     assert ideal_hover_power_w(0.0, 200.0) == 0.0
@@ -323,7 +329,7 @@ def test_clearances_follow_the_layout(project: Project) -> None:
 
 
 def test_crash_is_shown_at_the_targets_speed(result: Evaluation, project: Project) -> None:
-    assert result.crash_speed_m_s("arm strike") == pytest.approx(3.0)
+    assert result.crash_speed_m_s("arm strike") == pytest.approx(2.2)
     assert result.crash_speed_m_s("flat drop") == pytest.approx(math.sqrt(2 * 9.80665 * 0.8))
     bare = SHARED.evaluate(project.model_copy(update={"targets": ()}))
     assert bare.crash_speed_m_s("arm strike") == pytest.approx(bare.break_order["arm strike"][0][1].speed_m_s)

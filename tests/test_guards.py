@@ -21,6 +21,7 @@ from fravik.model.shapes import GuardShape, MountShape
 from fravik.shape.guard import guard_line, guard_solid
 from fravik.shape.mount import mount_bolts, mount_solid
 from fravik.structure.raisers import curved_bar
+from fravik.structure.reserves import KINDS
 
 SHARED = Engine()
 BASE = tern()
@@ -81,8 +82,11 @@ def test_a_hollow_guard_is_lighter_by_more_than_it_gives() -> None:
 
 def test_a_bump_is_worst_at_the_arcs_middle_or_corners_and_is_alike_left_and_right(result: Evaluation) -> None:
     guard = result.members["guard"]
-    line = guard.cases["typical"]["guard bump"].values.min(axis=0)
-    assert line == pytest.approx(line[::-1], rel=0.02)
+    values = guard.cases["typical"]["guard bump"].values
+    solid = values[: KINDS.index("core crush")].min(axis=0)
+    assert solid == pytest.approx(solid[::-1], rel=0.02)
+    # a core is probed where its strips happen to lie
+    assert values.min(axis=0) == pytest.approx(values.min(axis=0)[::-1], rel=0.15)
     shown = reserves_of(result, "guard", "guard bump")
     assert shown is not None
     assert "guard bump at" in why(result, "guard", shown)
@@ -150,7 +154,8 @@ def test_other_parts_answer_to_their_recipe_too(part: str, result: Evaluation) -
     recipe = BASE.part(part).recipe
     sturdier = run({f"parts.{part}.recipe.walls": recipe.walls + 2, f"parts.{part}.recipe.infill": 0.9})
     a, b = (r.members[part] for r in (result, sturdier))
-    assert b.answers["typical"].freqs_hz[0] >= 0.9 * a.answers["typical"].freqs_hz[0]
+    give = [np.diag(m.answers["typical"].compliance) for m in (a, b)]
+    assert (give[1] <= 1.001 * give[0]).all()
     assert sturdier.parts[part].grams > result.parts[part].grams
     assert isinstance(recipe, Recipe)
     standing = run({f"parts.{part}.recipe.lies": "on_end"}).members[part]

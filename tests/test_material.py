@@ -14,6 +14,7 @@ from fravik.model.material import Spread
 from fravik.model.paths import set_many
 from fravik.model.project import Project
 from fravik.model.recipe import Recipe
+from fravik.structure.bond import Welding
 from fravik.structure.buckling import between_lines_mpa, plate_mpa, wrinkling_mpa
 from fravik.structure.cells import CELLS, PATTERNS
 from fravik.structure.homogenise import Cell, homogenise, peak_stress
@@ -116,7 +117,7 @@ def test_heat_moisture_cold_and_wet_spools_do_what_they_do() -> None:
     assert wet.e_road_mpa.typical == pytest.approx(0.6 * nylon.e_road_mpa.typical)
     assert wet.ductility_road.typical > nylon.ductility_road.typical
     assert in_service(pla, Service(temp_c=-20.0)).ductility_road.typical < pla.ductility_road.typical
-    damp_spool = in_service(nylon, Service(dried=False))
+    damp_spool = in_service(nylon, Service(welding=Welding(dried=False)))
     assert damp_spool.s_layer_mpa.typical < nylon.s_layer_mpa.typical
     assert damp_spool.s_road_mpa.typical == nylon.s_road_mpa.typical
 

@@ -12,7 +12,7 @@ from fravik.engine.validate.plates import even_plate
 from fravik.library import filament
 from fravik.model.recipe import Facing, Recipe
 from fravik.printing.zones import lay
-from fravik.structure.body import LEGS, STACK, STRAP, Tongues, body_points, solve_body, used_slots
+from fravik.structure.body import LEGS, STACK, STRAP, BodyPoints, body_points, condense, solve_body, used_slots
 from fravik.structure.plate import PlateGrid, plate_grid, plate_section, plate_tables, solve_plate
 
 PETG = filament("petg")
@@ -27,10 +27,10 @@ def printed(recipe: Recipe, hole_mm: float = 0.0, thickness: float = 3.2) -> tup
     return plate_grid(lay(solid, recipe), tables), tables
 
 
-def bolted() -> tuple[list[list[tuple[float, float]]], object]:
+def bolted() -> BodyPoints:
     bolts = [[(sx * 40.0 + dx, sy * 30.0 + dy) for dx in (-5.0, 5.0) for dy in (-5.0, 5.0)]
              for sx, sy in ((1, 1), (-1, 1), (-1, -1), (1, -1))]  # fmt: skip
-    return bolts, body_points(bolts, 30.5, 50.0, 36.0, 0.0, 30.0, 30.0)
+    return body_points(bolts, [], 7.0, 30.5, 3.2, 50.0, 36.0, 0.0, 30.0, 30.0)
 
 
 def test_forces_in_the_plane_do_not_bend_and_forces_across_it_do_not_stretch() -> None:
@@ -55,9 +55,10 @@ def test_corner_forces_twist_a_plate_evenly() -> None:
     force = np.zeros(20)
     force[2::5] = (1.0, -1.0, 1.0, -1.0)
     curvature, _ = answer.strains(force[:, None])
-    assert curvature[2, :, :, 0] == pytest.approx(np.full((10, 8), curvature[2, 0, 0, 0]), rel=1e-3)
-    assert abs(curvature[2, 0, 0, 0]) == pytest.approx(1.0 / (2 * section.d_nmm[3]), rel=1e-3)
-    assert np.abs(curvature[:2]).max() < 1e-3 * np.abs(curvature[2]).max()
+    # a force has a face, however small: next to the corners that is felt
+    assert curvature[2, :, :, 0] == pytest.approx(np.full((10, 8), curvature[2, 0, 0, 0]), rel=1e-2)
+    assert abs(curvature[2, 5, 4, 0]) == pytest.approx(1.0 / (2 * section.d_nmm[3]), rel=1e-2)
+    assert np.abs(curvature[:2]).max() < 1e-2 * np.abs(curvature[2]).max()
 
 
 def test_an_even_pull_strains_evenly() -> None:
@@ -68,7 +69,7 @@ def test_an_even_pull_strains_evenly() -> None:
     pull[0:15:5, 0], pull[15:30:5, 0] = (-5.0, -10.0, -5.0), (5.0, 10.0, 5.0)
     curvature, stretch = answer.strains(pull)
     strain = 20.0 / (2000.0 * 60.0)
-    assert stretch[0, :, :, 0] == pytest.approx(np.full((10, 2), strain), rel=2e-3)
+    assert stretch[0, :, :, 0] == pytest.approx(np.full((10, 2), strain), rel=1e-2)
     assert stretch[1, :, :, 0] == pytest.approx(np.full((10, 2), -0.3 * strain), rel=0.02)
     assert np.abs(curvature).max() < 1e-12
 
@@ -81,7 +82,15 @@ def test_the_block_solver_inverts_what_it_was_given(size: tuple[int, int], seed:
     cover[:2, :2] = 1.0
     holed = PlateGrid(grid.x_mm, grid.y_mm, cover)
     answer = solve_plate(holed, section, FOUR)
-    assert answer.compliance @ answer.stiffness == pytest.approx(np.eye(20), abs=1e-5)
+    # free to float: rigid motions cost nothing, and loads in balance come back from what they do
+    x, y = FOUR.T
+    tilt, turn = np.zeros(20), np.zeros(20)
+    tilt[2::5], tilt[3::5] = y, 1.0
+    turn[0::5], turn[1::5] = -y, x
+    assert np.abs(answer.stiffness @ np.stack([tilt, turn], axis=1)).max() < 1e-6 * np.abs(answer.stiffness).max() * 40
+    twist = np.zeros(20)
+    twist[2::5] = (1.0, -1.0, 1.0, -1.0)
+    assert answer.stiffness @ (answer.compliance @ twist) == pytest.approx(twist, abs=1e-4)
     some = solve_plate(holed, section, FOUR, np.array([2, 7, 12, 17]))
     assert some.compliance == pytest.approx(answer.compliance[2::5, 2::5], rel=1e-6)
 
@@ -94,7 +103,9 @@ def test_strains_add_up_and_mirror() -> None:
     both, _ = answer.strains(np.stack([a, b, 2 * a - b], axis=1))
     assert both[..., 2] == pytest.approx(2 * both[..., 0] - both[..., 1], abs=1e-12)
     lift = np.zeros((20, 1))
+    # up at the front edge, down at the rear, with moments that balance it
     lift[2::5, 0] = (1.0, 1.0, -1.0, -1.0)
+    lift[3::5, 0] = 30.0
     curvature, _ = answer.strains(lift)
     assert curvature[:2, :, :, 0] == pytest.approx(curvature[:2, ::-1, :, 0], abs=1e-9)
 
@@ -140,14 +151,14 @@ def test_thickness_counts_as_its_cube_and_sheets_on_the_faces_most() -> None:
 
 def test_what_goes_in_at_the_roots_comes_out_at_the_stack() -> None:
     grid, section = even_plate(100.0, 80.0, 3.0, 12, 10)
-    _, points = bolted()
-    slots = used_slots(points)  # type: ignore[arg-type]
-    plates = {n: solve_plate(grid, section, points.xy_mm, slots) for n in ("bottom", "top")}  # type: ignore[attr-defined]
-    answer = solve_body(plates, points, Tongues(12.0, 800.0, 400.0, 900.0), 50.0)  # type: ignore[arg-type]
+    points = bolted()
+    one = condense(solve_plate(grid, section, points.xy_mm, used_slots(points), points.radii_mm), points)
+    plates = {"bottom": one, "top": one}
+    answer = solve_body(plates, points, 12.0, 50.0)
     push = np.zeros(24)
     push[2::6] = 1.0
     total = sum((answer.on_points[n] @ push)[2::5].sum() for n in plates)
-    stack = sum((answer.on_points[n] @ push)[5 * p + 2] for n in plates for p in points.spots[STACK])  # type: ignore[attr-defined]
+    stack = sum((answer.on_points[n] @ push)[5 * p + 2] for n in plates for p in points.spots[STACK])
     # the plates float on the stack: what the tongues bring, the stack holes take
     assert total == pytest.approx(0.0, abs=1e-4)
     assert stack == pytest.approx(-4.0, rel=1e-3)
@@ -159,13 +170,12 @@ def test_what_goes_in_at_the_roots_comes_out_at_the_stack() -> None:
 
 @given(st.floats(1.5, 5.0), st.floats(8.0, 30.0))
 def test_thicker_plates_and_a_taller_gap_never_give_more(thickness: float, gap: float) -> None:
-    _, points = bolted()
-    slots = used_slots(points)  # type: ignore[arg-type]
+    points = bolted()
 
     def give(t: float, g: float) -> float:
         grid, section = even_plate(100.0, 80.0, t, 10, 8)
-        one = solve_plate(grid, section, points.xy_mm, slots)  # type: ignore[attr-defined]
-        return float(solve_body({"bottom": one, "top": one}, points, Tongues(g, 800.0, 400.0, 900.0), 50.0).root[4, 4])  # type: ignore[arg-type]
+        one = condense(solve_plate(grid, section, points.xy_mm, used_slots(points), points.radii_mm), points)
+        return float(solve_body({"bottom": one, "top": one}, points, g, 50.0).root[4, 4])
 
     assert give(1.2 * thickness, gap) < give(thickness, gap)
     assert give(thickness, gap) < 1.02 * give(thickness, 0.8 * gap)

@@ -14,7 +14,7 @@ from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
 from fravik.model.paths import set_many
 from fravik.model.project import OwnCase, Project
-from fravik.structure.cases import CRASH_CASES
+from fravik.structure.cases import CRASH_CASES, own_key
 from fravik.structure.reserves import BUCKLE, CROSS, ROAD, SLIDE, SPLIT
 
 SHARED = Engine()
@@ -88,7 +88,7 @@ def test_a_mirrored_part_gives_a_mirrored_answer(roll: float, side: float, stati
         return run({**lean, "brief.own_cases": (own,)})
 
     left, right = push(1.0), push(-1.0)
-    a, b = (r.members["arm"].cases["typical"]["Push"] for r in (left, right))
+    a, b = (r.members["arm"].cases["typical"]["own/push"] for r in (left, right))
     assert b.reserve == pytest.approx(a.reserve, rel=0.05)
     one, other = (r.members["arm"].answers["typical"] for r in (left, right))
     assert other.freqs_hz[:3] == pytest.approx(one.freqs_hz[:3], rel=5e-3)
@@ -100,7 +100,7 @@ def test_a_mirrored_part_gives_a_mirrored_answer(roll: float, side: float, stati
 def test_reserves_fall_in_proportion_to_a_load_of_ones_own(times: float) -> None:
     def push(k: float) -> float:
         own = OwnCase(id="push", name="Push", part="arm", station_mm=60.0, force_z_n=10.0 * k, moment_x_nmm=40.0 * k)
-        return run({"brief.own_cases": (own,)}).members["arm"].cases["typical"]["Push"].reserve
+        return run({"brief.own_cases": (own,)}).members["arm"].cases["typical"]["own/push"].reserve
 
     assert push(times) == pytest.approx(push(1.0) / times, rel=1e-6)
 

@@ -75,7 +75,9 @@ def test_layers_are_the_zones_that_sections_read(engine: Engine) -> None:
         layers = cut_layers(SOLIDS[part.id], part.recipe, part.laying).layers
         wall, skin, core = layers.zone_volumes_mm3()
         sampled = [float(r.areas_mm2().sum()) * field.pitch_mm for r in (field.outer, field.inner, field.core)]
-        assert wall + skin + core == pytest.approx(sampled[0], rel=0.01)
+        # a height that is no whole number of layers is printed to the nearest
+        rounding = 0.51 * part.recipe.layer_height_mm * float(field.outer.areas_mm2().max())
+        assert wall + skin + core == pytest.approx(sampled[0], rel=0.01, abs=rounding)
         assert core == pytest.approx(sampled[2], rel=0.03, abs=0.01 * sampled[0])
 
 

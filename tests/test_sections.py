@@ -150,11 +150,12 @@ def test_rails_beside_a_pocket_bend_by_themselves() -> None:
     apart, basis, _ = printed_section(bar_of(two), recipe, even_plastic())
     assert basis.fe.pieces[0] == 2
     m = build_member(ArmShape(pad_fillet_mm=1.0), 100.0, lay(solid.translate((0, 0, 0)), recipe), None, None)
-    s = member_basis(m, even_plastic(), recipe).section
+    s = member_basis(m, even_plastic(), recipe).section.answer
     inside = int(np.argmin(np.abs(m.stations_mm - 50)))
     # 12 EI of both rails over L^2 carries the side force
     rails = 12 * 2 * 2000 * 8 * 4**3 / 12 / 20.0**2
-    assert 1 / s.flex_v[inside] == pytest.approx(rails, rel=0.35)
+    # they also shear, and give where they grow out of the whole
+    assert 0.4 * rails < 1 / s.flex_v[inside] < rails
     assert apart.ei_side_nmm2[0] > 0.5 * 2000 * 8 * 20**3 / 12
 
 
@@ -181,8 +182,8 @@ def test_sheets_lie_on_the_faces_and_enter_over_a_length() -> None:
     stations = np.array([0.5, 5.0, 40.0, 79.5])
     extents = np.array([[-10.0] * 4, [10.0] * 4, [0.0] * 4, [8.0] * 4])
     low, high = facing_inserts(Facing(sheet="plate_1", cover=0.8, start_mm=0.0, end_mm=80.0), extents, stations, PETG, "typical")
-    assert low.z_mm[0] == pytest.approx(-0.5)
-    assert high.z_mm[0] == pytest.approx(8.5)
+    assert low.z_mm[0] == pytest.approx(-0.65)
+    assert high.z_mm[0] == pytest.approx(8.65)
     assert low.width_mm[0] == pytest.approx(16.0)
     assert low.share[0] < 0.3 < low.share[1] < 0.9 < low.share[2]
     assert low.entry_mm == pytest.approx(math.sqrt(55000 * 1.0 * 0.15 / 900), rel=1e-6)

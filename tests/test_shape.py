@@ -145,7 +145,7 @@ def test_two_strips_lie_in_both_faces() -> None:
 def test_a_profile_on_the_face_takes_nothing_out() -> None:
     carbon = Carbon(stock="strip_6x1", count=2, place="face", start_mm=4.0, end_mm=80.0)
     assert arm(PLAIN, carbon).volume() == pytest.approx(arm(PLAIN).volume())
-    assert profile_places(PLAIN, carbon, carbon_stock("strip_6x1"), 112.0, 40.0) == [(0.0, -0.5), (0.0, 8.5)]
+    assert profile_places(PLAIN, carbon, carbon_stock("strip_6x1"), 112.0, 40.0) == [(0.0, -0.65), (0.0, 8.65)]  # the glue lies between
 
 
 def test_a_square_tube_gets_a_square_bore() -> None:
@@ -315,7 +315,7 @@ def test_carbon_and_pockets_exclude_each_other() -> None:
         ("top", {"stack_pitch_mm": 60.0, "width_mm": 60.0}, "stack holes need"),
         ("guard", {"radius_mm": 80.0}, "to the propeller's tip"),
         ("guard", {"hub_diameter_mm": 22.0}, "left outside the motor screws"),
-        ("guard", {"hub_thickness_mm": 10.0}, "thicker than the ring"),
+        ("guard", {"hub_thickness_mm": 12.0}, "thicker than the ring"),
         ("mount", {"root_width_mm": 60.0}, "wider than the tongue"),
         ("mount", {"length_mm": 10.0}, "leave no blade"),
         ("mount", {"tongue_length_mm": 8.0}, "too short for its bolts"),

@@ -71,8 +71,9 @@ def test_cutting_material_away_never_stiffens(pockets: int, long: float, wide: f
     long, wide, high = round(long), round(wide), round(high)
     whole, cut = solved(0, 18.0, 7.0, high, lies), solved(pockets, long, wide, high, lies)
     for before, after in zip(whole[:3], cut[:3], strict=True):
-        # stations differ a little between the two, and each stands for its neighbours
-        assert (after <= before * 1.04).all()
+        # stations lie elsewhere in the two: a cut arm is held against the stiffest place of the whole one within 8 mm
+        most = np.array([before[max(0, i - 8) : i + 9].max() for i in range(len(before))])
+        assert (after <= most * 1.01).all()
     assert (cut[3] >= whole[3] * 0.995).all()
     assert cut[3][3] > whole[3][3]
 

@@ -42,7 +42,7 @@ def chain(nodes: np.ndarray, frames: np.ndarray | None = None, **changes: float)
     values = {
         "stations_mm": 0.0, "ea_n": e * a, "ei_up_nmm2": e * up, "ei_side_nmm2": e * side, "ei_cross_nmm2": 0.0, "gj_nmm2": g * (up + side),
         "ga_up_n": g * a, "ga_side_n": g * a, "y_c_mm": 0.0, "z_c_mm": 0.0, "y_s_mm": 0.0, "z_s_mm": 0.0, "mass_per_mm_t": rho * a,
-        "polar_t_mm": rho * (up + side), "core_share": 0.0,
+        "polar_t_mm": rho * (up + side), "core_share": 0.0, "give_up": 1.0, "give_side": 1.0,
     } | changes  # fmt: skip
     if frames is None:
         frames = np.broadcast_to(np.eye(3), (n, 3, 3))

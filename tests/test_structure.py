@@ -7,8 +7,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fravik.structure.beams import BeamLine, TipBody, assemble, modes, name_mode, unit_responses
-from fravik.structure.excitation import crossings
+from fravik.engine.validate.beams import even_bar, tip_rise
+from fravik.structure.beams import TipBody, name_mode
+from fravik.structure.excitation import ModeBand, clear_pct, clearance, meetings
+from fravik.structure.frame import Assembled, held_modes, respond
 from fravik.structure.impact import (
     drop_peaks,
     effective_strike_mass_g,
@@ -27,66 +29,56 @@ from fravik.structure.raisers import (
 )
 
 
-def even_beam(count: int = 20, length: float = 100.0, e: float = 2000.0, g: float = 700.0) -> BeamLine:
-    o = np.ones(count)
-    a, up, side, rho = 80.0, 10 * 8**3 / 12, 8 * 10**3 / 12, 1.2e-9
-    return BeamLine(
-        np.linspace(0, length, count + 1), e * a * o, e * up * o, e * side * o, g * (up + side) * o, g * a * o, g * a * o,
-        rho * a * o, rho * (up + side) * o,
-    )  # fmt: skip
+def bar(tip: TipBody | None = None) -> tuple[Assembled, np.ndarray]:
+    return even_bar(20, 100.0, lambda _: 10.0, 8.0, 2000.0, 700.0, 1.2e-9, tip)
 
 
 def test_clamped_beam_is_reciprocal() -> None:
-    k, _, ke = assemble(even_beam(), None)
+    chain, k = bar()
     loads = np.zeros((len(k), 2))
     loads[6 * 10 + 2, 0] = 1.0
     loads[6 * 20 + 2, 1] = 1.0
-    free = slice(6, None)
-    u = np.zeros_like(loads)
-    u[free] = np.linalg.solve(k[free, free], loads[free])
+    u = respond(chain, k, loads).u
     assert u[6 * 20 + 2, 0] == pytest.approx(u[6 * 10 + 2, 1], rel=1e-9)
-    assert unit_responses(k, ke, loads).tip[2, 1] == pytest.approx(u[6 * 20 + 2, 1])
+    assert u[6 * 20 + 2, 1] == pytest.approx(tip_rise(chain, k))
 
 
 def test_section_forces_follow_statics() -> None:
-    beam = even_beam()
-    k, _, ke = assemble(beam, None)
+    chain, k = bar()
     loads = np.zeros((len(k), 4))
     for col, dof in enumerate((-6, -5, -4, -3)):
         loads[dof, col] = 1.0
-    forces = unit_responses(k, ke, loads).forces
-    lever = 100.0 - (beam.nodes_mm[1:] + beam.nodes_mm[:-1]) / 2
-    assert np.abs(forces[0, :, 0]) == pytest.approx(np.ones(20))
-    assert np.abs(forces[5, :, 1]) == pytest.approx(lever)
-    assert np.abs(forces[4, :, 2]) == pytest.approx(lever)
-    assert np.abs(forces[3, :, 3]) == pytest.approx(np.ones(20))
+    forces = respond(chain, k, loads).forces
+    lever = 100.0 - (np.arange(20) + 0.5) * 5.0
+    assert np.abs(forces[0, :, 0]) == pytest.approx(np.ones(20), rel=1e-4)
+    assert np.abs(forces[5, :, 1]) == pytest.approx(lever, rel=1e-4)
+    assert np.abs(forces[4, :, 2]) == pytest.approx(lever, rel=1e-4)
+    assert np.abs(forces[3, :, 3]) == pytest.approx(np.ones(20), rel=1e-4)
 
 
-def test_free_beam_has_six_rigid_motions_and_its_own_mass() -> None:
-    beam = even_beam()
-    k, m, _ = assemble(beam, TipBody(3e-5, np.eye(3) * 1e-3, np.array([0.0, 2.0, 5.0])))
-    freqs, _ = modes(k, m, 8, clamped=False)
-    assert (freqs[:6] < 1.0).all()
-    assert freqs[6] > 100.0
-    up = np.zeros(len(m))
+def test_a_free_beam_has_six_motions_without_strain_and_its_own_mass() -> None:
+    chain, _ = bar(TipBody(3e-5, np.eye(3) * 1e-3, np.array([0.0, 2.0, 5.0])))
+    stiffness = np.linalg.eigvalsh(chain.k)
+    assert np.abs(stiffness[:6]).max() < 1e-6 * stiffness[-1]
+    assert stiffness[6] > 1e3 * np.abs(stiffness[:6]).max()
+    up = np.zeros(len(chain.m))
     up[2::6] = 1.0
-    assert up @ m @ up == pytest.approx(1.2e-9 * 80 * 100 + 3e-5)
+    assert up @ chain.m @ up == pytest.approx(1.2e-9 * 80 * 100 + 3e-5)
 
 
 def test_modes_are_mass_normalised_and_ordered() -> None:
-    k, m, _ = assemble(even_beam(), None)
-    freqs, shapes = modes(k, m, 5)
+    chain, k = bar()
+    freqs, shapes = held_modes(k, chain.m, 5)
     assert (np.diff(freqs) >= 0).all()
-    assert shapes.T @ m @ shapes == pytest.approx(np.eye(5), abs=1e-6)
+    assert shapes.T @ chain.m @ shapes == pytest.approx(np.eye(5), abs=1e-6)
     assert name_mode(shapes[:, 0]) == "vertical bending"
     assert name_mode(shapes[:, 1]) == "in-plane bending"
 
 
 @given(st.floats(1e-6, 5e-4))
 def test_a_heavier_motor_lowers_every_mode(mass: float) -> None:
-    k, m, _ = assemble(even_beam(), TipBody(mass, np.zeros((3, 3)), np.zeros(3)))
-    k2, m2, _ = assemble(even_beam(), TipBody(1.5 * mass, np.zeros((3, 3)), np.zeros(3)))
-    assert (modes(k2, m2, 4)[0] <= modes(k, m, 4)[0] + 1e-9).all()
+    (light, k), (heavy, _) = (bar(TipBody(f * mass, np.zeros((3, 3)), np.zeros(3))) for f in (1.0, 1.5))
+    assert (held_modes(k, heavy.m, 4)[0] <= held_modes(k, light.m, 4)[0] * (1 + 1e-9)).all()
 
 
 @given(st.floats(0.05, 20.0), st.floats(1.02, 4.0))
@@ -146,15 +138,40 @@ def test_strike_mass_and_speeds() -> None:
     assert toughness_speed_factor(4.0) > toughness_speed_factor(2.0) > 1.0
 
 
-def test_crossings_name_order_speed_and_band() -> None:
-    found = crossings([("vertical bending", 100.0, 90.0, 110.0)], 2, 1000.0, 12000.0, (5000.0, 7000.0))
-    assert [(c.order, round(c.rpm), c.in_working_band) for c in found] == [("1/rev", 6000, True), ("blade pass", 3000, False)]
-    assert crossings([("torsion", 900.0, 880.0, 930.0)], 2, 1000.0, 12000.0, (5000.0, 7000.0)) == []
+def test_a_mode_meets_every_order_and_says_where() -> None:
+    found = meetings([ModeBand("arm", "vertical bending", 90.0, 100.0, 110.0)], 2, 1000.0, 12000.0, (95.0, 130.0))
+    by = {m.order.name: m for m in found}
+    assert by["1/rev"].where == "working"
+    assert by["1/rev"].rpm == pytest.approx(6000.0)
+    assert by["blade pass"].where == "below"
+    assert by["blade pass"].rpm == pytest.approx(3000.0)
+    # blade pass shakes 190..260 Hz: the mode is at best 90 and at worst 110
+    assert by["blade pass"].clear_low_pct == pytest.approx(100 * (1 - 110 / 190))
+    assert found[0].order.name == "1/rev"
+    beyond = meetings([ModeBand("arm", "torsion", 880.0, 900.0, 930.0)], 2, 1000.0, 12000.0, (95.0, 130.0))
+    assert not any(m.reached for m in beyond)
 
 
-@given(st.floats(20, 600), st.integers(2, 5))
-def test_every_crossing_lies_on_its_line(freq: float, blades: int) -> None:
-    for c in crossings([("m", freq, 0.9 * freq, 1.1 * freq)], blades, 900.0, 20000.0, (4000.0, 8000.0)):
-        per_rev = 1 if c.order == "1/rev" else blades
-        assert c.rpm / 60 * per_rev == pytest.approx(freq)
-        assert c.rpm_low <= c.rpm <= c.rpm_high
+@given(st.floats(20, 600), st.integers(2, 5), st.floats(1.0, 1.4))
+def test_clearance_is_what_a_mode_would_have_to_move(freq: float, blades: int, spread: float) -> None:
+    found = meetings([ModeBand("m", "x", freq / spread, freq, freq * spread)], blades, 900.0, 20000.0, (70.0, 130.0))
+    assert found[0].clear_pct == min(m.clear_pct for m in found)
+    for m in found:
+        low, high = 70.0 * m.order.per_rev, 130.0 * m.order.per_rev
+        assert m.clear_low_pct <= m.clear_pct <= m.clear_high_pct
+        assert m.rpm / 60 * m.order.per_rev == pytest.approx(freq)
+        spans = freq / spread < high and freq * spread > low
+        assert (m.where == "working") == spans
+        assert (m.clear_low_pct < 0) == spans
+        if freq > high:
+            assert clear_pct(freq / (1 + m.clear_pct / 100), (low, high)) == pytest.approx(0.0, abs=1e-9)
+    governs = clearance(tuple(found))
+    assert governs is not None
+    assert governs[1] is found[0]
+    assert clearance(()) is None
+
+
+@given(st.floats(50, 3000), st.floats(10, 500), st.floats(5, 2000), st.floats(1, 400), st.floats(0.0, 0.6))
+def test_ground_that_springs_back_never_eases_the_blow(body: float, tips: float, contact: float, arms: float, back: float) -> None:
+    dead, lively = drop_peaks(body, tips, contact, arms), drop_peaks(body, tips, contact, arms, back)
+    assert lively.contact_n >= dead.contact_n * (1 - 1e-3)

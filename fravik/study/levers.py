@@ -236,7 +236,7 @@ def find_levers(
     """
     if not open_margins(base):
         return []
-    chosen = [p for p in project.parts if parts is None or p.id in parts]
+    chosen = [p for p in project.parts if p.id in parts] if parts is not None else [p for p in project.parts if _may_help(p, base)]
     rows = [ladder for p in chosen for ladder in ladders(project, p)]
     wanted = {m.id for m in open_margins(base)}
     found: list[Lever] = []
@@ -261,6 +261,13 @@ def find_levers(
         if progress is not None:
             progress(i + 1, len(rows))
     return _ranked(found)
+
+
+def _may_help(part: Part, base: Scores) -> bool:
+    """Mounts and guards only answer for what is named after them; searching them for any other target is time for nothing."""
+    if not isinstance(part.shape, MountShape | GuardShape):
+        return True
+    return any(part.name.lower() in m.detail.lower() for m in open_margins(base))
 
 
 def _worth(lever: Lever) -> float:
