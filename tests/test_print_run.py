@@ -52,6 +52,16 @@ def settle(window: Any, qapp: Any) -> None:
     assert until(qapp, lambda: window.settler.fresh, 60.0)
 
 
+def test_brief_and_tiles_tell_the_same_figures_once_settled(window: Any, view: Any) -> None:
+    window.show_stage("Brief")
+    told = window.view("Brief").target_fields
+    assert any(tile.margin.source == "settled" for tile in window.strip.tiles)
+    for tile in window.strip.tiles:
+        assert told[tile.margin.id][2].text() == value_text(tile.margin)
+        assert told[tile.margin.id][1].verdict == tile.margin.verdict
+    window.show_stage("Print run")
+
+
 def drag(widget: Any, start: QPointF, end: QPointF) -> None:
     """Press, move and release the left button, as the display would send it."""
     left, none = Qt.MouseButton.LeftButton, Qt.MouseButton.NoButton

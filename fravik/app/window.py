@@ -81,7 +81,7 @@ class MainWindow(FileActions, QMainWindow):
         self.setCentralWidget(page)
         self.views: dict[str, Any] = {}
         self._makers: dict[str, Callable[[], QWidget]] = {
-            "Brief": lambda: BriefView(self.session),
+            "Brief": lambda: BriefView(self.session, self.settler),
             "Airframe": self._make_airframe,
             "Parts": lambda: PartsView(self.session, self.settler),
             "Vibration": lambda: VibrationView(self.session),

@@ -62,7 +62,7 @@ class Brief(Frozen):
     working_low: float = quantity(0.7, 0.2, 1.0, "×", "Working band from", "the gentlest steady flight", step=0.05)
     working_high: float = quantity(1.5, 1.0, 4.0, "×", "Working band to", "the hardest steady flight", step=0.05)
     loop_crossover_hz: float = quantity(
-        20.0, 2.0, 150.0, "Hz", "Control loop's crossover",
+        20.0, 2.0, 150.0, "Hz", "Loop crossover",
         "where the rate loop stops following: about 15 to 30 Hz on medium craft, slower on large ones, faster on small", step=1,
     )  # fmt: skip
     yaw_share: float = quantity(0.5, 0.0, 1.0, "×", "Hard yaw, of hover", "thrust moved from one diagonal pair to the other", step=0.05)

@@ -1,16 +1,14 @@
 """A printed plate as a grillage of rectangular cells: bending by Kirchhoff plate cells, stretching by plane-stress cells.
 
-Every cell carries the share of it that is really there, so holes, hole grids, windows and corners count. Bending cells are the
-12-dof rectangle of Melosh (ACM), which converges on thin plates from one side; stretching cells are bilinear with
-incompatible modes. The plate is solved once for unit loads on the bearing faces of its attachment points, floating on negligible
-springs. Dofs at a face: u, v, w, w,y, -w,x (so that the last two are turns about x and y), each the mean over the face as a rigid
-washer on it would have it.
+Every cell (``platecell``) carries the share of it that is really there, so holes, hole grids, windows and corners count. The plate is
+solved once for unit loads on the bearing faces of its attachment points, floating on negligible springs. Dofs at a face: u, v, w,
+w,y, -w,x (so that the last two are turns about x and y), each the mean over the face as a rigid washer on it would have it.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from functools import cached_property, lru_cache
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -23,6 +21,7 @@ from fravik.printing.zones import Floats, ZoneField
 
 from .faults import StructureFault
 from .inserts import facing_inserts
+from .platecell import CORNERS, bending_cell, bending_functions, stretch_cell
 from .printed import CORE, SKIN, WALL, covers_over_core, printed_material, zone_elastics
 from .rows import RowTables, row_tables, straight_line
 
@@ -148,80 +147,6 @@ def _solid_width(tables: RowTables) -> Floats:
     return np.asarray(tables.zone_sums["a"].sum(axis=0) / np.maximum(box[3] - box[2], 1e-9))
 
 
-def _powers(x: Floats, y: Floats) -> tuple[Floats, Floats, Floats]:
-    """The cell's polynomial and its slopes by y and by x at places (n,), each (n, 12)."""
-    one, nil = np.ones_like(x), np.zeros_like(x)
-    w = [one, x, y, x * x, x * y, y * y, x**3, x * x * y, x * y * y, y**3, x**3 * y, x * y**3]
-    wx = [nil, one, nil, 2 * x, y, nil, 3 * x * x, 2 * x * y, y * y, nil, 3 * x * x * y, y**3]
-    wy = [nil, nil, one, nil, x, 2 * y, nil, x * x, 2 * x * y, 3 * y * y, x**3, 3 * x * y * y]
-    return np.stack(w, axis=-1), np.stack(wy, axis=-1), np.stack(wx, axis=-1)
-
-
-@lru_cache(maxsize=32)
-def _polynomials(a: float, b: float) -> Floats:
-    """(12, 12) from a cell's nodal dofs to the coefficients of its polynomial, about its middle."""
-    w, wy, wx = _powers(np.array([-1.0, 1.0, 1.0, -1.0]) * a / 2, np.array([-1.0, -1.0, 1.0, 1.0]) * b / 2)
-    return np.asarray(np.linalg.inv(np.stack([w, wy, -wx], axis=1).reshape(12, 12)), dtype=np.float64)
-
-
-def _bending_functions(a: float, b: float, at: Floats) -> Floats:
-    """Values (n, 12) of a cell's functions at places (n, 2) from its middle."""
-    return np.asarray(_powers(at[:, 0], at[:, 1])[0] @ _polynomials(a, b), dtype=np.float64)
-
-
-@lru_cache(maxsize=32)
-def _bending_cell(a: float, b: float) -> tuple[Floats, Floats]:
-    """Three (12, 12) stiffnesses of an a x b cell for unit Dxx, Dyy, Dxy, Dtwist, stacked (4, 12, 12); and curvature (3, 12) at its middle.
-
-    Node order (0,0) (a,0) (a,b) (0,b); dofs w, w,y, -w,x. Curvatures -w,xx, -w,yy, -2 w,xy.
-    """
-    back = _polynomials(a, b)
-
-    def curvature(x: float, y: float) -> Floats:
-        return np.array([
-            [0, 0, 0, -2, 0, 0, -6 * x, -2 * y, 0, 0, -6 * x * y, 0],
-            [0, 0, 0, 0, 0, -2, 0, 0, -2 * x, -6 * y, 0, -6 * x * y],
-            [0, 0, 0, 0, -2, 0, 0, -4 * x, -4 * y, 0, -6 * x * x, -6 * y * y],
-        ]) @ back  # fmt: skip
-
-    spots, weights = np.polynomial.legendre.leggauss(3)
-    out = np.zeros((4, 12, 12))
-    for p, wp in zip(spots, weights, strict=True):
-        for q, wq in zip(spots, weights, strict=True):
-            k = curvature(p * a / 2, q * b / 2)
-            area = wp * wq * a * b / 4
-            out[0] += area * np.outer(k[0], k[0])
-            out[1] += area * np.outer(k[1], k[1])
-            out[2] += area * (np.outer(k[0], k[1]) + np.outer(k[1], k[0]))
-            out[3] += area * np.outer(k[2], k[2])
-    return out, curvature(0.0, 0.0)
-
-
-@lru_cache(maxsize=256)
-def _stretch_cell(a: float, b: float, q: tuple[float, float, float, float]) -> tuple[Floats, Floats]:
-    """Stiffness (8, 8) of an a x b plane-stress cell with incompatible modes, and strain (3, 8) at its middle."""
-    c = np.array([[q[0], q[2], 0], [q[2], q[1], 0], [0, 0, q[3]]])
-    sx, sy = np.array([-1, 1, 1, -1]), np.array([-1, -1, 1, 1])
-
-    def strain(x: float, y: float) -> tuple[Floats, Floats]:
-        gx, gy = sx * (1 + sy * y) / 4 * 2 / a, sy * (1 + sx * x) / 4 * 2 / b
-        m = np.zeros((3, 8))
-        m[0, 0::2], m[1, 1::2], m[2, 0::2], m[2, 1::2] = gx, gy, gy, gx
-        hx, hy = -2 * x * 2 / a, -2 * y * 2 / b
-        return m, np.array([[hx, 0, 0, 0], [0, 0, 0, hy], [0, hx, hy, 0]])
-
-    uu, ua, aa = np.zeros((8, 8)), np.zeros((8, 4)), np.zeros((4, 4))
-    spot = 1 / np.sqrt(3)
-    for x in (-spot, spot):
-        for y in (-spot, spot):
-            m, h = strain(x, y)
-            area = a * b / 4
-            uu += area * m.T @ c @ m
-            ua += area * m.T @ c @ h
-            aa += area * h.T @ c @ h
-    return uu - ua @ np.linalg.solve(aa, ua.T), strain(0.0, 0.0)[0]
-
-
 @dataclass(frozen=True)
 class PlateAnswer:
     """A floating plate's answer to unit forces on the dofs in ``slots`` (of 5 P): compliance and stiffness (slots, slots).
@@ -246,7 +171,7 @@ class PlateAnswer:
         a, b = self.grid.cell_mm
         live = (self.grid.cover > 0)[None, :, :, None]
         out = []
-        for u, rows in ((self.bent, _bending_cell(a, b)[1]), (self.pulled, _stretch_cell(a, b, self.section.a_n_mm)[1])):
+        for u, rows in ((self.bent, bending_cell(a, b)[1]), (self.pulled, stretch_cell(a, b, self.section.a_n_mm)[1])):
             corners = np.concatenate([u[:-1, :-1], u[1:, :-1], u[1:, 1:], u[:-1, 1:]], axis=2)
             strain = np.where(live, np.tensordot(rows, corners, axes=(1, 2)), 0.0)
             out.append(strain.reshape(3, -1, u.shape[3]))
@@ -257,9 +182,6 @@ class PlateAnswer:
         shape = (3, *self.grid.cover.shape, forces.shape[1])
         bend, pull = self.per_force
         return (bend @ forces[self.bending_slots]).reshape(shape), (pull @ forces[self.pulling_slots]).reshape(shape)
-
-
-_CORNERS = ((0, 0), (1, 0), (1, 1), (0, 1))
 
 
 def bonded_under(grid: PlateGrid, outlines: tuple[Floats, ...], thickness_mm: float) -> PlateGrid:
@@ -319,12 +241,12 @@ def face_loads(grid: PlateGrid, points: Floats, radii_mm: Floats, slots: NDArray
     a, b = grid.cell_mm
     cells, place = _cell_at(grid, (points[point] + radius[:, None] * FACE[:, None, :]).reshape(-1, 2))
     cells, place = cells.reshape(len(FACE), n, 2), place.reshape(len(FACE), n, 2)
-    node = ((cells[..., None, 0] + np.array(_CORNERS)[:, 0]) * ny + cells[..., None, 1] + np.array(_CORNERS)[:, 1]) * n + np.arange(n)[
+    node = ((cells[..., None, 0] + np.array(CORNERS)[:, 0]) * ny + cells[..., None, 1] + np.array(CORNERS)[:, 1]) * n + np.arange(n)[
         :, None
     ]
     lever = np.stack([np.ones((len(FACE), n)), FACE[:, 1:] / (second * radius), -FACE[:, :1] / (second * radius)]) / len(FACE)
     up, flat = np.flatnonzero(dof >= 2), np.flatnonzero(dof < 2)
-    pushes = _bending_functions(a, b, ((place[:, up] - 0.5) * np.array([a, b])).reshape(-1, 2)).reshape(len(FACE), len(up), 4, 3)
+    pushes = bending_functions(a, b, ((place[:, up] - 0.5) * np.array([a, b])).reshape(-1, 2)).reshape(len(FACE), len(up), 4, 3)
     pushes = pushes * lever[dof[up] - 2, :, up].T[..., None, None]
     at = node[:, up]
     bending = np.stack([np.bincount(at.ravel(), pushes[..., d].ravel(), nx * ny * n) for d in range(3)])
@@ -351,8 +273,8 @@ def _blocks(cover: Floats, k: Floats, per_node: int) -> tuple[Floats, Floats]:
     nx, ny = cover.shape
     own, link = np.zeros((nx + 1, ny + 1, per_node, ny + 1, per_node)), np.zeros((nx, ny + 1, per_node, ny + 1, per_node))
     weight = cover[:, :, None, None]
-    for p, (cp, rp) in enumerate(_CORNERS):
-        for q, (cq, rq) in enumerate(_CORNERS):
+    for p, (cp, rp) in enumerate(CORNERS):
+        for q, (cq, rq) in enumerate(CORNERS):
             if cq < cp:
                 continue
             piece = k[per_node * p : per_node * (p + 1), per_node * q : per_node * (q + 1)]
@@ -437,9 +359,9 @@ def solve_plate(
     a, b = grid.cell_mm
     nx, ny = grid.cover.shape
     slots = np.arange(5 * len(points)) if slots is None else slots
-    parts, _ = _bending_cell(a, b)
+    parts, _ = bending_cell(a, b)
     kb = np.asarray(sum(d * p for d, p in zip(section.d_nmm, parts, strict=True)))
-    ks, _ = _stretch_cell(a, b, section.a_n_mm)
+    ks, _ = stretch_cell(a, b, section.a_n_mm)
     loads = face_loads(grid, points, np.broadcast_to(radii_mm, len(points)), slots) if loads is None else loads
     compliance = np.zeros((len(slots), len(slots)))
     answers, taken = [], []

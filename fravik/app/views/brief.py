@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import (
 )
 
 from fravik.app.session import Session
+from fravik.app.settler import Settler
 from fravik.app.widgets.basics import Card, clear, label, scrolled
 from fravik.app.widgets.fields import ChoiceField, FlagField, Form, NumberField, TextField
 from fravik.app.widgets.glyphs import VerdictMark
@@ -42,9 +43,11 @@ LOAD_GROUPS = (
 class BriefView(QWidget):
     """Purpose and loads at the left, targets in the middle, printer and shelf at the right."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, settler: Settler) -> None:
         super().__init__()
         self.session = session
+        self.settler = settler
+        settler.changed.connect(self._show_figures)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(8)
@@ -158,17 +161,22 @@ class BriefView(QWidget):
                 self._target_row(1 + 2 * i, t)
             if not ids:
                 self.target_grid.addWidget(label("No targets yet. Add what the craft must reach.", "muted", True), 1, 0, 1, 6)
-        margins = {m.id: m for m in self.session.result.margins} if self.session.result else {}
-        for key, (field, mark, now) in self.target_fields.items():
+        for field, _, _ in self.target_fields.values():
             field.refresh()
-            m = margins.get(key)
-            mark.set_verdict(m.verdict if m else "not known yet")
-            now.setText(value_text(m) if m else "—")
+        self._show_figures()
         present = {t.metric for t in self.session.project.targets}
         for i in range(self.metric.count()):
             if self.metric.itemData(i) not in present:
                 self.metric.setCurrentIndex(i)
                 break
+
+    def _show_figures(self) -> None:
+        """The same figures as the strip above: of the settled run where there is one."""
+        margins = {m.id: m for m in self.settler.margins()}
+        for key, (_, mark, now) in self.target_fields.items():
+            m = margins.get(key)
+            mark.set_verdict(m.verdict if m else "not known yet")
+            now.setText(value_text(m) if m else "—")
 
     def _target_row(self, row: int, t: Target) -> None:
         info = METRICS[t.metric]
