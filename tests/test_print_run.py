@@ -58,6 +58,7 @@ def test_brief_and_tiles_tell_the_same_figures_once_settled(window: Any, view: A
     assert any(tile.margin.source == "settled" for tile in window.strip.tiles)
     for tile in window.strip.tiles:
         assert told[tile.margin.id][2].text() == value_text(tile.margin)
+        assert told[tile.margin.id][1].accessibleName() == tile.margin.verdict
     window.show_stage("Print run")
 
 
