@@ -34,12 +34,16 @@ from fravik.structure.cases import CRASH_CASES, LOADS, Touchdown, break_point, t
 from fravik.structure.plate import (
     PER_CELL,
     PlateAnswer,
+    PlateFactors,
+    PlateGrid,
     PlateSection,
     bonded_under,
-    face_loads,
+    factor_plate,
+    loads_on,
     plate_grid,
     plate_section,
     plate_tables,
+    solve_faces,
     solve_plate,
 )
 from fravik.structure.platestress import plate_reserves
@@ -57,31 +61,29 @@ BEARINGS: dict[Corner, Bearing] = {"low": ("washers",), "typical": ("washers", "
 
 
 @dataclass(frozen=True)
-class SolvedPlate:
-    """A plate condensed under both bounds of how its tongues bear, and at every corner of the material: by (bearing, corner)."""
+class PlateCells:
+    """What of a plate does not depend on what it carries: its cells, its sections at every corner of the material, its factors."""
 
     tables: RowTables
-    by_bearing: dict[str, PlateAnswer]
+    grid: PlateGrid
     sections: dict[Corner, PlateSection]
-    points: BodyPoints
-    known: dict[tuple[str, Corner], Condensed]
+    factors: PlateFactors
+
+
+@dataclass(frozen=True)
+class SolvedPlate:
+    """A plate condensed under both bounds of how its tongues bear; ``answer`` is the soft one's."""
+
+    cells: PlateCells
+    answer: PlateAnswer
+    by_bearing: dict[str, Condensed]
 
     def condensed(self, bearing: str, corner: Corner) -> Condensed:
-        """Made on first need: no corner needs both bounds but the typical one."""
-        if (bearing, corner) not in self.known:
-            answer = self.by_bearing[bearing]
-            stiffness = _at_corner(answer, self.sections["typical"], self.sections[corner])
-            self.known[bearing, corner] = condense(answer, self.points, stiffness)
-        return self.known[bearing, corner]
-
-
-def _at_corner(answer: PlateAnswer, typical: PlateSection, here: PlateSection) -> Floats:
-    """Stiffness on the used dofs: bending and stretching scale with the corner's own figures."""
-    bends, pulls = (float(np.sqrt(max(x, 1e-9) / max(y, 1e-9))) for x, y in (
-        (here.d_nmm[0], typical.d_nmm[0]), (here.a_n_mm[0], typical.a_n_mm[0])
-    ))  # fmt: skip
-    scale = np.where(answer.slots % 5 >= 2, bends, pulls)
-    return np.asarray(answer.stiffness * np.outer(scale, scale))
+        """Bending and stretching scale with the corner's own figures."""
+        here, typical = self.cells.sections[corner], self.cells.sections["typical"]
+        return self.by_bearing[bearing].scaled(
+            *(max(x[0], 1e-9) / max(y[0], 1e-9) for x, y in ((here.d_nmm, typical.d_nmm), (here.a_n_mm, typical.a_n_mm)))
+        )
 
 
 @dataclass(frozen=True)
@@ -100,7 +102,7 @@ class Body:
 
     def stiffer(self) -> tuple[float, float]:
         """How much stiffer the pair is than its plates apart, fore and aft and in twist."""
-        return stiffer_together({n: p.by_bearing["washers"] for n, p in self.plates.items()}, self.points, self.gap_mm, self.radius_mm)
+        return stiffer_together({n: p.answer for n, p in self.plates.items()}, self.points, self.gap_mm, self.radius_mm)
 
 
 def _in_plan(local: list[tuple[float, float]], radius_mm: float) -> list[list[tuple[float, float]]]:
@@ -127,19 +129,20 @@ def _tongue_points(arm: Part, shape: ArmShape, plate: PlateShape, project: Proje
     )  # fmt: skip
 
 
-def _solve_one(r: PartResult, points: BodyPoints) -> SolvedPlate:
+def _cells(r: PartResult) -> PlateCells:
     tables = plate_tables(r.field)
     grid = plate_grid(r.field, tables)
     each = {c: plate_section(tables, r.filament, r.part.recipe, c, r.part.facing) for c in CORNERS}
-    typical, slots, few = each["typical"], used_slots(points), root_slots(points)
-    loads = face_loads(grid, points.xy_mm, points.radii_mm, slots)
-    mine = np.searchsorted(slots, few)
-    rigid = bonded_under(grid, points.outlines, typical.thickness_mm)
-    answers = {
-        "washers": solve_plate(grid, typical, points.xy_mm, slots, loads=loads),
-        "bonded": solve_plate(rigid, typical, points.xy_mm, few, loads=(loads[0][..., mine], loads[1][..., mine])),
-    }
-    return SolvedPlate(tables, answers, each, points, {})
+    return PlateCells(tables, grid, each, factor_plate(grid, each["typical"]))
+
+
+def _solve_one(cells: PlateCells, points: BodyPoints) -> SolvedPlate:
+    typical, slots, few = cells.sections["typical"], used_slots(points), root_slots(points)
+    loads = loads_on(cells.grid, points.xy_mm, points.radii_mm, slots)
+    answer = solve_plate(cells.grid, typical, points.xy_mm, slots, loads=loads, factors=cells.factors)
+    rigid = factor_plate(bonded_under(cells.grid, points.outlines, typical.thickness_mm), typical)
+    faces = solve_faces(rigid, typical, points.xy_mm, loads.some(few))
+    return SolvedPlate(cells, answer, {"washers": condense(answer, points), "bonded": condense(faces, points)})
 
 
 def _solve_bounds(
@@ -172,9 +175,14 @@ def solve_pair(memo: Memo, project: Project, parts: dict[str, PartResult]) -> Bo
     keys: list[Any] = []
     for name in names:
         r = parts[found[name].id]
-        key = (r.given, r.part.recipe, r.part.facing, r.filament, place)
-        keys.append(key)
-        plates[name] = memo.get("plate", key, lambda r=r: told(r.part, lambda: _solve_one(r, points)))  # type: ignore[misc]
+        own = (r.given, r.part.recipe, r.part.facing, r.filament)
+        cells = memo.get("plate cells", own, lambda r=r: told(r.part, lambda: _cells(r)))  # type: ignore[misc]
+        keys.append((own, place))
+        plates[name] = memo.get(
+            "plate",
+            keys[-1],
+            lambda r=r, cells=cells: told(r.part, lambda: _solve_one(cells, points)),  # type: ignore[misc]
+        )
     gap, radius, glued = arm.shape.root_height_mm, project.layout.clamp_radius_mm, arm.joint.kind == "glued"
     whole = (tuple(keys), gap, radius, glued)
     answer, roots = memo.get("body", whole, lambda: told(found[names[0]], lambda: _solve_bounds(plates, points, gap, radius, glued)))
@@ -242,7 +250,7 @@ def judge_plates(
     forces = {c: plate_cases(project, arm, c, downs[c], body, leg_count) for c in CORNERS}
     out = {}
     for name, solved in body.plates.items():
-        r, tables, answer = parts[body.ids[name]], solved.tables, solved.by_bearing["washers"]
+        r, tables, answer = parts[body.ids[name]], solved.cells.tables, solved.answer
         stations = tables.stations_mm.reshape(-1, PER_CELL).mean(axis=1)
         cases = plate_reserves(answer, r.filament, r.part.recipe, {c: forces[c][name] for c in CORNERS}, stations)
         f = r.filament

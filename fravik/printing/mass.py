@@ -79,9 +79,10 @@ def combine(bodies: list[MassProperties]) -> MassProperties:
     mass = sum(b.mass_g for b in bodies)
     if mass <= 0:
         return MassProperties(0.0, np.zeros(3), np.zeros((3, 3)))
-    com = sum((b.mass_g * b.com_mm for b in bodies), np.zeros(3)) / mass
-    inertia = np.zeros((3, 3))
-    for b in bodies:
-        d = b.com_mm - com
-        inertia += b.inertia_gmm2 + b.mass_g * (d @ d * np.eye(3) - np.outer(d, d))
+    each = np.array([b.mass_g for b in bodies])
+    at = np.array([b.com_mm for b in bodies])
+    com = each @ at / mass
+    d = at - com
+    weighed = each[:, None] * d
+    inertia = np.sum([b.inertia_gmm2 for b in bodies], axis=0) + float((weighed * d).sum()) * np.eye(3) - weighed.T @ d
     return MassProperties(mass, com, inertia)

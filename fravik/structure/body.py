@@ -10,14 +10,14 @@ its bolts hold, and *bonded*, where its whole face does.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from fravik.printing.zones import Floats
 
-from .plate import PlateAnswer
+from .plate import PlateFaces
 from .solve import solve_positive
 
 STACK, BATTERY, STRAP, LEGS = "stack", "battery", "strap", "legs"
@@ -125,11 +125,11 @@ def root_slots(points: BodyPoints) -> NDArray[np.int64]:
 class Condensed:
     """A plate's stiffness on its loose dofs and the tongues' blocks, as a quadratic of the height at which the blocks hold it.
 
-    ``k`` (3, n, n): its value is k0 + h k1 + h^2 k2. ``ties`` (2, slots, n) take n to the used dofs, t0 + h t1; ``own`` is the
-    stiffness there.
+    ``kinds`` (2, 3, n, n), of bending and of stretching: the value is the sum of k0 + h k1 + h^2 k2. ``ties`` (2, slots, n) take n to
+    the used dofs, t0 + h t1; ``own`` is the stiffness there.
     """
 
-    k: Floats
+    kinds: Floats
     ties: Floats
     own: Floats
     slots: NDArray[np.int64]
@@ -137,30 +137,41 @@ class Condensed:
 
     def at(self, height_mm: float) -> Floats:
         """Stiffness (n, n) at a height of the blocks over the plate's middle."""
-        return np.asarray(self.k[0] + height_mm * self.k[1] + height_mm**2 * self.k[2])
+        k = self.kinds[0] + self.kinds[1]
+        return np.asarray(k[0] + height_mm * k[1] + height_mm**2 * k[2])
 
     def tie(self, height_mm: float) -> Floats:
         """(slots, n) at a height."""
         return np.asarray(self.ties[0] + height_mm * self.ties[1])
 
+    def scaled(self, bending: float, stretching: float) -> Condensed:
+        """The plate with its bending and its stretching stiffness so many times as great."""
+        share = np.array([bending, stretching])
+        each = np.sqrt(share[(self.slots % 5 < 2).astype(int)])
+        return replace(self, kinds=share[:, None, None, None] * self.kinds, own=self.own * np.outer(each, each))
 
-def condense(plate: PlateAnswer, points: BodyPoints, stiffness: Floats | None = None) -> Condensed:
-    """Tie a plate's bolt faces to rigid blocks; ``stiffness`` replaces its own, for another corner of the material."""
-    slots, own = plate.slots, plate.stiffness if stiffness is None else stiffness
+
+def condense(plate: PlateFaces, points: BodyPoints) -> Condensed:
+    """Tie a plate's bolt faces to rigid blocks."""
+    slots, own = plate.slots, plate.stiffness
     on_bolts = 5 * sum(len(b) for b in points.bolts)
-    loose = np.flatnonzero(slots >= on_bolts)
+    loose, known = np.flatnonzero(slots >= on_bolts), set(slots.tolist())
     many = len(loose)
     ties = np.zeros((2, len(slots), many + 6 * len(points.bolts)))
     ties[0, loose, np.arange(many)] = 1.0
     for a, bolts in enumerate(points.bolts):
-        used = [p for p in bolts if 5 * p in slots]
+        used = [p for p in bolts if 5 * p in known]
         rows = np.searchsorted(slots, (5 * np.array(used)[:, None] + np.arange(5)).ravel())
         low, high = (_attach(points.xy_mm[used], points.xy_mm[list(bolts)].mean(axis=0), h) for h in (0.0, 1.0))
         columns = slice(many + 6 * a, many + 6 * a + 6)
         ties[0, rows, columns], ties[1, rows, columns] = low, high - low
-    half = own @ ties
-    k1 = ties[0].T @ half[1]
-    return Condensed(np.stack([ties[0].T @ half[0], k1 + k1.T, ties[1].T @ half[1]]), ties, own, slots, plate.section.thickness_mm)
+    kinds = []
+    for mine in (np.flatnonzero(slots % 5 >= 2), np.flatnonzero(slots % 5 < 2)):
+        tie = ties[:, mine]
+        half = own[np.ix_(mine, mine)] @ tie
+        k1 = tie[0].T @ half[1]
+        kinds.append(np.stack([tie[0].T @ half[0], k1 + k1.T, tie[1].T @ half[1]]))
+    return Condensed(np.stack(kinds), ties, own, slots, plate.section.thickness_mm)
 
 
 @dataclass(frozen=True)
@@ -176,7 +187,7 @@ class _Pair:
 
 def _pair(plates: dict[str, Condensed], points: BodyPoints, gap_mm: float) -> _Pair:
     names, blocks = list(plates), 6 * len(points.bolts)
-    many = next(iter(plates.values())).k.shape[1] - blocks
+    many = next(iter(plates.values())).kinds.shape[2] - blocks
     free = many * len(names)
     k = np.zeros((free + blocks, free + blocks))
     into, heights = {}, {}
@@ -192,10 +203,10 @@ def _pair(plates: dict[str, Condensed], points: BodyPoints, gap_mm: float) -> _P
     return _Pair(k, into, heights, free)
 
 
-def _root_loads(points: BodyPoints, first: int, total: int, radius_mm: float) -> Floats:
-    """Unit forces and moments at each arm's root, in the arm's axes, on the blocks; (total, 24)."""
-    out = np.zeros((total, 6 * len(points.bolts)))
-    for a, bolts in enumerate(points.bolts):
+def _root_loads(points: BodyPoints, first: int, total: int, radius_mm: float, arms: int = 4) -> Floats:
+    """Unit forces and moments at the first arms' roots, in each arm's axes, on the blocks; (total, 6 arms)."""
+    out = np.zeros((total, 6 * arms))
+    for a, bolts in enumerate(points.bolts[:arms]):
         block = points.xy_mm[list(bolts)].mean(axis=0)
         turn = _arm_turn(a)
         dx, dy = radius_mm * turn[0, :2] - block
@@ -231,7 +242,7 @@ def solve_body(plates: dict[str, Condensed], points: BodyPoints, gap_mm: float, 
 def root_compliance(plates: dict[str, Condensed], points: BodyPoints, gap_mm: float, root_radius_mm: float) -> Floats:
     """(6, 6) at the first arm's root alone, as ``solve_body`` has it."""
     pair = _pair(plates, points, gap_mm)
-    loads = _root_loads(points, pair.free, len(pair.k), root_radius_mm)[:, :6]
+    loads = _root_loads(points, pair.free, len(pair.k), root_radius_mm, 1)
     root = loads.T @ solve_positive(pair.k, loads)
     return np.asarray((root + root.T) / 2)
 
@@ -246,7 +257,7 @@ def _spot_loads(points: BodyPoints, plates: dict[str, Condensed], pair: _Pair, s
     return out
 
 
-def stiffer_together(plates: dict[str, PlateAnswer], points: BodyPoints, gap_mm: float, root_radius_mm: float) -> tuple[float, float]:
+def stiffer_together(plates: dict[str, PlateFaces], points: BodyPoints, gap_mm: float, root_radius_mm: float) -> tuple[float, float]:
     """How much stiffer the pair is than its plates apart (each with its own tongues, stiffnesses summed): bent fore and aft by moments at
     the roots, and twisted by diagonal pairs of roots pushed up and down."""
     if len(plates) < 2:
@@ -257,7 +268,7 @@ def stiffer_together(plates: dict[str, PlateAnswer], points: BodyPoints, gap_mm:
         bend[6 * a : 6 * a + 6] = _arm_turn(a) @ np.array([0, 0, 0, 0, front[a], 0])
         twist[6 * a + 2] = (1.0, -1.0, 1.0, -1.0)[a]
 
-    def stiffness(some: dict[str, PlateAnswer], load: Floats) -> float:
+    def stiffness(some: dict[str, PlateFaces], load: Floats) -> float:
         pair = _pair({n: condense(p, points) for n, p in some.items()}, points, gap_mm)
         f = _root_loads(points, pair.free, len(pair.k), root_radius_mm) @ load
         return 1.0 / float(f @ solve_positive(pair.k, f[:, None])[:, 0])

@@ -19,6 +19,8 @@ Floats = NDArray[np.float64]
 OWN_MASS_SHARE = 0.25
 HINGE_SHARE = 0.4
 POLE_STIFFNESS_N_MM = 2000.0
+# moments of a blow that are looked at: two quick swings closely, and a slow one
+FINE_TIMES, TIMES = np.linspace(0.0, 1.0, 140), np.linspace(0.0, 1.0, 260)[1:]
 
 
 @dataclass(frozen=True)
@@ -40,21 +42,15 @@ def series_n_mm(*stiffness_n_mm: float) -> float:
 
 
 def _swing(m: Floats, k: Floats, x: Floats, v: Floats, t: Floats) -> tuple[Floats, Floats]:
-    """Exact free motion (2, times) of two masses from a state, and its speed; a mode without stiffness drifts."""
+    """Exact free motion (2, times) of two masses from a state, and its speed; ``k`` may leave a mode without stiffness, which drifts."""
     root = np.sqrt(m)
     lam, vec = np.linalg.eigh(k / np.outer(root, root))
-    omega = np.sqrt(np.maximum(lam, 0.0))
-    q, p = vec.T @ (root * x), vec.T @ (root * v)
-    still = omega * t[-1] < 1e-9
-    safe = np.where(still, 1.0, omega)
-    phase = np.outer(safe, t)
-    move = q[:, None] * np.cos(phase) + (p / safe)[:, None] * np.sin(phase)
-    speed = p[:, None] * np.cos(phase) - (q * safe)[:, None] * np.sin(phase)
-    move, speed = (
-        np.where(still[:, None], z, y) for y, z in ((move, q[:, None] + np.outer(p, t)), (speed, np.broadcast_to(p[:, None], phase.shape)))
-    )
-    shape = vec / root[:, None]
-    return shape @ move, shape @ speed
+    # so slow that a drift and a swing are one over these times
+    omega = np.sqrt(np.maximum(lam, (1e-6 / t[-1]) ** 2))
+    q, p, shape = vec.T @ (root * x), vec.T @ (root * v), vec / root[:, None]
+    phase = np.outer(omega, t)
+    cos, sin = np.cos(phase), np.sin(phase)
+    return (shape * q) @ cos + (shape * (p / omega)) @ sin, (shape * p) @ cos - (shape * (q * omega)) @ sin
 
 
 def _first(true: NDArray[np.bool_]) -> int:
@@ -77,7 +73,7 @@ def drop_peaks(body_g: float, tips_g: float, contact_n_mm: float, arms_n_mm: flo
     up[0, 0] += restitution**2 * contact_n_mm
     slow = 2 * math.pi * math.sqrt(m.sum() * (1 / contact_n_mm + 1 / arms_n_mm))
     quick = 2 * math.pi / math.sqrt(contact_n_mm / m[0] + arms_n_mm / m[1])
-    t = np.unique(np.concatenate([np.linspace(0.0, min(2 * quick, slow), 140), np.linspace(0.0, slow, 260)]))
+    t = np.sort(np.concatenate([min(2 * quick, slow) * FINE_TIMES, slow * TIMES]))
     x, v = _swing(m, down, np.zeros(2), np.full(2, 1e3), t)
     stop = _first(v[0] <= 0)
     contact = float(contact_n_mm * x[0, : stop + 1].max())

@@ -62,6 +62,12 @@ class Member:
         """Area of its covers over that of its core."""
         return covers_over_core(self.tables.zone_sums["a"])
 
+    @cached_property
+    def frames(self) -> Floats:
+        """Axes of its sections (n, 3, 3), or of one (1, 3, 3) when they are all alike."""
+        every = self.tables.frames
+        return np.ascontiguousarray(every[:1] if np.allclose(every, every[0]) else every)
+
     @property
     def ruler_mm(self) -> float:
         """Length of the part's ruler."""
@@ -207,10 +213,7 @@ def member_inserts(member: Member, f: Filament, corner: Corner) -> tuple[Insert,
 
 def member_material(member: Member, f: Filament, recipe: Recipe, corner: Corner) -> PrintedMaterial:
     """Zone values in the frames of the member's sections: one frame when they are all alike."""
-    frames = member.tables.frames
-    if np.allclose(frames, frames[0]):
-        frames = frames[:1]
-    return printed_material(f, recipe, corner, np.ascontiguousarray(frames), member.covers)
+    return printed_material(f, recipe, corner, member.frames, member.covers)
 
 
 def member_basis(member: Member, f: Filament, recipe: Recipe) -> MemberBasis:

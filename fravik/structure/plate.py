@@ -9,34 +9,27 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.linalg.lapack import dpotrf, dtrtrs
 
 from fravik.model.material import Corner, Filament
 from fravik.model.recipe import Facing, Recipe
 from fravik.printing.zones import Floats, ZoneField
 
-from .faults import StructureFault
+from .columns import Factor, factor
 from .inserts import facing_inserts
-from .platecell import CORNERS, bending_cell, bending_functions, stretch_cell
+from .platecell import bending_cell, stretch_cell
+from .plateface import FaceLoads, by_kind, face_loads
 from .printed import CORE, SKIN, WALL, covers_over_core, printed_material, zone_elastics
 from .rows import RowTables, row_tables, straight_line
 
 CELL_MM = 6.0  # halving it moves the root's give by under 3 % (docs/joints.md)
 LEAST_COVER = 0.06
 BONDED_EDGE = 0.25  # a bonded block's rim gives: it counts as so many plate thicknesses smaller all round
-FLOAT = 1e-10
 SAME_SPOT = 1e-9
 PER_CELL = 3
 BONDED_STIFFER = 1e3
-# places over a round face, in radii, that stand for an even pressure on it
-_RING = [(0.0, 0.0)] + [
-    (r * float(np.cos(a)), r * float(np.sin(a))) for r, n in ((0.5, 6), (0.87, 10)) for a in np.arange(n) * 2 * np.pi / n
-]
-FACE = np.array(_RING)
 
 
 @dataclass(frozen=True)
@@ -59,6 +52,11 @@ class PlateGrid:
     y_mm: Floats
     cover: Floats
     stiffer: Floats | float = 1.0
+
+    @property
+    def nodes(self) -> tuple[int, int]:
+        """Nodes along and across."""
+        return len(self.x_mm), len(self.y_mm)
 
     @property
     def cell_mm(self) -> tuple[float, float]:
@@ -148,18 +146,24 @@ def _solid_width(tables: RowTables) -> Floats:
 
 
 @dataclass(frozen=True)
-class PlateAnswer:
-    """A floating plate's answer to unit forces on the dofs in ``slots`` (of 5 P): compliance and stiffness (slots, slots).
+class PlateFaces:
+    """A floating plate's answer to unit forces on the dofs in ``slots`` (of 5 P): compliance and stiffness (slots, slots)."""
+
+    section: PlateSection
+    slots: NDArray[np.int64]
+    compliance: Floats
+    stiffness: Floats
+
+
+@dataclass(frozen=True)
+class PlateAnswer(PlateFaces):
+    """The same with what happens between the faces.
 
     ``bent`` and ``pulled`` are the nodes' answers, (nx + 1, ny + 1, 3, loads) and (nx + 1, ny + 1, 2, loads), to the loads in
     ``bending_slots`` and ``pulling_slots``.
     """
 
     grid: PlateGrid
-    section: PlateSection
-    slots: NDArray[np.int64]
-    compliance: Floats
-    stiffness: Floats
     bent: Floats
     pulled: Floats
     bending_slots: NDArray[np.int64]
@@ -206,104 +210,6 @@ def bonded_under(grid: PlateGrid, outlines: tuple[Floats, ...], thickness_mm: fl
     return replace(grid, stiffer=1.0 / (1.0 - share + share / BONDED_STIFFER))
 
 
-def _cell_at(grid: PlateGrid, points: Floats) -> tuple[NDArray[np.int64], Floats]:
-    """Cell (P, 2) round each point and the point's place in it (P, 2), 0 to 1; a point off the plate goes to the nearest live cell."""
-    a, b = grid.cell_mm
-    there = grid.cover > 0
-    i = np.clip(((points[:, 0] - grid.x_mm[0]) // a).astype(np.int64), 0, len(grid.x_mm) - 2)
-    j = np.clip(((points[:, 1] - grid.y_mm[0]) // b).astype(np.int64), 0, len(grid.y_mm) - 2)
-    cells = np.stack([i, j], axis=1)
-    lost = np.flatnonzero(~there[i, j])
-    if len(lost):
-        live = np.argwhere(there)
-        mid = np.stack([(grid.x_mm[live[:, 0]] + a / 2), (grid.y_mm[live[:, 1]] + b / 2)], axis=1)
-        away = np.abs(mid - points[lost][:, None, :]) / np.array([a, b])
-        cells[lost] = live[np.argmin(away.max(axis=2), axis=1)]
-    low = np.stack([grid.x_mm[cells[:, 0]], grid.y_mm[cells[:, 1]]], axis=1)
-    return cells, np.clip((points - low) / np.array([a, b]), 0.0, 1.0)
-
-
-def _by_node(flat: Any, nx: int, ny: int) -> Floats:
-    """(dofs, nodes x loads) as (nx, ny, dofs, loads)."""
-    return np.asarray(flat, dtype=np.float64).reshape(len(flat), nx, ny, -1).transpose(1, 2, 0, 3)
-
-
-def face_loads(grid: PlateGrid, points: Floats, radii_mm: Floats, slots: NDArray[np.int64]) -> tuple[Floats, Floats]:
-    """Nodal loads of unit forces and moments on round faces: out of the plate (nx+1, ny+1, 3, slots) and in it (nx+1, ny+1, 2, slots).
-
-    A moment presses on one half of its face and pulls on the other, in proportion to the distance from its middle. Consistent with the
-    cells' own functions.
-    """
-    nx, ny, n = len(grid.x_mm), len(grid.y_mm), len(slots)
-    point, dof = slots // 5, slots % 5
-    radius = np.maximum(radii_mm[point], 0.3)
-    second = float((FACE[:, 0] ** 2).mean())
-    a, b = grid.cell_mm
-    cells, place = _cell_at(grid, (points[point] + radius[:, None] * FACE[:, None, :]).reshape(-1, 2))
-    cells, place = cells.reshape(len(FACE), n, 2), place.reshape(len(FACE), n, 2)
-    node = ((cells[..., None, 0] + np.array(CORNERS)[:, 0]) * ny + cells[..., None, 1] + np.array(CORNERS)[:, 1]) * n + np.arange(n)[
-        :, None
-    ]
-    lever = np.stack([np.ones((len(FACE), n)), FACE[:, 1:] / (second * radius), -FACE[:, :1] / (second * radius)]) / len(FACE)
-    up, flat = np.flatnonzero(dof >= 2), np.flatnonzero(dof < 2)
-    pushes = bending_functions(a, b, ((place[:, up] - 0.5) * np.array([a, b])).reshape(-1, 2)).reshape(len(FACE), len(up), 4, 3)
-    pushes = pushes * lever[dof[up] - 2, :, up].T[..., None, None]
-    at = node[:, up]
-    bending = np.stack([np.bincount(at.ravel(), pushes[..., d].ravel(), nx * ny * n) for d in range(3)])
-    s, t = place[:, flat, 0], place[:, flat, 1]
-    corner = np.stack([(1 - s) * (1 - t), s * (1 - t), s * t, (1 - s) * t], axis=2) / len(FACE)
-    at = node[:, flat]
-    along = [np.bincount(at.ravel(), (corner * (dof[flat] == d)[:, None]).ravel(), nx * ny * n) for d in range(2)]
-    return _by_node(bending, nx, ny), _by_node(np.stack(along), nx, ny)
-
-
-def _along_nodes(blocks: Floats, first: int, second: int, count: int) -> Floats:
-    """A view (columns, count, dofs, dofs) of what couples node first + i of a column with node second + i."""
-    shifted = blocks[:, first:, :, second:, :]
-    a, b, c, d, e = shifted.strides
-    shape = (len(blocks), count, blocks.shape[2], blocks.shape[4])
-    return np.lib.stride_tricks.as_strided(shifted, shape, (a, b + d, c, e))
-
-
-def _blocks(cover: Floats, k: Floats, per_node: int) -> tuple[Floats, Floats]:
-    """Cells' stiffnesses summed by columns of nodes: on the diagonal (nx + 1, m, m), and from each column to the next (nx, m, m).
-
-    Three springs hold the plate as three pegs would: loads in balance put no force on them.
-    """
-    nx, ny = cover.shape
-    own, link = np.zeros((nx + 1, ny + 1, per_node, ny + 1, per_node)), np.zeros((nx, ny + 1, per_node, ny + 1, per_node))
-    weight = cover[:, :, None, None]
-    for p, (cp, rp) in enumerate(CORNERS):
-        for q, (cq, rq) in enumerate(CORNERS):
-            if cq < cp:
-                continue
-            piece = k[per_node * p : per_node * (p + 1), per_node * q : per_node * (q + 1)]
-            into = _along_nodes(own[cp : cp + nx] if cp == cq else link, rp, rq, ny)
-            into += weight * piece
-    m = (ny + 1) * per_node
-    own, link = own.reshape(nx + 1, m, m), link.reshape(nx, m, m)
-    diagonal = own.reshape(nx + 1, -1)[:, :: m + 1]
-    stiff = float(np.diag(k).max())
-    # nodes that no cell touches stay where they are; what hangs loose floats on next to nothing
-    diagonal[...] = np.where(diagonal > 0, diagonal + FLOAT * stiff, 1.0)
-    for node, dof in _pegs(cover, per_node):
-        diagonal[node[0], node[1] * per_node + dof] += stiff
-    return own, link
-
-
-def _pegs(cover: Floats, per_node: int) -> list[tuple[tuple[int, int], int]]:
-    """Node and dof of three springs that hold a plate without straining it."""
-    live = np.argwhere(cover > 0)
-    first, last = live[0], live[-1] + 1
-    away = live[np.argmax(np.abs(np.cross(np.append(last - first, 0), np.c_[live - first, np.zeros(len(live))])[:, 2]))]
-    far = away + (np.cross(np.append(last - first, 0), np.append(away - first, 0))[2] > 0) * np.array([0, 1])
-    nodes = [(int(n[0]), int(n[1])) for n in (first, last, far)]
-    if per_node == 3:
-        return [(n, 0) for n in nodes]
-    # the third in-plane spring acts across the line of the first two
-    return [(nodes[0], 0), (nodes[0], 1), (nodes[1], 1 if abs(last - first)[0] >= abs(last - first)[1] else 0)]
-
-
 def _rigid(points: Floats, slots: NDArray[np.int64]) -> Floats:
     """Rigid motions of a plate at its used dofs, (slots, 6)."""
     x, y = points[slots // 5].T
@@ -313,67 +219,70 @@ def _rigid(points: Floats, slots: NDArray[np.int64]) -> Floats:
     return np.asarray(rows[slots % 5, :, np.arange(len(slots))], dtype=np.float64)
 
 
-def _floating(compliance: Floats, rigid: Floats) -> Floats:
+def _floating(compliance: Floats, points: Floats, slots: NDArray[np.int64]) -> Floats:
     """Stiffness of the free plate from its compliance on three pegs: rigid motions are taken out exactly."""
-    # faces on one spot move as one: a hair of give between them keeps that solvable
-    give = SAME_SPOT * float(np.diag(compliance).mean())
-    held = np.asarray(np.linalg.inv(compliance + give * np.eye(len(compliance))), dtype=np.float64)
-    moved = held @ rigid
-    used = np.abs(rigid).max(axis=0) > 0
-    core = np.linalg.solve((rigid.T @ moved)[np.ix_(used, used)], moved[:, used].T)
-    out = held - moved[:, used] @ core
+    out, motions = np.zeros_like(compliance), _rigid(points, slots)
+    for mine in by_kind(slots):
+        here, rigid = np.ix_(mine, mine), motions[mine]
+        rigid = rigid[:, np.abs(rigid).max(axis=0, initial=0.0) > 0]
+        # faces on one spot move as one: a hair of give between them keeps that solvable
+        give = SAME_SPOT * float(np.diag(compliance).mean())
+        held = np.linalg.inv(compliance[here] + give * np.eye(len(mine)))
+        moved = held @ rigid
+        out[here] = held - moved @ np.linalg.solve(rigid.T @ moved, moved.T)
     return np.asarray((out + out.T) / 2, dtype=np.float64)
 
 
-def _solve_blocks(own: Floats, link: Floats, load: Floats) -> Floats:
-    """Block-tridiagonal Cholesky, in place of a dense one: (columns, m, m), (columns - 1, m, m), loads (columns, m, loads)."""
-    n, m = len(own), own.shape[1]
-    factors: list[Floats] = []
-    over: list[Floats] = []
-    x = np.empty_like(load)
-    for i in range(n):
-        diagonal, right = own[i], load[i]
-        if i:
-            diagonal, right = diagonal - over[-1].T @ over[-1], right - over[-1].T @ x[i - 1]
-        lower, info = dpotrf(diagonal, lower=1)
-        if info:
-            raise StructureFault("plate.loose", "The plate hangs together by nothing: make its windows and holes smaller.")
-        both = dtrtrs(lower, right if i == n - 1 else np.hstack([link[i], right]), lower=1)[0]
-        factors.append(lower)
-        if i < n - 1:
-            over.append(both[:, :m])
-        x[i] = both[:, -load.shape[2] :]
-    for i in range(n - 1, -1, -1):
-        right = x[i] if i == n - 1 else x[i] - over[i] @ x[i + 1]
-        x[i] = dtrtrs(factors[i], right, lower=1, trans=1)[0]
-    return x
+@dataclass(frozen=True)
+class PlateFactors:
+    """A plate's stiffness out of its plane and in it, factored; it does not depend on what the plate is held by."""
+
+    bending: Factor
+    stretching: Factor
+
+
+def factor_plate(grid: PlateGrid, section: PlateSection) -> PlateFactors:
+    """Assemble and factor. Raises StructureFault when the plate hangs together by nothing."""
+    a, b = grid.cell_mm
+    parts, _ = bending_cell(a, b)
+    bends = np.asarray(sum(d * p for d, p in zip(section.d_nmm, parts, strict=True)))
+    pulls, _ = stretch_cell(a, b, section.a_n_mm)
+    there = grid.cover * grid.stiffer
+    return PlateFactors(factor(there, bends, 3), factor(there, pulls, 2))
+
+
+def loads_on(grid: PlateGrid, points: Floats, radii_mm: Floats, slots: NDArray[np.int64]) -> FaceLoads:
+    """Unit loads on the faces at points (P, 2) of radii (P,)."""
+    return face_loads(grid.x_mm, grid.y_mm, grid.cover > 0, points, radii_mm, slots)
+
+
+def solve_faces(factors: PlateFactors, section: PlateSection, points: Floats, loads: FaceLoads) -> PlateFaces:
+    """How the faces alone answer, at less cost than ``solve_plate``."""
+    slots = loads.slots
+    compliance = np.zeros((len(slots), len(slots)))
+    for one, rows, mine in zip((factors.bending, factors.stretching), (loads.bending, loads.stretching), loads.kinds, strict=True):
+        half = one.halfway(rows).reshape(rows.shape[0] * rows.shape[1], -1)
+        compliance[np.ix_(mine, mine)] = half.T @ half
+    return PlateFaces(section, slots, compliance, _floating(compliance, points, slots))
 
 
 def solve_plate(
     grid: PlateGrid, section: PlateSection, points: Floats, slots: NDArray[np.int64] | None = None, radii_mm: Floats | float = 0.0,
-    loads: tuple[Floats, Floats] | None = None,
+    loads: FaceLoads | None = None, factors: PlateFactors | None = None,
 ) -> PlateAnswer:  # fmt: skip
     """Unit answers of a plate at points (P, 2) with bearing faces of some radii (P,); ``slots`` are the dofs (of 5 P) that anything
-    holds on to, by default all; ``loads`` are theirs from ``face_loads``, if they are known. Raises StructureFault when
-    the plate hangs together by nothing."""
-    a, b = grid.cell_mm
-    nx, ny = grid.cover.shape
+    holds on to, by default all; ``loads`` are theirs and ``factors`` the plate's, if they are known. Raises
+    StructureFault when the plate hangs together by nothing."""
     slots = np.arange(5 * len(points)) if slots is None else slots
-    parts, _ = bending_cell(a, b)
-    kb = np.asarray(sum(d * p for d, p in zip(section.d_nmm, parts, strict=True)))
-    ks, _ = stretch_cell(a, b, section.a_n_mm)
-    loads = face_loads(grid, points, np.broadcast_to(radii_mm, len(points)), slots) if loads is None else loads
+    loads = loads_on(grid, points, np.broadcast_to(radii_mm, len(points)), slots) if loads is None else loads
+    factors = factor_plate(grid, section) if factors is None else factors
     compliance = np.zeros((len(slots), len(slots)))
-    answers, taken = [], []
-    for k, per_node, every, mine in (
-        (kb, 3, loads[0], np.flatnonzero(slots % 5 >= 2)), (ks, 2, loads[1], np.flatnonzero(slots % 5 < 2))
-    ):  # fmt: skip
-        rows = np.ascontiguousarray(every[..., mine]).reshape(nx + 1, (ny + 1) * per_node, len(mine))
-        u = _solve_blocks(*_blocks(grid.cover * grid.stiffer, k, per_node), rows) if len(mine) else rows
-        flat = u.reshape((nx + 1) * (ny + 1) * per_node, len(mine))
-        compliance[np.ix_(mine, mine)] = rows.reshape(flat.shape).T @ flat
-        answers.append(u.reshape(nx + 1, ny + 1, per_node, len(mine)))
-        taken.append(slots[mine])
+    answers = []
+    for one, rows, mine in zip((factors.bending, factors.stretching), (loads.bending, loads.stretching), loads.kinds, strict=True):
+        u = one.solve(rows)
+        compliance[np.ix_(mine, mine)] = np.tensordot(rows, u, axes=((0, 1), (0, 1)))
+        answers.append(u.reshape(*grid.nodes, rows.shape[1] // len(grid.y_mm), len(mine)))
     compliance = (compliance + compliance.T) / 2
-    stiffness = _floating(compliance, _rigid(points, slots))
-    return PlateAnswer(grid, section, slots, compliance, stiffness, answers[0], answers[1], taken[0], taken[1])
+    stiffness = _floating(compliance, points, slots)
+    up, flat = (slots[k] for k in loads.kinds)
+    return PlateAnswer(section, slots, compliance, stiffness, grid, answers[0], answers[1], up, flat)

@@ -26,8 +26,8 @@ TYPICAL_HOLE = (3.2, 12.0)
 
 
 @lru_cache(maxsize=64)
-def _plane(f: Filament, recipe: Recipe, zone: int) -> tuple[Floats, Floats]:
-    """Plane-stress stiffness (3, 3) of a zone in the plate's axes, and the way of xx, yy, xy into the zone's own axes (6, 3)."""
+def _plane(f: Filament, recipe: Recipe, zone: int) -> Floats:
+    """Stress (6, 3) in a zone's own axes from the plate's plane strain xx, yy, xy."""
     elastics, _ = zone_elastics(f, recipe, "typical")
     normal = layer_normal(recipe)
     along = np.array([1.0, 0.0, 0.0]) - normal[0] * normal
@@ -38,7 +38,18 @@ def _plane(f: Filament, recipe: Recipe, zone: int) -> tuple[Floats, Floats]:
     turn = stress_turn(own)
     flex = turn.T @ elastics[zone].compliance() @ turn
     pick = [0, 1, 5]
-    return np.asarray(np.linalg.inv(flex[np.ix_(pick, pick)]), dtype=np.float64), turn[:, pick]
+    return np.asarray(turn[:, pick] @ np.linalg.inv(flex[np.ix_(pick, pick)]), dtype=np.float64)
+
+
+@lru_cache(maxsize=64)
+def _face(f: Filament, recipe: Recipe, zone: int) -> tuple[Floats, Floats]:
+    """Stress over typical strength from plane strain at a face: of every ply along, across and in shear (plies, 3, 3), and between
+    layers: apart and sliding both ways (3, 3)."""
+    m, own = printed_material(f, recipe, "typical"), _plane(f, recipe, zone)
+    s = m.strengths
+    plies = m.to_ply @ own[[0, 1, 5]] if zone == SKIN else own[None, [0, 1, 5]]
+    between = own[2:5] / np.array([s.layer_mpa, s.layer_shear_mpa, s.layer_shear_mpa])[:, None]
+    return plies / np.array([s.road_mpa, s.cross_mpa, s.plane_shear_mpa])[:, None], between
 
 
 def plate_reserves(
@@ -48,7 +59,7 @@ def plate_reserves(
 
     ``stations_mm`` (nx,) are the cells' middles. Stress follows the loads alone; the strengths of each corner are set against it.
     """
-    index = _indices(answer, f, recipe, forces["typical"]).max(axis=2)
+    index = _indices(answer, f, recipe, forces["typical"])
     names = list(forces["typical"])
     base = printed_material(f, recipe, "typical").strengths
     size = np.maximum(np.abs(np.stack([forces["typical"][n] for n in names])).max(axis=1), 1e-12)
@@ -68,37 +79,34 @@ def plate_reserves(
 
 
 def _indices(answer: PlateAnswer, f: Filament, recipe: Recipe, forces: dict[str, Floats]) -> Floats:
-    """Stress over typical strength by kind (the first five), cell and case: (5, nx, ny, cases)."""
-    names = list(forces)
-    bend, pull = answer.strains(np.stack([forces[n] for n in names], axis=1))
-    m = printed_material(f, recipe, "typical")
-    s, cover = m.strengths, answer.grid.cover
+    """Stress over typical strength by kind (the first five), worst across the plate at each station, and case: (5, nx, cases)."""
+    bend, pull = answer.strains(np.stack(list(forces.values()), axis=1))
+    cover = answer.grid.cover
+    sensitivity = printed_material(f, recipe, "typical").notch_sensitivity
     kt = 1 + flatwise_share(TYPICAL_HOLE[0], answer.section.thickness_mm) * (hole_tension(*TYPICAL_HOLE) - 1)
-    hole = notched(kt, f.notch_sensitivity)
-    factor = np.where((cover > 0) & (cover < WHOLE), hole, 1.0)[None, ..., None]
+    factor = np.where((cover > 0) & (cover < WHOLE), notched(kt, sensitivity), 1.0)[..., None]
     half = answer.section.thickness_mm / 2
-    zone = SKIN if answer.section.skin_share > 0.02 else WALL
-    index = np.zeros((CRUSH + 1, *cover.shape, len(names)))
-    q, turn = _plane(f, recipe, zone)
-    for side in (-1.0, 1.0):
-        strain = factor * (pull + side * half * bend)
-        own = np.einsum("pi,ijkc->pjkc", turn @ q, strain)
-        if zone == SKIN:
-            ply = np.einsum("aij,jklc->aiklc", m.to_ply, own[[0, 1, 5]])
-            road = np.abs(ply[:, 0]).max(axis=0) / s.road_mpa
-            cross = np.hypot(ply[:, 1] / s.cross_mpa, ply[:, 2] / s.plane_shear_mpa).max(axis=0)
-        else:
-            road, cross = np.abs(own[0]) / s.road_mpa, np.hypot(own[1] / s.cross_mpa, own[5] / s.plane_shear_mpa)
-        lift, slide = np.maximum(own[2], 0) / s.layer_mpa, np.hypot(own[3], own[4]) / s.layer_shear_mpa
-        both = np.hypot(lift, slide)
-        rows = ((ROAD, road), (CROSS, cross), (SPLIT, np.where(lift >= slide, both, 0.0)), (SLIDE, np.where(lift < slide, both, 0.0)))
-        for kind, value in rows:
-            index[kind] = np.maximum(index[kind], value)
+    shape = (2, *bend.shape[1:])
+
+    def worst(squared: Floats) -> Floats:
+        return np.sqrt(squared.reshape(shape).max(axis=(0, 2)))
+
+    def faces(from_middle: float) -> Floats:
+        return np.stack([pull - from_middle * bend, pull + from_middle * bend], axis=1)
+
+    plies, between = _face(f, recipe, SKIN if answer.section.skin_share > 0.02 else WALL)
+    strain = (factor * faces(half)).reshape(3, -1)
+    ply = (plies.reshape(-1, 3) @ strain).reshape(len(plies), 3, -1) ** 2
+    lift, *slides = between @ strain
+    lift, slide = np.maximum(lift, 0) ** 2, slides[0] ** 2 + slides[1] ** 2
+    both, parts = lift + slide, lift >= slide
+    out = np.zeros((CRUSH + 1, shape[1], shape[3]))
+    for kind, squared in (
+        (ROAD, ply[:, 0].max(axis=0)), (CROSS, (ply[:, 1] + ply[:, 2]).max(axis=0)), (SPLIT, both * parts), (SLIDE, both * ~parts)
+    ):  # fmt: skip
+        out[kind] = worst(squared)
     if 0.0 < recipe.infill < 1.0:
-        qc, turn_c = _plane(f, recipe, CORE)
+        rows = _plane(f, recipe, CORE) / np.array(printed_material(f, recipe, "typical").strengths.core_mpa)[:, None]
         start = max(half - recipe.skin_layers * recipe.layer_height_mm, 0.0)
-        strength = np.array(s.core_mpa)[:, None, None, None]
-        for side in (-1.0, 1.0):
-            own = np.einsum("pi,ijkc->pjkc", turn_c @ qc, pull + side * start * bend)
-            index[CRUSH] = np.maximum(index[CRUSH], np.sqrt(((own / strength) ** 2).sum(axis=0)))
-    return index
+        out[CRUSH] = worst(((rows @ faces(start).reshape(3, -1)) ** 2).sum(axis=0))
+    return out

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from fravik.printing.zones import Floats
 
-from .sectionfe import Grids, SectionFE, solve_sections
+from .sectionfe import Grids, SectionFE, divided, solve_sections
 
 JOIN_POWER = 2.2
 ROOT_GIVE_TWIST = 0.82  # added to the run's length, in widths of a rail
@@ -101,19 +101,35 @@ def run_lengths(stations: Floats, inside: NDArray[np.bool_]) -> tuple[Floats, Fl
     return length, lever
 
 
+@dataclass(frozen=True)
+class Filled:
+    """The divided ones (``cut``) among some sections, as they are, and with their gaps filled."""
+
+    cut: NDArray[np.int64]
+    open: Grids
+    grids: Grids
+    fe: SectionFE
+
+
+def solve_filled(g: Grids) -> tuple[SectionFE, Filled]:
+    """All sections, and the divided ones once more with their gaps filled, in one sweep."""
+    n, cut = len(g.e_mpa), divided(g)
+    some = Grids(**{k: v[cut] for k, v in vars(g).items()})
+    full = unbroken(some)
+    both = solve_sections(Grids(**{k: np.concatenate([v, vars(full)[k]]) for k, v in vars(g).items()})) if len(cut) else solve_sections(g)
+    return both.take(0, n), Filled(cut, some, full, both.take(n, n + len(cut)))
+
+
 def divided_sections(
-    stations_mm: Floats, g: Grids, fe: SectionFE, of: NDArray[np.int64], gj: Floats, flex_v: Floats, flex_r: Floats
+    stations_mm: Floats, fe: SectionFE, filled: Filled, of: NDArray[np.int64], gj: Floats, flex_v: Floats, flex_r: Floats
 ) -> Divided:
-    """Put runs of divided sections right. ``g`` and ``fe`` are the solved sections, ``of`` which of them stands for each station."""
+    """Put runs of divided sections right. ``fe`` and ``filled`` are the solved sections, ``of`` which of them stands for each station."""
     n = len(stations_mm)
     out = Divided(gj.copy(), flex_v.copy(), flex_r.copy(), np.ones(n), np.ones(n), np.zeros(n), np.zeros(n))
-    cut = np.flatnonzero(fe.pieces > 1)
     at = np.flatnonzero(fe.pieces[of] > 1)
     if not len(at):
         return out
-    some = Grids(g.v_mm[cut], g.r_mm[cut], g.e_mpa[cut], g.gv_mpa[cut], g.gr_mpa[cut])
-    full = unbroken(some)
-    solved = solve_sections(full)
+    cut, some, full, solved = filled.cut, filled.open, filled.grids, filled.fe
     k = np.searchsorted(cut, of[at])
     ratio = gj[at] / np.maximum(fe.gj_nmm2[of[at]], 1e-12)
     length, lever = run_lengths(stations_mm, fe.pieces[of] > 1)

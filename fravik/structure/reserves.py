@@ -147,6 +147,11 @@ def zone_indices(limits: Limits, stress: tuple[Floats, Floats, Floats]) -> Float
     return _indices_and_shares(limits, stress)[0]
 
 
+def _both(a: Floats, b: Floats) -> Floats:
+    """Root of the sum of squares; numpy's hypot, which guards against overflow, takes ten times as long."""
+    return np.sqrt(a * a + b * b)
+
+
 def _indices_and_shares(limits: Limits, stress: tuple[Floats, Floats, Floats]) -> tuple[Floats, Floats]:
     """The indices, and in them the part of the first strength of road-to-road, of the layer kinds and of the core (3, ...)."""
     shape = stress[0].shape
@@ -163,19 +168,19 @@ def _indices_and_shares(limits: Limits, stress: tuple[Floats, Floats, Floats]) -
         if zone == WALL:
             out[ROAD, zone] = np.abs(s[:, 0]) / col(limits.road)
             pulled = np.abs(s[:, 1]) / col(limits.cross)
-            out[CROSS, zone] = np.hypot(pulled, s[:, 5] / col(limits.plane_shear))
+            out[CROSS, zone] = _both(pulled, s[:, 5] / col(limits.plane_shear))
             first[0, zone] = pulled
         else:
             plies = limits.to_ply @ s[:, None, [0, 1, 5]]  # (S, 2 plies, 3, points)
             out[ROAD, zone] = np.abs(plies[:, :, 0]).max(axis=1) / col(limits.road)
             pulled = np.abs(plies[:, :, 1]) / col(limits.cross)[..., None]
-            across = np.hypot(pulled, plies[:, :, 2] / col(limits.plane_shear)[..., None])
+            across = _both(pulled, plies[:, :, 2] / col(limits.plane_shear)[..., None])
             second = across[:, 1] > across[:, 0]
             out[CROSS, zone] = np.where(second, across[:, 1], across[:, 0])
             first[0, zone] = np.where(second, pulled[:, 1], pulled[:, 0])
         lift = np.maximum(s[:, 2], 0.0) / col(limits.layer)
-        slide = np.hypot(s[:, 3], s[:, 4]) / col(limits.layer_shear)
-        both = np.hypot(lift, slide)
+        slide = _both(s[:, 3], s[:, 4]) / col(limits.layer_shear)
+        both = _both(lift, slide)
         split = lift >= slide
         out[SPLIT, zone], out[SLIDE, zone] = both * split, both * ~split
         first[1, zone] = lift
@@ -232,11 +237,15 @@ def unit_indices(basis: StressBasis, directions: Floats) -> UnitIndices:
     every, first = _indices_and_shares(limits_of(basis), stresses(stress_field(basis), forces))
     n, cases = every.shape[2], every.shape[4]
     flat = every.transpose(0, 2, 4, 1, 3).reshape(6, n, cases, -1)
-    worst = flat.argmax(axis=3)[..., None]
-    index = np.take_along_axis(flat, worst, axis=3)[..., 0]
-    parts = first.transpose(0, 2, 4, 1, 3).reshape(3, n, cases, -1)
+    worst = flat[list(TOGETHER)].argmax(axis=3)[..., None]
+    index = flat.max(axis=3)
     both = index[list(TOGETHER)]
-    pulled = np.where(both > 0, np.take_along_axis(parts[[0, 1, 1, 2]], worst[list(TOGETHER)], axis=3)[..., 0], 0.0) ** 2
+    # the point in every zone lies at the same place in the arrays of shares
+    points = every.shape[3]
+    zone, point = worst[..., 0] // points, worst[..., 0] % points
+    part = np.array([0, 1, 1, 2])[:, None, None]
+    pulled = first[part, zone, np.arange(n)[:, None], point, np.arange(cases)]
+    pulled = np.where(both > 0, pulled, 0.0) ** 2
     squares = np.stack([pulled, np.maximum(both**2 - pulled, 0.0)])
     return UnitIndices(index, squares, np.maximum(_severity(basis, forces), 1e-15))
 

@@ -12,9 +12,9 @@ from fravik.printing.zones import Floats
 from .inserts import Insert
 from .paint import Painted, paint
 from .printed import PrintedMaterial
-from .rails import Divided, divided_sections
+from .rails import Divided, divided_sections, solve_filled
 from .rows import RowTables
-from .sectionfe import Grids, SectionFE, solve_sections
+from .sectionfe import Grids, SectionFE
 
 REACH = 2
 
@@ -89,12 +89,12 @@ def section_basis(tables: RowTables, material: PrintedMaterial, inserts: tuple[I
     chosen = tuple(_insert_at(i, picks) for i in inserts)
     painted = paint(some, chosen)
     grids = moduli(painted, material_at(material, picks), chosen)
-    fe = solve_sections(grids)
+    fe, filled = solve_filled(grids)
     ratio = {k: x / np.maximum(x[picks][of], 1e-12) for k, x in size.items()}
     gj, flex_v, flex_r = fe.gj_nmm2[of] * ratio["twist"], fe.flex_v[of] / ratio["shear"], fe.flex_r[of] / ratio["shear"]
     # shear strain is twist times a thickness, or force over area
     ease = np.stack([np.minimum(ratio["v"], ratio["r"]) / ratio["twist"], 1 / ratio["shear"], 1 / ratio["shear"]])
-    cut = divided_sections(tables.stations_mm, grids, fe, of, gj, flex_v, flex_r)
+    cut = divided_sections(tables.stations_mm, fe, filled, of, gj, flex_v, flex_r)
     return SectionBasis(
         painted, grids, fe, material.shear_scale_mpa, of, ratio["v"], ratio["r"], ease, cut
     )  # fmt: skip

@@ -63,6 +63,12 @@ class SectionFE:
     piece_v_mm: Floats
     piece_r_mm: Floats
 
+    def take(self, first: int, last: int) -> SectionFE:
+        """A run of the stations."""
+        here = slice(first, last)
+        parts = {k: v[:, here] if k == "warp" else v[here] for k, v in vars(self).items()}
+        return SectionFE(**parts)
+
 
 _PLACE = ((0, 0), (1, 0), (1, 1), (0, 1))  # (column, row) of an element's nodes
 
@@ -78,6 +84,12 @@ def _pieces(solid: NDArray[np.bool_]) -> NDArray[np.int64]:
         part = np.cumsum(gap_before, axis=1)
         out = out * 8 + np.minimum(np.expand_dims(part, axis), 7)
     return out
+
+
+def divided(g: Grids) -> NDArray[np.int64]:
+    """Which sections fall into parts that nothing joins."""
+    solid = (g.gv_mpa + g.gr_mpa) > 0
+    return np.flatnonzero((_pieces(solid) * solid).max(axis=(1, 2)) > 0)
 
 
 def solve_sections(g: Grids) -> SectionFE:

@@ -17,7 +17,7 @@ from .section import SectionBasis, SectionLine
 from .sectionfe import edge_strains
 
 PRESENT = 0.12
-EIGHT = np.arange(8) * np.pi / 4
+FOUR = np.arange(4) * np.pi / 4
 
 
 @dataclass(frozen=True)
@@ -62,17 +62,18 @@ def stress_points(basis: SectionBasis) -> StressPoints:
     fv, fr = facing(gv).reshape(3, n, size), facing(gr).reshape(3, n, size)
     dv, dr = flat_v - mid_v[:, None], flat_r - mid_r[:, None]
     strength = np.sqrt(fv**2 + fr**2)
-    bend = [np.abs(dv), np.abs(dr)]
-    scores = [np.cos(t) * dv + np.sin(t) * dr for t in EIGHT]
-    scores += [strength[0], strength[1], strength[2], np.abs(fv[1]), np.abs(fr[2])]
 
     def rated(x: Floats) -> Floats:
-        return x / np.maximum(x.max(axis=1, keepdims=True), 1e-12)
+        return x / np.maximum(x.max(axis=-1, keepdims=True), 1e-12)
 
-    for i in (0, 1):
-        scores += [rated(bend[i]) + rated(strength[0]), rated(bend[i]) + rated(strength[1 + i])]
-    scores += [rated(fv[0] + 0.0) + rated(fv[1]), rated(-fv[0]) + rated(fv[1]), rated(fr[0] + 0.0) + rated(fr[2])]
-    stack = np.stack(scores)
+    # outermost in eight directions, most sheared by each load, and both at once
+    across = np.cos(FOUR)[:, None, None] * dv + np.sin(FOUR)[:, None, None] * dr
+    bend, shear = rated(np.abs(np.stack([dv, dr]))), rated(strength)
+    pull_v, pull_r = rated(np.stack([fv[0], -fv[0], fv[1]])), rated(np.stack([fr[0], fr[2]]))
+    stack = np.concatenate([
+        across, -across, strength, np.abs(fv[1:2]), np.abs(fr[2:3]), bend + shear[:1], bend + shear[1:],
+        pull_v[:2] + pull_v[2], pull_r[:1] + pull_r[1:],
+    ])  # fmt: skip
 
     local_v, local_r = np.zeros((n, size)), np.zeros((n, size))
     if (basis.fe.pieces > 1).any():

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF
+from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF, QRegion
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
 from fravik.app import theme
@@ -162,6 +162,9 @@ class MarginStrip(QWidget):
             tile.clicked.connect(self.clicked)
             self.tiles.append(tile)
             self._row.addWidget(tile)
+        changed = QRegion()
         for tile, m in zip(self.tiles, margins, strict=True):
             if tile.show_margin(m, stale, m.id == picked) and tile.isVisible():
-                tile.repaint()
+                changed = changed.united(QRegion(tile.geometry()))
+        if not changed.isEmpty():
+            self.repaint(changed)  # all in one go: each trip to the screen costs more than the drawing

@@ -1,0 +1,96 @@
+"""What forces and moments on a plate's round bearing faces come to at the nodes of its cells.
+
+Dofs of a face (five a point): u, v, w, w,y, -w,x, the last two being turns about x and y; each the mean over the face as a rigid washer
+on it would have it.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from fravik.printing.zones import Floats
+
+from .platecell import CORNERS, bending_functions
+
+LEAST_RADIUS_MM = 0.3
+# places over a round face, in radii, that stand for an even pressure on it
+_RING = [(0.0, 0.0)] + [
+    (r * float(np.cos(a)), r * float(np.sin(a))) for r, n in ((0.5, 6), (0.87, 10)) for a in np.arange(n) * 2 * np.pi / n
+]
+FACE = np.array(_RING)
+
+
+def by_kind(slots: NDArray[np.int64]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """Places of the dofs out of a plate's plane and of those in it."""
+    return np.flatnonzero(slots % 5 >= 2), np.flatnonzero(slots % 5 < 2)
+
+
+@dataclass(frozen=True)
+class FaceLoads:
+    """Unit loads on the dofs in ``slots`` (of 5 P), by columns of nodes: (nx + 1, 3 (ny + 1), loads) of those out of the plate, and
+    (nx + 1, 2 (ny + 1), loads) of those in it."""
+
+    slots: NDArray[np.int64]
+    bending: Floats
+    stretching: Floats
+
+    @property
+    def kinds(self) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+        """Places among the slots of those out of the plate's plane and of those in it."""
+        return by_kind(self.slots)
+
+    def some(self, slots: NDArray[np.int64]) -> FaceLoads:
+        """The loads of some of the slots."""
+        kept = np.isin(self.slots, slots)
+        up, flat = (kept[k] for k in self.kinds)
+        return FaceLoads(self.slots[kept], np.ascontiguousarray(self.bending[..., up]), np.ascontiguousarray(self.stretching[..., flat]))
+
+
+def _cell_at(x_mm: Floats, y_mm: Floats, there: NDArray[np.bool_], points: Floats) -> tuple[NDArray[np.int64], Floats]:
+    """Cell (P, 2) round each point and the point's place in it (P, 2), 0 to 1; a point off the plate goes to the nearest live cell."""
+    a, b = x_mm[1] - x_mm[0], y_mm[1] - y_mm[0]
+    i = np.clip(((points[:, 0] - x_mm[0]) // a).astype(np.int64), 0, len(x_mm) - 2)
+    j = np.clip(((points[:, 1] - y_mm[0]) // b).astype(np.int64), 0, len(y_mm) - 2)
+    cells = np.stack([i, j], axis=1)
+    lost = np.flatnonzero(~there[i, j])
+    if len(lost):
+        live = np.argwhere(there)
+        mid = np.stack([(x_mm[live[:, 0]] + a / 2), (y_mm[live[:, 1]] + b / 2)], axis=1)
+        away = np.abs(mid - points[lost][:, None, :]) / np.array([a, b])
+        cells[lost] = live[np.argmin(away.max(axis=2), axis=1)]
+    low = np.stack([x_mm[cells[:, 0]], y_mm[cells[:, 1]]], axis=1)
+    return cells, np.clip((points - low) / np.array([a, b]), 0.0, 1.0)
+
+
+def face_loads(
+    x_mm: Floats, y_mm: Floats, there: NDArray[np.bool_], points: Floats, radii_mm: Floats, slots: NDArray[np.int64]
+) -> FaceLoads:
+    """Loads of unit forces and moments on round faces at points (P, 2) of radii (P,), on cells with edges ``x_mm`` and ``y_mm``.
+
+    A moment presses on one half of its face and pulls on the other, in proportion to the distance from its middle. Consistent with the
+    cells' own functions.
+    """
+    nx, ny, count, faces = len(x_mm), len(y_mm), len(points), len(FACE)
+    size = np.array([x_mm[1] - x_mm[0], y_mm[1] - y_mm[0]])
+    radius = np.maximum(radii_mm, LEAST_RADIUS_MM)
+    cells, place = _cell_at(x_mm, y_mm, there, (points + radius[:, None] * FACE[:, None, :]).reshape(-1, 2))
+    corners = np.array(CORNERS)
+    node = ((cells[:, None, 0] + corners[:, 0]) * ny + cells[:, None, 1] + corners[:, 1]).reshape(faces, count, 4)
+
+    up, flat = (slots[k] for k in by_kind(slots))
+    # out of the plane: an even push, and one in proportion to the distance from the middle
+    reach = float((FACE[:, 0] ** 2).mean()) * radius
+    lever = np.stack([np.ones((faces, count)), FACE[:, 1:] / reach, -FACE[:, :1] / reach]) / faces
+    functions = bending_functions(float(size[0]), float(size[1]), (place - 0.5) * size).reshape(faces, count, 4, 3)
+    pushes = functions[:, up // 5] * lever[up % 5 - 2, :, up // 5].T[..., None, None]
+    at = (3 * node[:, up // 5, :, None] + np.arange(3)) * len(up) + np.arange(len(up))[:, None, None]
+    bending = np.asarray(np.bincount(at.ravel(), pushes.ravel(), nx * ny * 3 * len(up)), dtype=np.float64)
+
+    s, t = place.reshape(faces, count, 2)[:, flat // 5].transpose(2, 0, 1)
+    share = np.stack([(1 - s) * (1 - t), s * (1 - t), s * t, (1 - s) * t], axis=2) / faces
+    at = (2 * node[:, flat // 5] + (flat % 5)[:, None]) * len(flat) + np.arange(len(flat))[:, None]
+    stretching = np.asarray(np.bincount(at.ravel(), share.ravel(), nx * ny * 2 * len(flat)), dtype=np.float64)
+    return FaceLoads(slots, bending.reshape(nx, 3 * ny, len(up)), stretching.reshape(nx, 2 * ny, len(flat)))
