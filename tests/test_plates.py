@@ -13,7 +13,9 @@ from fravik.library import filament
 from fravik.model.recipe import Facing, Recipe
 from fravik.printing.zones import lay
 from fravik.structure.body import LEGS, STACK, STRAP, BodyPoints, body_points, condense, solve_body, used_slots
+from fravik.structure.columns import factor
 from fravik.structure.plate import PlateGrid, plate_grid, plate_section, plate_tables, solve_plate
+from fravik.structure.platecell import CORNERS
 
 PETG = filament("petg")
 FOUR = np.array([(-40.0, -30.0), (40.0, -30.0), (40.0, 30.0), (-40.0, 30.0)])
@@ -59,6 +61,48 @@ def test_corner_forces_twist_a_plate_evenly() -> None:
     assert curvature[2, :, :, 0] == pytest.approx(np.full((10, 8), curvature[2, 0, 0, 0]), rel=1e-2)
     assert abs(curvature[2, 5, 4, 0]) == pytest.approx(1.0 / (2 * section.d_nmm[3]), rel=1e-2)
     assert np.abs(curvature[:2]).max() < 1e-2 * np.abs(curvature[2]).max()
+
+
+@given(st.integers(9, 26), st.floats(0.8, 6.0))
+def test_bending_under_a_round_face_does_not_hang_on_the_cells(cells: int, radius: float) -> None:
+    # a square plate on simple edges: the moment under a force on a small face (Timoshenko), whatever the cells
+    side = 120.0
+    grid, section = even_plate(side, side, 3.0, cells, cells)
+    rim = [(u, v) for u in grid.x_mm for v in grid.y_mm if max(abs(u), abs(v)) > side / 2 - 1e-9]
+    answer = solve_plate(
+        grid, section, np.array([*rim, (0.0, 0.0)]), 5 * np.arange(len(rim) + 1) + 2, np.array([0.3] * len(rim) + [radius])
+    )
+    force = np.zeros((5 * len(rim) + 5, 1))
+    force[2::5, 0] = answer.stiffness[:, -1] / answer.stiffness[-1, -1]
+    bend = answer.strains(force)[0][:2] + answer.under_faces(force)
+    i, j = answer.face_cells[-1]
+    moment = section.d_nmm[0] * (bend[0, i, j, 0] + 0.3 * bend[1, i, j, 0])
+    assert moment == pytest.approx((1.3 * np.log(2 * side / (np.pi * radius)) + 0.435) / (4 * np.pi), rel=0.04)
+
+
+@given(st.integers(8, 20), st.integers(8, 20), st.integers(0, 10_000))
+def test_a_factored_plate_solves_what_it_was_given(nx: int, ny: int, seed: int) -> None:
+    # the factor against a dense solution of the same plate put together node by node
+    rng = np.random.default_rng(seed)
+    cover = np.where(rng.random((nx, ny)) < 0.15, 0.0, rng.uniform(0.2, 1.0, (nx, ny)))
+    root = rng.normal(size=(12, 12))
+    cell = root @ root.T + 12 * np.eye(12)
+    dense = np.zeros(((nx + 1) * (ny + 1), 3, (nx + 1) * (ny + 1), 3))
+    for i in range(nx):
+        for j in range(ny):
+            at = [(i + c) * (ny + 1) + j + r for c, r in CORNERS]
+            dense[np.ix_(at, range(3), at, range(3))] += cover[i, j] * cell.reshape(4, 3, 4, 3)
+    flat = dense.reshape(3 * (nx + 1) * (ny + 1), -1)
+    used = np.diag(flat) > 0
+    load = np.where(used[:, None], rng.normal(size=(len(flat), 2)), 0.0)
+    one = factor(cover, cell, 3)
+    columns = load.reshape(nx + 1, -1, 2)
+    u = one.solve(columns).reshape(len(flat), 2)
+    # the pegs that hold a free plate are springs more on the diagonal: what they take is known from the answer
+    left = load - flat @ u
+    assert np.count_nonzero(np.abs(left[used]).max(axis=1) > 1e-6) <= 3
+    half = one.halfway(columns).reshape(len(flat), 2)
+    assert half.T @ half == pytest.approx(load.T @ u, rel=1e-9)
 
 
 def test_an_even_pull_strains_evenly() -> None:

@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from fravik.library import screw
+from fravik.library import screw, screw_through
 from fravik.model.material import Corner
 from fravik.model.project import Part, Project
 from fravik.model.shapes import ArmShape, PlateShape
@@ -122,9 +122,11 @@ def _tongue_points(arm: Part, shape: ArmShape, plate: PlateShape, project: Proje
         (x, y) for x in (-0.15 * long, -0.85 * long) for y in (-0.35 * wide, 0.35 * wide)
     ]  # fmt: skip
     r, b = project.layout.clamp_radius_mm, project.components.battery
+    # a standoff bears on the ring between its hole and its flange: on a face as large as the middle of it
+    seat = (plate.stack_hole_mm + screw_through(plate.stack_hole_mm).washer_mm) / 2
     corners = _in_plan([(-long, -wide / 2), (0.0, -wide / 2), (0.0, wide / 2), (-long, wide / 2)], r)
     return body_points(
-        _in_plan(local, r), [np.array(c) for c in corners], screw(arm.joint.screw).washer_mm, plate.stack_pitch_mm, plate.stack_hole_mm,
+        _in_plan(local, r), [np.array(c) for c in corners], screw(arm.joint.screw).washer_mm, plate.stack_pitch_mm, seat,
         plate.length_mm / 2, plate.width_mm / 2 - 4.0, b.x_mm, b.length_mm / 2, min(project.layout.leg_radius_mm, r - 2.0),
     )  # fmt: skip
 

@@ -13,6 +13,7 @@ from .load import (
     infill_table,
     notch_table,
     screw,
+    screw_through,
     screws,
     sheet,
     sheets,
@@ -21,5 +22,5 @@ from .load import (
 
 __all__ = [
     "adhesive", "adhesives", "carbon_stock", "carbon_stocks", "filament", "filament_of", "filaments", "filaments_of", "flatwise_table",
-    "infill_table", "notch_table", "screw", "screws", "sheet", "sheets", "solid_models",
+    "infill_table", "notch_table", "screw", "screw_through", "screws", "sheet", "sheets", "solid_models",
 ]  # fmt: skip

@@ -99,6 +99,12 @@ def screw(size: str) -> ScrewSize:
     return _pick(screws(), size, "screw")
 
 
+def screw_through(hole_mm: float) -> ScrewSize:
+    """The largest screw that goes through a hole; the smallest there is for one too small for any."""
+    every = sorted(screws().values(), key=lambda s: s.diameter_mm)
+    return max((s for s in every if s.diameter_mm <= hole_mm), key=lambda s: s.diameter_mm, default=every[0])
+
+
 def _arrays(name: str) -> MappingProxyType[str, NDArray[np.float64]]:
     with resources.files("fravik.library").joinpath("data", name).open("rb") as f, np.load(f) as data:
         return MappingProxyType({k: data[k] for k in data.files})

@@ -18,6 +18,7 @@ from numpy.typing import NDArray
 from fravik.printing.zones import Floats
 
 from .plate import PlateFaces
+from .plateface import by_kind
 from .solve import solve_positive
 
 STACK, BATTERY, STRAP, LEGS = "stack", "battery", "strap", "legs"
@@ -85,16 +86,16 @@ def body_points(
     return BodyPoints(np.array(xy), np.array(radii), tuple(groups), spots, tuple(outlines))
 
 
-def _attach(points: Floats, block: Floats, height: float) -> Floats:
-    """(5 n, 6) that takes a rigid block's motion to that of the plate's faces bonded to it, at the plate's mid-plane height."""
-    out = np.zeros((len(points), 5, 6))
+def _attach(points: Floats, block: Floats) -> Floats:
+    """(2, 5 n, 6): what takes a rigid block's motion to that of the plate's faces bonded to it, when it holds them at its own height,
+    and how that changes with every mm."""
+    out = np.zeros((2, len(points), 5, 6))
     dx, dy = (points - block).T
-    for i in range(5):
-        out[:, i, i] = 1.0
-    out[:, 0, 4], out[:, 0, 5] = height, -dy
-    out[:, 1, 3], out[:, 1, 5] = -height, dx
-    out[:, 2, 3], out[:, 2, 4] = dy, -dx
-    return out.reshape(-1, 6)
+    out[0, :, range(5), range(5)] = 1.0
+    out[0, :, 0, 5], out[0, :, 1, 5] = -dy, dx
+    out[0, :, 2, 3], out[0, :, 2, 4] = dy, -dx
+    out[1, :, 0, 4], out[1, :, 1, 3] = 1.0, -1.0
+    return out.reshape(2, -1, 6)
 
 
 def _arm_turn(k: int) -> Floats:
@@ -162,11 +163,9 @@ def condense(plate: PlateFaces, points: BodyPoints) -> Condensed:
     for a, bolts in enumerate(points.bolts):
         used = [p for p in bolts if 5 * p in known]
         rows = np.searchsorted(slots, (5 * np.array(used)[:, None] + np.arange(5)).ravel())
-        low, high = (_attach(points.xy_mm[used], points.xy_mm[list(bolts)].mean(axis=0), h) for h in (0.0, 1.0))
-        columns = slice(many + 6 * a, many + 6 * a + 6)
-        ties[0, rows, columns], ties[1, rows, columns] = low, high - low
+        ties[:, rows, many + 6 * a : many + 6 * a + 6] = _attach(points.xy_mm[used], points.xy_mm[list(bolts)].mean(axis=0))
     kinds = []
-    for mine in (np.flatnonzero(slots % 5 >= 2), np.flatnonzero(slots % 5 < 2)):
+    for mine in by_kind(slots):
         tie = ties[:, mine]
         half = own[np.ix_(mine, mine)] @ tie
         k1 = tie[0].T @ half[1]

@@ -160,7 +160,8 @@ class PlateAnswer(PlateFaces):
     """The same with what happens between the faces.
 
     ``bent`` and ``pulled`` are the nodes' answers, (nx + 1, ny + 1, 3, loads) and (nx + 1, ny + 1, 2, loads), to the loads in
-    ``bending_slots`` and ``pulling_slots``.
+    ``bending_slots`` and ``pulling_slots``. ``face_cells`` (P, 2) hold the points, and ``face_peaks`` (P,) are what bending under each has
+    beyond the cell's mean, times 4 pi D over the force.
     """
 
     grid: PlateGrid
@@ -168,6 +169,8 @@ class PlateAnswer(PlateFaces):
     pulled: Floats
     bending_slots: NDArray[np.int64]
     pulling_slots: NDArray[np.int64]
+    face_cells: NDArray[np.int64]
+    face_peaks: Floats
 
     @cached_property
     def per_force(self) -> tuple[Floats, Floats]:
@@ -178,7 +181,7 @@ class PlateAnswer(PlateFaces):
         for u, rows in ((self.bent, bending_cell(a, b)[1]), (self.pulled, stretch_cell(a, b, self.section.a_n_mm)[1])):
             corners = np.concatenate([u[:-1, :-1], u[1:, :-1], u[1:, 1:], u[:-1, 1:]], axis=2)
             strain = np.where(live, np.tensordot(rows, corners, axes=(1, 2)), 0.0)
-            out.append(strain.reshape(3, -1, u.shape[3]))
+            out.append(strain.reshape(3, self.grid.cover.size, u.shape[3]))
         return out[0], out[1]
 
     def strains(self, forces: Floats) -> tuple[Floats, Floats]:
@@ -186,6 +189,14 @@ class PlateAnswer(PlateFaces):
         shape = (3, *self.grid.cover.shape, forces.shape[1])
         bend, pull = self.per_force
         return (bend @ forces[self.bending_slots]).reshape(shape), (pull @ forces[self.pulling_slots]).reshape(shape)
+
+    def under_faces(self, forces: Floats) -> Floats:
+        """Curvatures xx and yy that cells see too little of under the faces' pushes, (2, nx, ny, cases); see ``plateface``."""
+        out = np.zeros((2, *self.grid.cover.shape, forces.shape[1]))
+        more = self.face_peaks[:, None] * forces[2::5] / (4 * np.pi)
+        for k in (0, 1):
+            np.add.at(out[k], tuple(self.face_cells.T), more / self.section.d_nmm[k])
+        return out
 
 
 def bonded_under(grid: PlateGrid, outlines: tuple[Floats, ...], thickness_mm: float) -> PlateGrid:
@@ -285,4 +296,4 @@ def solve_plate(
     compliance = (compliance + compliance.T) / 2
     stiffness = _floating(compliance, points, slots)
     up, flat = (slots[k] for k in loads.kinds)
-    return PlateAnswer(section, slots, compliance, stiffness, grid, answers[0], answers[1], up, flat)
+    return PlateAnswer(section, slots, compliance, stiffness, grid, answers[0], answers[1], up, flat, loads.cells, loads.peaks)

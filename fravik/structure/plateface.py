@@ -16,6 +16,7 @@ from fravik.printing.zones import Floats
 from .platecell import CORNERS, bending_functions
 
 LEAST_RADIUS_MM = 0.3
+PEAK_SPOTS = 8
 # places over a round face, in radii, that stand for an even pressure on it
 _RING = [(0.0, 0.0)] + [
     (r * float(np.cos(a)), r * float(np.sin(a))) for r, n in ((0.5, 6), (0.87, 10)) for a in np.arange(n) * 2 * np.pi / n
@@ -31,11 +32,13 @@ def by_kind(slots: NDArray[np.int64]) -> tuple[NDArray[np.int64], NDArray[np.int
 @dataclass(frozen=True)
 class FaceLoads:
     """Unit loads on the dofs in ``slots`` (of 5 P), by columns of nodes: (nx + 1, 3 (ny + 1), loads) of those out of the plate, and
-    (nx + 1, 2 (ny + 1), loads) of those in it."""
+    (nx + 1, 2 (ny + 1), loads) of those in it. ``cells`` (P, 2) hold the points; ``peaks`` (P,) see ``_peaks``."""
 
     slots: NDArray[np.int64]
     bending: Floats
     stretching: Floats
+    cells: NDArray[np.int64]
+    peaks: Floats
 
     @property
     def kinds(self) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
@@ -46,7 +49,8 @@ class FaceLoads:
         """The loads of some of the slots."""
         kept = np.isin(self.slots, slots)
         up, flat = (kept[k] for k in self.kinds)
-        return FaceLoads(self.slots[kept], np.ascontiguousarray(self.bending[..., up]), np.ascontiguousarray(self.stretching[..., flat]))
+        bending, stretching = (np.ascontiguousarray(x) for x in (self.bending[..., up], self.stretching[..., flat]))
+        return FaceLoads(self.slots[kept], bending, stretching, self.cells, self.peaks)
 
 
 def _cell_at(x_mm: Floats, y_mm: Floats, there: NDArray[np.bool_], points: Floats) -> tuple[NDArray[np.int64], Floats]:
@@ -63,6 +67,20 @@ def _cell_at(x_mm: Floats, y_mm: Floats, there: NDArray[np.bool_], points: Float
         cells[lost] = live[np.argmin(away.max(axis=2), axis=1)]
     low = np.stack([x_mm[cells[:, 0]], y_mm[cells[:, 1]]], axis=1)
     return cells, np.clip((points - low) / np.array([a, b]), 0.0, 1.0)
+
+
+def _peaks(size: Floats, place: Floats, radius: Floats) -> Floats:
+    """How much the bending under the middle of each face exceeds its mean over the cell, times 4 pi D over the force (P,).
+
+    Under an even push on a round face both curvatures are (1/2 - ln r0) F / (4 pi D) and more, which falls off as the logarithm of
+    the distance (Timoshenko and Woinowsky-Krieger, Theory of Plates and Shells, section 19): cells as coarse as these only see its mean.
+    """
+    spot = (np.arange(PEAK_SPOTS) + 0.5) / PEAK_SPOTS
+    dx, dy = ((spot - place[:, k, None]) * size[k] for k in (0, 1))
+    far = np.sqrt(dx[:, :, None] ** 2 + dy[:, None, :] ** 2) / radius[:, None, None]
+    # from ln of the distance in radii; inside the face it levels off
+    below = np.where(far > 1, 0.5 + np.log(np.maximum(far, 1.0)), 0.5 * far**2)
+    return np.asarray(below.mean(axis=(1, 2)))
 
 
 def face_loads(
@@ -89,8 +107,9 @@ def face_loads(
     at = (3 * node[:, up // 5, :, None] + np.arange(3)) * len(up) + np.arange(len(up))[:, None, None]
     bending = np.asarray(np.bincount(at.ravel(), pushes.ravel(), nx * ny * 3 * len(up)), dtype=np.float64)
 
+    middle = cells[:count], _peaks(size, place[:count], radius)  # the face's first place
     s, t = place.reshape(faces, count, 2)[:, flat // 5].transpose(2, 0, 1)
     share = np.stack([(1 - s) * (1 - t), s * (1 - t), s * t, (1 - s) * t], axis=2) / faces
     at = (2 * node[:, flat // 5] + (flat % 5)[:, None]) * len(flat) + np.arange(len(flat))[:, None]
     stretching = np.asarray(np.bincount(at.ravel(), share.ravel(), nx * ny * 2 * len(flat)), dtype=np.float64)
-    return FaceLoads(slots, bending.reshape(nx, 3 * ny, len(up)), stretching.reshape(nx, 2 * ny, len(flat)))
+    return FaceLoads(slots, bending.reshape(nx, 3 * ny, len(up)), stretching.reshape(nx, 2 * ny, len(flat)), *middle)

@@ -80,7 +80,9 @@ def plate_reserves(
 
 def _indices(answer: PlateAnswer, f: Filament, recipe: Recipe, forces: dict[str, Floats]) -> Floats:
     """Stress over typical strength by kind (the first five), worst across the plate at each station, and case: (5, nx, cases)."""
-    bend, pull = answer.strains(np.stack(list(forces.values()), axis=1))
+    packed = np.stack(list(forces.values()), axis=1)
+    bend, pull = answer.strains(packed)
+    bend[:2] += answer.under_faces(packed)
     cover = answer.grid.cover
     sensitivity = printed_material(f, recipe, "typical").notch_sensitivity
     kt = 1 + flatwise_share(TYPICAL_HOLE[0], answer.section.thickness_mm) * (hole_tension(*TYPICAL_HOLE) - 1)

@@ -11,9 +11,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fravik.library import screws
+from fravik.library import screw_through
 from fravik.model.joint import Joint
-from fravik.model.material import Filament, ScrewSize
+from fravik.model.material import Filament
 from fravik.model.recipe import Recipe
 from fravik.model.shapes import ArmShape, MountShape
 from fravik.printing.orientation import layer_normal
@@ -400,14 +400,8 @@ def _pad_rows(basis: StressBasis, names: list[str], pad: PadForces) -> tuple[Flo
     depth = max(shape.pad_diameter_mm / 2 - r - d / 2, 0.1)
     shear_area = 2 * h * (min(depth, 2 * basis.wall_mm) + m.core_share * max(depth - 2 * basis.wall_mm, 0.0))
     tear = _ratio(st.plane_shear_mpa if up else st.layer_shear_mpa, force / shear_area)
-    size = motor_screw(d)
+    size = screw_through(d)
     return bearing, tear, _ratio(SCREW_SHEAR * size.proof_mpa, force / size.stress_area_mm2)
-
-
-def motor_screw(hole_mm: float) -> ScrewSize:
-    """The largest screw that goes through a hole; the smallest there is for one too small for any."""
-    every = sorted(screws().values(), key=lambda s: s.diameter_mm)
-    return max((s for s in every if s.diameter_mm <= hole_mm), key=lambda s: s.diameter_mm, default=every[0])
 
 
 def slipping(basis: StressBasis, combination: Floats) -> float:

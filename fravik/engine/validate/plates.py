@@ -29,6 +29,20 @@ def _bent() -> list[Check]:
     # a free plate: held along its rim, pushed in the middle
     give = 1 / float(answer.stiffness[-1, -1])
     out = [Check("square plate on simple edges, force in the middle", "0.0116 P a^2 / D", 0.0116 * a * a / section.d_nmm[0], give, 0.02)]
+    # the bending under a small round face is far beyond what cells of this size see
+    radius = 2.0
+    answer = solve_plate(
+        grid, section, np.array([*rim, (0.0, 0.0)]), np.array([5 * i + 2 for i in range(len(rim) + 1)]), np.array([0.3] * len(rim) + [radius])
+    )  # fmt: skip
+    force = np.zeros((5 * len(rim) + 5, 1))
+    force[2::5, 0] = answer.stiffness[:, -1] / answer.stiffness[-1, -1]
+    bend = answer.strains(force)[0][:2] + answer.under_faces(force)
+    i, j = answer.face_cells[-1]
+    moment = section.d_nmm[0] * float(bend[0, i, j, 0] + NU * bend[1, i, j, 0])
+    published = ((1 + NU) * np.log(2 * a / (np.pi * radius)) + 0.435) / (4 * np.pi)
+    out.append(
+        Check("the same, bending under a round face of 4 mm", "Timoshenko and Woinowsky-Krieger, section 37", published, moment, 0.03)
+    )
     # a strip pulled evenly along its ends
     grid, section = even_plate(100.0, 20.0, 3.0, 10, 2)
     ends = [(sx * 50.0, y) for sx in (-1.0, 1.0) for y in (-10.0, 0.0, 10.0)]
