@@ -166,7 +166,7 @@ def condense(plate: PlateFaces, points: BodyPoints) -> Condensed:
         ties[:, rows, many + 6 * a : many + 6 * a + 6] = _attach(points.xy_mm[used], points.xy_mm[list(bolts)].mean(axis=0))
     kinds = []
     for mine in by_kind(slots):
-        tie = ties[:, mine]
+        tie = np.ascontiguousarray(ties[:, mine])
         half = own[np.ix_(mine, mine)] @ tie
         k1 = tie[0].T @ half[1]
         kinds.append(np.stack([tie[0].T @ half[0], k1 + k1.T, tie[1].T @ half[1]]))

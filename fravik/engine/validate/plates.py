@@ -31,9 +31,8 @@ def _bent() -> list[Check]:
     out = [Check("square plate on simple edges, force in the middle", "0.0116 P a^2 / D", 0.0116 * a * a / section.d_nmm[0], give, 0.02)]
     # the bending under a small round face is far beyond what cells of this size see
     radius = 2.0
-    answer = solve_plate(
-        grid, section, np.array([*rim, (0.0, 0.0)]), np.array([5 * i + 2 for i in range(len(rim) + 1)]), np.array([0.3] * len(rim) + [radius])
-    )  # fmt: skip
+    radii = np.array([0.3] * len(rim) + [radius])
+    answer = solve_plate(grid, section, np.array([*rim, (0.0, 0.0)]), 5 * np.arange(len(rim) + 1) + 2, radii)
     force = np.zeros((5 * len(rim) + 5, 1))
     force[2::5, 0] = answer.stiffness[:, -1] / answer.stiffness[-1, -1]
     bend = answer.strains(force)[0][:2] + answer.under_faces(force)
