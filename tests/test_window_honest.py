@@ -7,6 +7,7 @@ from typing import Any
 
 import pytest
 from conftest import until
+from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QComboBox, QLabel, QMenu, QToolButton
 from test_window import type_into
@@ -21,7 +22,12 @@ from fravik.model.project import OwnCase
 
 
 def texts(widget: Any) -> list[str]:
-    return [w.text() for w in widget.findChildren(QLabel) if w.parent() is not None]
+    """What its labels say; those that were taken off, and wait for the event loop to go, do not count."""
+
+    def off(w: QLabel) -> bool:
+        return w.isHidden() and w.testAttribute(Qt.WidgetAttribute.WA_WState_ExplicitShowHide)
+
+    return [w.text() for w in widget.findChildren(QLabel) if w.parent() is not None and not off(w)]
 
 
 def refused() -> Any:

@@ -52,7 +52,7 @@ def tern() -> Project:
                  shape=ArmShape(root_width_mm=20.0, tip_width_mm=17.0, root_height_mm=12.0, tip_height_mm=10.0, root_fillet_mm=1.0,
                                 pad_diameter_mm=30.0, tongue_length_mm=28.0, tongue_width_mm=30.0),
                  recipe=Recipe(filament="petg", walls=3, skin_layers=4, infill=0.2, pattern="gyroid")),
-            Part(id="bottom", name="Bottom plate", shape=PlateShape(place="bottom", length_mm=104.0, width_mm=88.0, thickness_mm=3.2),
+            Part(id="bottom", name="Bottom plate", shape=PlateShape(place="bottom", length_mm=104.0, width_mm=88.0, thickness_mm=3.8),
                  recipe=Recipe(filament="petg", walls=3, skin_layers=5, infill=0.4, pattern="grid")),
             Part(id="top", name="Top plate", shape=PlateShape(place="top", length_mm=104.0, width_mm=88.0, thickness_mm=2.4),
                  recipe=Recipe(filament="petg", walls=3, skin_layers=4, infill=0.4, pattern="grid")),
