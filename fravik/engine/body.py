@@ -191,19 +191,19 @@ def solve_pair(memo: Memo, project: Project, parts: dict[str, PartResult]) -> Bo
     return Body(answer, roots, plates, {n: found[n].id for n in names}, points, gap, radius, whole)
 
 
-def _all_roots(arm: MemberResult, corner: Corner, pattern: tuple[tuple[str, float, bool], ...]) -> Floats:
+def _at_roots(arm: MemberResult, corner: Corner) -> dict[tuple[str, bool], Floats]:
+    """Force at an arm's root (6,) in every case, and with the motor turning the other way."""
+    root, combos = arm.answers[corner].root, arm.combos[corner]
+    packed = np.stack(list(combos.values()), axis=1)
+    forces = root @ packed
+    mz = LOADS.index("mz")
+    turned = forces - 2 * root[:, mz : mz + 1] * packed[mz]
+    return {(n, flip): v[:, i] for flip, v in ((False, forces), (True, turned)) for i, n in enumerate(combos)}
+
+
+def _all_roots(known: dict[tuple[str, bool], Floats], pattern: tuple[tuple[str, float, bool], ...]) -> Floats:
     """Forces at the four roots (24,): for each arm a case, how much of it, and whether its motor turns the other way."""
-    answer, out = arm.answers[corner], []
-    for case, share, flip in pattern:
-        if not case:
-            out.append(np.zeros(6))
-            continue
-        combo = share * arm.combos[corner][case]
-        if flip:
-            combo = combo.copy()
-            combo[LOADS.index("mz")] *= -1
-        out.append(answer.root @ combo)
-    return np.concatenate(out)
+    return np.concatenate([share * known[case, flip] if case else np.zeros(6) for case, share, flip in pattern])
 
 
 def _even(case: str, share: float = 1.0) -> tuple[tuple[str, float, bool], ...]:
@@ -225,7 +225,8 @@ def plate_cases(
         "flat drop": _even("flat drop"),
         "arm strike": (("arm strike", 1.0, False), *((("", 0.0, False),) * 3)),
     }  # fmt: skip
-    roots = {case: _all_roots(arm, corner, p) for case, p in patterns.items()}
+    known = _at_roots(arm, corner)
+    roots = {case: _all_roots(known, p) for case, p in patterns.items()}
     out: dict[str, dict[str, Floats]] = {}
     for name in body.plates:
         forces = {case: body.answer.on_points[name] @ v for case, v in roots.items()}

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
 from collections.abc import Callable, Hashable
 from typing import TypeVar
 
 T = TypeVar("T")
+_NOTHING = object()
 
 
 class Memo:
@@ -14,7 +14,7 @@ class Memo:
 
     def __init__(self, size: int = 128) -> None:
         self._size = size
-        self._store: OrderedDict[tuple[str, Hashable], object] = OrderedDict()
+        self._store: dict[tuple[str, Hashable], object] = {}
         self.hits = 0
         self.misses = 0
 
@@ -25,13 +25,14 @@ class Memo:
     def get(self, stage: str, key: Hashable, make: Callable[[], T]) -> T:
         """The stored result of a stage for this key, made on first need."""
         full = (stage, key)
-        if full in self._store:
+        found = self._store.pop(full, _NOTHING)
+        if found is not _NOTHING:
             self.hits += 1
-            self._store.move_to_end(full)
-            return self._store[full]  # type: ignore[return-value]
+            self._store[full] = found  # the newest again
+            return found  # type: ignore[return-value]
         self.misses += 1
         made = make()
         self._store[full] = made
         if len(self._store) > self._size:
-            self._store.popitem(last=False)
+            del self._store[next(iter(self._store))]
         return made

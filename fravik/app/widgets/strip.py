@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF, QRegion
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
@@ -19,6 +21,11 @@ def scale_range(m: Margin) -> tuple[float, float]:
     low, high = min(points), max(points)
     pad = max(0.22 * (high - low), 0.04 * max(abs(high), 1e-6))
     return max(0.0, low - pad), high + pad
+
+
+@lru_cache(maxsize=256)
+def _elided(name: str, width: int) -> str:
+    return QFontMetricsF(theme.sans(8)).elidedText(name, Qt.TextElideMode.ElideRight, width)
 
 
 class MarginTile(QWidget):
@@ -78,7 +85,7 @@ class MarginTile(QWidget):
             p.setOpacity(0.45)
         w = self.width()
         p.setFont(theme.sans(8))
-        name = QFontMetricsF(p.font()).elidedText(m.name, Qt.TextElideMode.ElideRight, w - 36)
+        name = _elided(m.name, w - 36)
         p.setPen(QColor(c.ink))
         p.drawText(QRectF(9, 6, w - 34, 16), Qt.AlignmentFlag.AlignVCenter, name)
         draw_verdict(p, QPointF(w - 15, 14), 10, m.verdict)
