@@ -18,6 +18,7 @@ import pytest
 from fravik.model.paths import set_at
 from fravik.model.project import SCHEMA_VERSION, Project
 from fravik.store import APPLICATION_ID, FileProblem, create, open_file, project_from_json
+from fravik.store.file import FILE_FORMAT, checksum
 from fravik.store.text import project_to_json
 
 
@@ -50,7 +51,7 @@ def test_round_trip(path: Path, project: Project) -> None:
 def test_the_file_says_what_it_is(path: Path) -> None:
     header = path.read_bytes()[:100]
     assert struct.unpack(">I", header[68:72])[0] == APPLICATION_ID
-    assert struct.unpack(">I", header[60:64])[0] == SCHEMA_VERSION
+    assert struct.unpack(">I", header[60:64])[0] == FILE_FORMAT
 
 
 def test_create_never_overwrites(path: Path, project: Project) -> None:
@@ -124,7 +125,8 @@ def test_a_damaged_file_is_refused_or_read_whole(path: Path, project: Project, a
 
 def test_a_snapshot_that_does_not_hold_together(path: Path) -> None:
     db = sqlite3.connect(path)
-    db.execute("UPDATE snapshot SET body = '{\"name\": 5}'")
+    body = '{"name": 5}'
+    db.execute("UPDATE snapshot SET body = ?, checksum = ?", (body, checksum(body)))
     db.commit()
     db.close()
     assert "does not hold together" in refused(path)

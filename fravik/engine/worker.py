@@ -15,6 +15,7 @@ from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import Any, Literal
 
+import fravik
 from fravik.model.project import Project
 from fravik.study.levers import find_levers
 
@@ -92,6 +93,13 @@ def serve(descriptor: int) -> None:
             return
 
 
+def isolated(code: str, *args: str) -> list[str]:
+    """A command that runs Python code with the product importable and nothing else of ours: not the current folder, which may be a
+    stranger's, nor what the environment adds."""
+    home = str(Path(fravik.__file__).resolve().parent.parent)
+    return [sys.executable, "-I", "-c", f"import sys; sys.path.append({home!r}); {code}", *args]
+
+
 class Worker:
     """A single background process, started on first need."""
 
@@ -106,8 +114,7 @@ class Worker:
             return
         ours, theirs = socket.socketpair()
         self._pipe = Connection(ours.detach())
-        code = f"from fravik.engine.worker import serve; serve({theirs.fileno()})"
-        command = [sys.executable, "-c", code]
+        command = isolated("from fravik.engine.worker import serve; serve(int(sys.argv[1]))", str(theirs.fileno()))
         self._process = subprocess.Popen(command, pass_fds=(theirs.fileno(),), stdin=subprocess.DEVNULL)
         theirs.close()
 

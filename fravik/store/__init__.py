@@ -1,6 +1,11 @@
-"""The project file: one SQLite file, the current snapshot written whole at every edit."""
+"""The project file: one SQLite file, the current snapshot written whole at every edit; and files that leave the program."""
 
-from .file import APPLICATION_ID, FileProblem, ProjectFile, create, open_file
+from .file import APPLICATION_ID, ProjectFile, create, open_file
+from .folder import write_file, write_files
+from .problem import FileProblem
 from .text import project_from_json, project_to_json
 
-__all__ = ["APPLICATION_ID", "FileProblem", "ProjectFile", "create", "open_file", "project_from_json", "project_to_json"]
+__all__ = [
+    "APPLICATION_ID", "FileProblem", "ProjectFile", "create", "open_file", "project_from_json", "project_to_json", "write_file",
+    "write_files",
+]  # fmt: skip
