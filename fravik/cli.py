@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import argparse
+import io
 import json
 import sys
 from pathlib import Path
 from typing import Any, NoReturn
 
 from fravik import __version__
+from fravik.store.problem import FileProblem
 
 
 class CommandError(Exception):
@@ -18,6 +20,13 @@ class CommandError(Exception):
 class _Parser(argparse.ArgumentParser):
     def error(self, message: str) -> NoReturn:
         raise CommandError(message)
+
+
+def _counted(text: str) -> int:
+    """A number from 1 on."""
+    if not text.isascii() or not text.isdigit() or len(text) > 9 or int(text) < 1:
+        raise argparse.ArgumentTypeError(f"{text[:20]!r} is no layer: they are counted from 1")
+    return int(text)
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -49,7 +58,9 @@ def _parser() -> argparse.ArgumentParser:
     run.add_argument("--json", action="store_true")
     run.add_argument("-o", "--output", type=Path, help="also write plates, layers and schedule into this folder")
     run.add_argument("--kind", action="append", metavar="KIND")
-    run.add_argument("--layer", type=int, metavar="N", help="the layer whose roads are written, counted from 1")
+    run.add_argument("--layer", type=_counted, metavar="N", help="the layer whose roads are written, counted from 1")
+    for writes in (rep, ex, run):
+        writes.add_argument("--replace", action="store_true", help="files of the same name may be replaced")
     gc = source("gcode", "read a G-code file and set it beside a plate of the plan")
     gc.add_argument("--gcode", type=Path, required=True, metavar="FILE")
     gc.add_argument("--plate", default="plate 1")
@@ -63,7 +74,7 @@ def load_project(file: Path | None, demo: str | None, edits: list[str]) -> Any:
     """The project a command is about, with edits applied. Raises CommandError."""
     from fravik.demo import DEMOS
     from fravik.model.paths import EditError, set_at
-    from fravik.store import FileProblem, open_file, project_from_json
+    from fravik.store import open_file, read_json_file
 
     if (file is None) == (demo is None):
         raise CommandError("Name either a project file or --demo NAME.")
@@ -74,21 +85,16 @@ def load_project(file: Path | None, demo: str | None, edits: list[str]) -> Any:
     else:
         assert file is not None
         try:
-            if file.suffix.lower() == ".json":
-                project = project_from_json(file.read_text(encoding="utf-8"))
-            else:
-                _, project = open_file(file)
-        except (FileProblem, ValueError) as err:
+            project = read_json_file(file) if file.suffix.lower() == ".json" else open_file(file)[1]
+        except FileProblem as err:
             raise CommandError(str(err)) from None
-        except OSError as err:
-            raise CommandError(f"{file} cannot be read: {err.strerror}.") from None
     for edit in edits:
         path, sign, text = edit.partition("=")
         if not sign:
             raise CommandError(f"--set needs PATH=VALUE, got {edit!r}.")
         try:
             value: Any = json.loads(text)
-        except json.JSONDecodeError:
+        except (ValueError, RecursionError):
             value = text
         try:
             project = set_at(project, path.strip(), value)
@@ -140,14 +146,15 @@ def _run(args: argparse.Namespace) -> int:
         return 0
     if args.command == "report":
         from fravik.engine.export import settings_sheet
-        from fravik.plan.sheet import sheet_html, write_sheet_pdf
+        from fravik.plan.sheet import sheet_html, sheet_pdf
+        from fravik.store import write_file
 
         engine, result = _evaluate(args)
         sheet = settings_sheet(engine, result)
         if args.output.suffix.lower() == ".pdf":
-            write_sheet_pdf(args.output, sheet)
+            write_file(args.output, sheet_pdf(sheet), replace=args.replace)
         elif args.output.suffix.lower() in (".html", ".htm"):
-            args.output.write_text(sheet_html(sheet), encoding="utf-8")
+            write_file(args.output, sheet_html(sheet), replace=args.replace)
         else:
             raise CommandError(f"A sheet is .html or .pdf, not {args.output.suffix or args.output.name!r}.")
         print(args.output)
@@ -164,7 +171,7 @@ def _run(args: argparse.Namespace) -> int:
         if wrong:
             raise CommandError(f"There is no file kind {wrong[0]!r}; there is {', '.join(KINDS)}.")
         kinds = tuple(args.kind) if args.kind else KINDS
-        for path in export_all(engine, result, args.output, kinds, tuple(args.part) if args.part else None):
+        for path in export_all(engine, result, args.output, kinds, tuple(args.part) if args.part else None, args.replace):
             print(path)
         return 0
     if args.command == "run":
@@ -179,7 +186,9 @@ def _run(args: argparse.Namespace) -> int:
     else:
         print(as_table(checks))
     if args.write:
-        args.write.write_text(as_markdown(checks), encoding="utf-8")
+        from fravik.store import write_file
+
+        write_file(args.write, as_markdown(checks))
     return 0 if all(c.passed for c in checks) else 1
 
 
@@ -198,7 +207,7 @@ def _print_run(args: argparse.Namespace) -> int:
         print(json.dumps(run_as_data(settled), indent=1, allow_nan=False) if args.json else run_as_text(settled))
         if args.output:
             kinds = tuple(args.kind) if args.kind else RUN_KINDS
-            for path in export_run(engine, result, settled, args.output, kinds, args.layer - 1 if args.layer else None):
+            for path in export_run(engine, result, settled, args.output, kinds, args.layer - 1 if args.layer else None, args.replace):
                 print(path, file=sys.stderr if args.json else sys.stdout)
     except (ValueError, IndexError) as err:
         raise CommandError(str(err)) from None
@@ -220,12 +229,18 @@ def _gcode(args: argparse.Namespace) -> int:
 
 def main(argv: list[str] | None = None) -> int:
     """Run a command; errors are one line on stderr and exit code 2."""
+    for stream in (sys.stdout, sys.stderr):
+        if isinstance(stream, io.TextIOWrapper):
+            stream.reconfigure(errors="replace")  # a terminal that only knows ASCII still shows the rest
     try:
         return _run(_parser().parse_args(argv))
     except CommandError as err:
         print(f"fravik: {' '.join(str(err).split())}", file=sys.stderr)
         return 2
     except BrokenPipeError:
+        return 2
+    except FileProblem as err:
+        print(f"fravik: {err}", file=sys.stderr)
         return 2
     except OSError as err:
         print(f"fravik: {err.strerror or err}{f': {err.filename}' if err.filename else ''}", file=sys.stderr)

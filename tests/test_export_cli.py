@@ -175,7 +175,7 @@ def test_a_file_gives_the_same_figures(capsys: pytest.CaptureFixture[str], tmp_p
         (["report", "--demo", "tern", "-o", "sheet.doc"], "A sheet is .html or .pdf"),
         (["export", "--demo", "tern", "--part", "nose"], "no part 'nose'"),
         (["export", "--demo", "tern", "--kind", "zip"], "no file kind 'zip'"),
-        (["export", "--demo", "tern", "-o", "/proc/nowhere"], "No such file"),
+        (["export", "--demo", "tern", "-o", "/proc/nowhere"], "no such place"),
         (["fly"], "invalid choice"),
         ([], "required"),
     ],

@@ -21,7 +21,7 @@ from fravik.model.paths import set_many
 from fravik.model.shapes import ImportedShape
 from fravik.shape.build import mesh_of
 from fravik.shape.defaults import imported_part
-from fravik.shape.meshfile import MeshItem, write_3mf, write_stl
+from fravik.shape.meshfile import MeshItem, parts_3mf_bytes, stl_bytes
 from fravik.shape.meshread import MeshProblem, packed, read_mesh, solid_of, unpacked
 from fravik.store import project_from_json
 from fravik.store.text import project_to_json
@@ -33,7 +33,7 @@ MESH = mesh_of(PIPE.translate((7.0, -3.0, 4.0)))
 @pytest.fixture
 def stl(tmp_path: Path) -> Path:
     path = tmp_path / "nose pod.stl"
-    write_stl(path, MESH)
+    path.write_bytes(stl_bytes(MESH))
     return path
 
 
@@ -41,9 +41,9 @@ def stl(tmp_path: Path) -> Path:
 def test_every_kind_comes_in_whole(kind: str, tmp_path: Path) -> None:
     path = tmp_path / f"pipe.{'stl' if kind == 'ascii' else kind}"
     if kind == "stl":
-        write_stl(path, MESH)
+        path.write_bytes(stl_bytes(MESH))
     elif kind == "3mf":
-        write_3mf(path, [MeshItem("Pipe", MESH, 1, ())])
+        path.write_bytes(parts_3mf_bytes([MeshItem("Pipe", MESH, 1, ())]))
     else:
         body = trimesh.Trimesh(MESH.vertices_mm, MESH.faces)
         body.export(path, file_type="stl_ascii" if kind == "ascii" else kind)
@@ -97,25 +97,25 @@ def test_damaged_text_is_refused(text: str) -> None:
 
 
 def _hole(path: Path) -> None:
-    write_stl(path, type(MESH)(MESH.vertices_mm, MESH.faces[5:]))
+    path.write_bytes(stl_bytes(type(MESH)(MESH.vertices_mm, MESH.faces[5:])))
 
 
 def _far(path: Path) -> None:
-    write_stl(path, type(MESH)(MESH.vertices_mm * 1e6, MESH.faces))
+    path.write_bytes(stl_bytes(type(MESH)(MESH.vertices_mm * 1e6, MESH.faces)))
 
 
 def _tiny(path: Path) -> None:
-    write_stl(path, type(MESH)(MESH.vertices_mm * 1e-4, MESH.faces))
+    path.write_bytes(stl_bytes(type(MESH)(MESH.vertices_mm * 1e-4, MESH.faces)))
 
 
 def _nan(path: Path) -> None:
     broken = MESH.vertices_mm.copy()
     broken[3] = np.nan
-    write_stl(path, type(MESH)(broken, MESH.faces))
+    path.write_bytes(stl_bytes(type(MESH)(broken, MESH.faces)))
 
 
 def _short(path: Path) -> None:
-    write_stl(path, MESH)
+    path.write_bytes(stl_bytes(MESH))
     path.write_bytes(path.read_bytes()[:-77])
 
 
@@ -165,7 +165,7 @@ def test_archives_that_swell_and_files_that_lie(tmp_path: Path, monkeypatch: pyt
     with pytest.raises(OSError, match="nowhere"):
         read_mesh(tmp_path / "nowhere.stl")
     monkeypatch.setattr("fravik.shape.meshread.MOST_TRIANGLES", 10)
-    write_stl(tmp_path / "many.stl", MESH)
+    (tmp_path / "many.stl").write_bytes(stl_bytes(MESH))
     with pytest.raises(MeshProblem, match="triangles"):
         read_mesh(tmp_path / "many.stl")
 

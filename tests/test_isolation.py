@@ -9,10 +9,11 @@ import time
 from pathlib import Path
 
 import pytest
+from fravik.engine.channel import Worker
 
 import fravik
 from fravik.demo import tern
-from fravik.engine.worker import Message, Worker
+from fravik.engine.worker import Message
 
 TRAPS = (
     "socket",

@@ -6,8 +6,11 @@ from typing import Any
 
 from PyQt6.QtCore import QObject, QSocketNotifier, QTimer, pyqtSignal
 
-from fravik.engine.worker import Message, Worker
+from fravik.engine.channel import Worker
+from fravik.engine.worker import Message
 from fravik.model.project import Project
+
+WATCH_MS = 5_000
 
 
 class Background(QObject):
@@ -24,10 +27,14 @@ class Background(QObject):
         self._idle.setSingleShot(True)
         self._idle.setInterval(rest_ms)
         self._idle.timeout.connect(self.rest)
+        self._watch = QTimer(self)
+        self._watch.setInterval(WATCH_MS)
+        self._watch.timeout.connect(self._listen)
 
     def submit(self, name: str, project: Project, *args: Any) -> int:
         """Start a job, giving up the one before; returns its number. Raises OSError when no process can be started."""
         self._idle.stop()
+        self._watch.start()
         job = self.worker.submit(name, project, *args)
         if self._notifier is None or self._watched != self.worker.pid:
             self._unwatch()  # a worker that died unheard was replaced, and its pipe with it
@@ -40,10 +47,19 @@ class Background(QObject):
         """Give up the job under way."""
         self.worker.cancel()
 
+    def _listen(self) -> None:
+        message = self.worker.silent()
+        if message is not None:
+            self._take([message])
+
     def _hear(self) -> None:
-        for message in self.worker.messages():
+        self._take(self.worker.messages())
+
+    def _take(self, messages: list[Message]) -> None:
+        for message in messages:
             if message.kind != "progress":
                 self._idle.start()
+                self._watch.stop()
             if message.kind == "error":
                 self._unwatch()
             self.heard.emit(message)
@@ -51,6 +67,7 @@ class Background(QObject):
     def rest(self) -> None:
         """Let the process go; the next job starts a new one."""
         self._idle.stop()
+        self._watch.stop()
         self._unwatch()
         self.worker.stop()
 

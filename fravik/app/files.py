@@ -12,7 +12,7 @@ from fravik.app.session import Session
 from fravik.app.settler import Settler
 from fravik.engine.kinds import KINDS
 from fravik.model.project import Project
-from fravik.store import FileProblem, ProjectFile, open_file, project_from_json
+from fravik.store import FileProblem, ProjectFile, open_file, read_json_file
 
 
 class FileActions:
@@ -27,6 +27,9 @@ class FileActions:
 
     def _say(self, text: str) -> None:
         QMessageBox.warning(self, "Fravik", text)
+
+    def _agree(self, text: str) -> bool:
+        return QMessageBox.question(self, "Fravik", text) == QMessageBox.StandardButton.Yes  # type: ignore[arg-type]
 
     def ask_open(self) -> None:
         """Choose a project file and open it."""
@@ -65,9 +68,9 @@ class FileActions:
         if not name:
             return
         try:
-            project = project_from_json(Path(name).read_text(encoding="utf-8"))
-        except (OSError, ValueError) as err:
-            self._say(f"{Path(name).name} was not read: {err}")
+            project = read_json_file(Path(name))
+        except FileProblem as err:
+            self._say(str(err))
             return
         self.session.replace(project, f"read {Path(name).name}")
 
@@ -104,15 +107,24 @@ class FileActions:
         """Export kinds of file into a folder, with the meshes of all parts or some."""
         from fravik.engine.export import export_all  # the writers of sheets and meshes load when first needed
 
+        def put(replace: bool) -> list[Path]:
+            return export_all(self.session.engine, result, folder, kinds, parts, replace)
+
         result = self.session.result
         if result is None or self.session.stale:
             self._say("The design contradicts itself; put right what is marked, then export.")
             return []
         try:
-            written = export_all(self.session.engine, result, folder, kinds, parts)
-        except OSError as err:
-            self._say(f"The export into {folder} failed: {err.strerror}. Choose another folder or free some space.")
-            return []
+            written = put(False)
+        except FileProblem as err:
+            if err.code != "folder.taken" or not self._agree(f"{err} Replace them?"):
+                self._say(f"Nothing was exported. {err}")
+                return []
+            try:
+                written = put(True)
+            except FileProblem as worse:
+                self._say(f"Nothing was exported. {worse}")
+                return []
         self.notice = f"Exported {len(written)} files into {folder}."
         self.refresh()
         return written
@@ -128,7 +140,15 @@ class FileActions:
         if not self.settler.fresh:
             self._say("The layers of this design are not laid yet. Wait for Print run to say 'settled', then export.")
             return False
-        self.settler.export(folder)
+        try:
+            taken = folder.is_dir() and any(folder.iterdir())
+        except OSError as err:
+            self._say(f"{folder} cannot be looked into: {err.strerror}. Choose another folder.")
+            return False
+        replace = taken and self._agree(f"There are files in {folder}. May those of the same name be replaced?")
+        if taken and not replace:
+            return False
+        self.settler.export(folder, replace)
         return True
 
     def _exported(self, text: str) -> None:

@@ -83,10 +83,10 @@ class Settler(QObject):
         self._asked = project
         self._submit("settle")
 
-    def export(self, folder: Path) -> None:
+    def export(self, folder: Path, replace: bool = False) -> None:
         """Write the settled run into a folder, in the background."""
         self._exporting = True
-        self._submit("export run", folder)
+        self._submit("export run", folder, replace)
 
     def _submit(self, job: str, *args: object) -> None:
         try:
@@ -102,7 +102,7 @@ class Settler(QObject):
     def cancel(self) -> None:
         """Give up the work under way."""
         self.background.cancel()
-        self.busy, self._asked = None, None
+        self.busy, self._asked, self._exporting = None, None, False
         self.message = "Given up."
         self.changed.emit()
 

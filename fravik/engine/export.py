@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from fravik.plan.sheet import Sheet, sheet_html, write_sheet_pdf
+from fravik.plan.sheet import Sheet, sheet_html, sheet_pdf
 from fravik.plan.table import SheetRow, parts_csv
 from fravik.shape.build import Mesh
-from fravik.shape.meshfile import MeshItem, laid_on_plate, write_3mf, write_stl
-from fravik.store.text import project_to_json
+from fravik.shape.meshfile import MeshItem, laid_on_plate, parts_3mf_bytes, stl_bytes
+from fravik.store import project_to_json, write_files
 from fravik.study.words import limit_text, value_text
 
 from .evaluate import Engine
@@ -46,32 +46,32 @@ def report_html(engine: Engine, result: Evaluation) -> str:
     return sheet_html(settings_sheet(engine, result))
 
 
+def craft_stem(name: str) -> str:
+    """What the files of a craft are called."""
+    return "".join(c if c.isalnum() or c in "-_" else "-" for c in name.lower()).strip("-")[:80] or "craft"
+
+
 def export_all(
-    engine: Engine, result: Evaluation, folder: Path, kinds: tuple[str, ...] = KINDS, part_ids: tuple[str, ...] | None = None
-) -> list[Path]:
-    """Write the chosen kinds of file into a folder, for all parts or some. Returns what was written. Raises OSError."""
-    folder.mkdir(parents=True, exist_ok=True)
+    engine: Engine, result: Evaluation, folder: Path, kinds: tuple[str, ...] = KINDS, part_ids: tuple[str, ...] | None = None,
+    replace: bool = False,
+) -> list[Path]:  # fmt: skip
+    """Write the chosen kinds of file into a folder, for all parts or some: all of them whole, or none. Returns what was written.
+    Raises FileProblem, also when files are there already and ``replace`` does not say that they may go."""
     rows, meshes = sheet_rows(result), plate_meshes(engine, result)
     chosen = [(r, m) for r, m in zip(rows, meshes, strict=True) if part_ids is None or r.part.id in part_ids]
-    stem = "".join(c if c.isalnum() or c in "-_" else "-" for c in result.project.name.lower()).strip("-") or "craft"
-    written: list[Path] = []
-
-    def put(name: str) -> Path:
-        written.append(folder / name)
-        return written[-1]
-
+    stem = craft_stem(result.project.name)
+    files: dict[str, str | bytes] = {}
     if "stl" in kinds:
         for row, mesh in chosen:
-            write_stl(put(f"{row.part.id}_x{row.part.count}.stl"), mesh)
+            files[f"{row.part.id}_x{row.part.count}.stl"] = stl_bytes(mesh)
     if "3mf" in kinds:
-        items = [MeshItem(row.part.name, mesh, row.part.count, row.settings()) for row, mesh in chosen]
-        write_3mf(put(f"{stem}.3mf"), items)
+        files[f"{stem}.3mf"] = parts_3mf_bytes([MeshItem(row.part.name, mesh, row.part.count, row.settings()) for row, mesh in chosen])
     if "csv" in kinds:
-        put(f"{stem}-parts.csv").write_text(parts_csv(rows), encoding="utf-8")
+        files[f"{stem}-parts.csv"] = parts_csv(rows)
     if "json" in kinds:
-        put(f"{stem}.json").write_text(project_to_json(result.project), encoding="utf-8")
+        files[f"{stem}.json"] = project_to_json(result.project)
     if "sheet.html" in kinds:
-        put(f"{stem}-sheet.html").write_text(sheet_html(settings_sheet(engine, result)), encoding="utf-8")
+        files[f"{stem}-sheet.html"] = sheet_html(settings_sheet(engine, result))
     if "sheet.pdf" in kinds:
-        write_sheet_pdf(put(f"{stem}-sheet.pdf"), settings_sheet(engine, result))
-    return written
+        files[f"{stem}-sheet.pdf"] = sheet_pdf(settings_sheet(engine, result))
+    return write_files(folder, files, replace=replace)

@@ -1,25 +1,24 @@
-"""A worker process for anything over half a second, with progress and cancel.
+"""What the background process does: jobs over half a second, with progress and cancel.
 
-Jobs are plain calls on a project. One job runs at a time; a new one replaces the old. Messages come back over a pipe whose
-descriptor the window can watch.
+Jobs are plain calls on a project. One job runs at a time; a new one replaces the old. See ``channel`` for the other end.
 """
 
 from __future__ import annotations
 
-import socket
-import subprocess
-import sys
+import threading
+import time
 from collections.abc import Callable
 from dataclasses import dataclass
 from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import Any, Literal
 
-import fravik
 from fravik.model.project import Project
+from fravik.store import FileProblem
 from fravik.study.levers import find_levers
 
 from .evaluate import Engine
+from .results import Refused
 
 
 @dataclass(frozen=True)
@@ -27,7 +26,7 @@ class Message:
     """What a worker says about a job: progress (done, total), a result, or an error in one line."""
 
     job: int
-    kind: Literal["progress", "done", "error"]
+    kind: Literal["progress", "done", "error", "beat"]
     payload: Any
 
 
@@ -53,121 +52,61 @@ def _gcode(engine: Engine, project: Project, progress: Callable[[int, int], None
 
 
 def _export_run(engine: Engine, project: Project, progress: Callable[[int, int], None], cancelled: Callable[[], bool],
-                folder: Path) -> str:  # fmt: skip
+                folder: Path, replace: bool) -> str:  # fmt: skip
     from .exportrun import export_run
     from .settle import settle
 
-    written = export_run(engine, engine.evaluate(project), settle(engine, project, progress, cancelled), folder)
+    written = export_run(engine, engine.evaluate(project), settle(engine, project, progress, cancelled), folder, replace=replace)
     return f"Exported {len(written)} files of the print run into {folder}."
 
 
 JOBS: dict[str, Callable[..., Any]] = {"levers": _levers, "settle": _settle, "gcode": _gcode, "export run": _export_run}
 # problems of the maker's own file or design: said without the error's technical name
-PLAIN = ("GcodeError", "Refused", "ValueError", "FileNotFoundError", "PermissionError", "IsADirectoryError")
+PLAIN = (FileProblem, Refused, ValueError, FileNotFoundError, PermissionError, IsADirectoryError)
+BEAT_S = 2.0
+
+
+def _beating(tell: Callable[[Message], None]) -> None:
+    """Say every little while that the process is alive, whatever its job is at."""
+
+    def beat() -> None:
+        while True:
+            time.sleep(BEAT_S)
+            try:
+                tell(Message(0, "beat", None))
+            except OSError:
+                return
+
+    threading.Thread(target=beat, daemon=True).start()
 
 
 def serve(descriptor: int) -> None:
     """Work through requests until the pipe closes. Anything new on the pipe ends the job under way."""
-    pipe = Connection(descriptor)
+    pipe, lock = Connection(descriptor), threading.Lock()
     engine = Engine()
+
+    def tell(message: Message) -> None:
+        with lock:
+            pipe.send(message)
+
+    _beating(tell)
     while True:
         try:
             request = pipe.recv()
             if request is None or pipe.poll():
                 continue
             job, name, project, args = request
-
-            def tell(done: int, total: int, job: int = job) -> None:
-                pipe.send(Message(job, "progress", (done, total)))
-
             try:
-                result = JOBS[name](engine, project, tell, pipe.poll, *args)
+                result = JOBS[name](engine, project, _progress(tell, job), pipe.poll, *args)
                 if not pipe.poll():
-                    pipe.send(Message(job, "done", result))
-            except OSError:
-                return
+                    tell(Message(job, "done", result))
+            except PLAIN as err:
+                tell(Message(job, "error", str(err)))
             except Exception as err:  # a job must never take the worker down
-                plain = type(err).__name__ in PLAIN
-                pipe.send(Message(job, "error", str(err) if plain else f"{type(err).__name__}: {err}"))
+                tell(Message(job, "error", f"{type(err).__name__}: {err}"))
         except (EOFError, OSError, KeyboardInterrupt):
             return
 
 
-def isolated(code: str, *args: str) -> list[str]:
-    """A command that runs Python code with the product importable and nothing else of ours: not the current folder, which may be a
-    stranger's, nor what the environment adds."""
-    home = str(Path(fravik.__file__).resolve().parent.parent)
-    return [sys.executable, "-I", "-c", f"import sys; sys.path.append({home!r}); {code}", *args]
-
-
-class Worker:
-    """A single background process, started on first need."""
-
-    def __init__(self) -> None:
-        self._process: subprocess.Popen[bytes] | None = None
-        self._pipe: Connection | None = None
-        self._job = 0
-
-    def start(self) -> None:
-        """Start the process if it is not running."""
-        if self._process is not None and self._process.poll() is None:
-            return
-        ours, theirs = socket.socketpair()
-        self._pipe = Connection(ours.detach())
-        command = isolated("from fravik.engine.worker import serve; serve(int(sys.argv[1]))", str(theirs.fileno()))
-        self._process = subprocess.Popen(command, pass_fds=(theirs.fileno(),), stdin=subprocess.DEVNULL)
-        theirs.close()
-
-    @property
-    def descriptor(self) -> int:
-        """File descriptor that becomes readable when a message waits."""
-        assert self._pipe is not None
-        return self._pipe.fileno()
-
-    @property
-    def pid(self) -> int | None:
-        """Process id, None when not started."""
-        return self._process.pid if self._process is not None else None
-
-    def submit(self, name: str, project: Project, *args: Any) -> int:
-        """Queue a job, cancelling the one before; returns its number."""
-        self.start()
-        assert self._pipe is not None
-        self._job += 1
-        self._pipe.send((self._job, name, project, args))
-        return self._job
-
-    def cancel(self) -> None:
-        """Give up the running job; it stops at its next step."""
-        self._job += 1
-        if self._pipe is not None:
-            try:
-                self._pipe.send(None)
-            except OSError:
-                self._drop()
-
-    def _drop(self) -> None:
-        if self._pipe is not None:
-            self._pipe.close()
-        self._process = self._pipe = None
-
-    def messages(self) -> list[Message]:
-        """All messages waiting, of the newest job only. A dead worker says so once."""
-        out: list[Message] = []
-        try:
-            while self._pipe is not None and self._pipe.poll():
-                message = self._pipe.recv()
-                if message.job == self._job:
-                    out.append(message)
-        except (EOFError, OSError):
-            self._drop()
-            out.append(Message(self._job, "error", "The background worker stopped; it starts again at the next search."))
-        return out
-
-    def stop(self) -> None:
-        """End the process."""
-        process = self._process
-        self._drop()
-        if process is not None:
-            process.terminate()
-            process.wait(2.0)
+def _progress(tell: Callable[[Message], None], job: int) -> Callable[[int, int], None]:
+    return lambda done, total: tell(Message(job, "progress", (done, total)))

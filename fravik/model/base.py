@@ -2,9 +2,28 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+# what things are known by in files, paths and commands: never part of a path, never more than one word
+Slug = Annotated[str, Field(pattern=r"^[a-z0-9_]{1,40}$")]
+_LONG_TEXTS = ("purpose", "note", "basis")
+
+
+def text_problem(value: Any, name: str = "") -> str | None:
+    """Why a text somewhere in raw data cannot be kept: it cannot be written down, or breaks the line it is shown in."""
+    if isinstance(value, str):
+        if any("\ud800" <= c <= "\udfff" for c in value):
+            return f"{name or 'A text'} holds half a character, which cannot be written down."
+        if any(c < " " and not (name in _LONG_TEXTS and c in "\n\t") for c in value):
+            return f"{name or 'A text'} holds a line break or a control character; write it in one line."
+        return None
+    if isinstance(value, dict):
+        return next((w for k, v in value.items() for w in (text_problem(k), text_problem(v, str(k))) if w), None)
+    if isinstance(value, list | tuple):
+        return next((w for v in value for w in (text_problem(v, name),) if w), None)
+    return None
 
 
 class Frozen(BaseModel):
@@ -54,6 +73,11 @@ def label_of(cls: type[BaseModel], name: str) -> str:
     return name.replace("_", " ")
 
 
+def _short(value: Any) -> Any:
+    """A value as it is told, cut when it is long."""
+    return f"{value[:37]}..." if isinstance(value, str) and len(value) > 40 else value
+
+
 def explain(error: ValidationError, cls: type[BaseModel] | None = None) -> list[tuple[str, str]]:
     """Turn a pydantic error into (dotted path, plain sentence) pairs.
 
@@ -70,7 +94,7 @@ def explain(error: ValidationError, cls: type[BaseModel] | None = None) -> list[
             if isinstance(extra, dict):
                 unit, why = str(extra.get("unit") or ""), str(extra.get("why") or "")
         ctx = item.get("ctx") or {}
-        kind, value = item["type"], item.get("input")
+        kind, value = item["type"], _short(item.get("input"))
         tail = f": {why}" if why else "."
         unit = f" {unit}" if unit else ""
         if kind in ("greater_than_equal", "greater_than"):
@@ -83,6 +107,8 @@ def explain(error: ValidationError, cls: type[BaseModel] | None = None) -> list[
             text = f"{label} needs a number; {value!r} is not one."
         elif kind == "literal_error":
             text = f"{label} cannot be {value!r}; choose {ctx.get('expected')}."
+        elif kind == "string_pattern_mismatch" and ctx.get("pattern", "").startswith("^[a-z0-9_]"):
+            text = f"{label} {value!r} is made of small letters, figures and _ alone, 40 at most."
         elif kind == "extra_forbidden":
             text = f"There is no field called {name!r} here."
         elif kind == "missing":

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from .base import Frozen, choice, quantity
+from .base import Frozen, Slug, choice, quantity
 
 
 class Layout(Frozen):
@@ -72,7 +72,7 @@ class Battery(Frozen):
 class Block(Frozen):
     """A component taken as a uniform box: stack, camera, receiver, wiring."""
 
-    id: str
+    id: Slug
     name: str = choice("Component", "Name")
     mass_g: float = quantity(20.0, 0.0, 5000.0, "g", "Mass", "weigh it", step=1)
     length_mm: float = quantity(30.0, 1.0, 400.0, "mm", "Length", "of the box")

@@ -6,7 +6,7 @@ from typing import Any
 
 from pydantic import BaseModel, ValidationError
 
-from .base import explain
+from .base import explain, text_problem
 from .project import Project
 from .recipe import Carbon, Facing
 
@@ -60,20 +60,36 @@ def set_at(project: Project, path: str, value: Any) -> Project:
 def set_many(project: Project, edits: tuple[tuple[str, Any], ...]) -> Project:
     """A new project with several fields changed in order; all or nothing."""
     for path, value in edits:
+        wrong = text_problem(value, path.rsplit(".", 1)[-1])
+        if wrong:
+            raise EditError(path, wrong)
         project = _set(project, path.split("."), value, path)
     return project
+
+
+def _in_place_of(old: Any, value: Any, path: str) -> Any:
+    """A whole item of a list, which keeps its id."""
+    cls = type(old)
+    try:
+        new = value if isinstance(value, cls) else cls.model_validate({"id": old.id, **value} if isinstance(value, dict) else value)
+    except ValidationError as err:
+        raise EditError(path, explain(err, cls)[0][1]) from None
+    if new.id != old.id:
+        raise EditError(path, "An id stays what it is, since others go by it; change the name instead.")
+    return new
 
 
 def _set(node: Any, keys: list[str], value: Any, path: str) -> Any:
     key = keys[0]
     if isinstance(node, tuple):
         if len(keys) == 1:
-            if isinstance(value, dict):
-                value = type(_step(node, key, path)).model_validate(value)
+            value = _in_place_of(_step(node, key, path), value, path)
             return tuple(value if getattr(i, "id", None) == key else i for i in node)
         child = _step(node, key, path)
         new = _set(child, keys[1:], value, path)
         return tuple(new if i is child else i for i in node)
+    if keys == ["id"]:
+        raise EditError(path, "An id stays what it is, since others go by it; change the name instead.")
     if node is None:
         node = {"carbon": Carbon, "facing": Facing}.get(path.rsplit(".", 2)[-2], lambda: None)()
     child = _step(node, key, path)

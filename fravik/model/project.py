@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from .base import Frozen, choice, quantity
+from .base import Frozen, Slug, choice, quantity
 from .craft import Components, Layout
 from .joint import Joint
 from .laying import Laying
@@ -27,7 +27,7 @@ Metric = Literal[
 class Target(Frozen):
     """A number the brief demands. That of the lowest mode is in multiples of the control loop's crossover."""
 
-    id: str
+    id: Slug
     metric: Metric
     limit: float = Field(allow_inf_nan=False, ge=0.0, le=1e6)
 
@@ -35,7 +35,7 @@ class Target(Frozen):
 class OwnCase(Frozen):
     """A load of the maker's own: a force and a moment on one part, in its own axes, at a station."""
 
-    id: str
+    id: Slug
     name: str = choice("Own case", "Name")
     part: str = choice("arm", "On part")
     station_mm: float = quantity(100.0, 0.0, 900.0, "mm", "At station", "along the part", step=1)
@@ -82,7 +82,7 @@ class Brief(Frozen):
 class Printer(Frozen):
     """One printer and the motion figures that decide minutes."""
 
-    id: str = "first"
+    id: Slug = "first"
     name: str = choice("Mid-size printer", "Printer")
     bed_x_mm: float = quantity(220.0, 50.0, 1000.0, "mm", "Bed width", "beds come within this", step=5)
     bed_y_mm: float = quantity(220.0, 50.0, 1000.0, "mm", "Bed depth", "beds come within this", step=5)
@@ -115,7 +115,7 @@ class Printer(Frozen):
 class Spool(Frozen):
     """A spool on the shelf."""
 
-    id: str
+    id: Slug
     filament: str = choice("petg", "Filament")
     grams_left: float = quantity(800.0, 0.0, 10000.0, "g", "Left", "weigh the spool and take its core off", step=10)
     price_per_kg: float = quantity(22.0, 0.0, 500.0, "/kg", "Price", "per kilogram as bought", step=1)
@@ -127,7 +127,7 @@ class Spool(Frozen):
 class Part(Frozen):
     """One printed thing with its geometry, recipe, carbon and count."""
 
-    id: str
+    id: Slug
     name: str = choice("Part", "Name")
     count: int = quantity(1, 1, 40, "", "Count", "copies on the craft", step=1)
     shape: Annotated[ArmShape | LegShape | PlateShape | GuardShape | MountShape | ImportedShape, Field(discriminator="kind")]

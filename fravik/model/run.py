@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from .base import Frozen, choice, quantity
+from .base import Frozen, Slug, choice, quantity
 
 Outcome = Literal["good", "failed"]
 
@@ -12,7 +12,7 @@ Outcome = Literal["good", "failed"]
 class Spare(Frozen):
     """Copies of a part printed beyond those the craft carries."""
 
-    id: str
+    id: Slug
     count: int = quantity(1, 0, 20, "", "Spares", "printed with the rest", step=1)
 
 

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+import io
 from dataclasses import dataclass
-from pathlib import Path
 
 from jinja2 import Environment
 from reportlab.lib.colors import Color
@@ -74,10 +74,11 @@ def _plain(text: str) -> str:
     return text.replace("→", "to").encode("latin-1", "replace").decode("latin-1")
 
 
-def write_sheet_pdf(path: Path, sheet: Sheet) -> None:
+def sheet_pdf(sheet: Sheet) -> bytes:
     """The sheet as PDF, A4."""
     _width, height = A4
-    page = Canvas(str(path), pagesize=A4)
+    whole = io.BytesIO()
+    page = Canvas(whole, pagesize=A4)
     page.setTitle(f"{sheet.project}: settings sheet")
     ink, muted = Color(0.11, 0.17, 0.18), Color(0.43, 0.46, 0.45)
     y = height - 50.0
@@ -138,3 +139,4 @@ def write_sheet_pdf(path: Path, sheet: Sheet) -> None:
             row_text = ""
         row_text += word + " "
     page.save()
+    return whole.getvalue()

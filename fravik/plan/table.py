@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from dataclasses import dataclass
 
 from fravik.library import carbon_stock, filament
 from fravik.model.project import Part
 from fravik.model.recipe import LIES_LABELS
+
+from .cells import csv_text
 
 
 @dataclass(frozen=True)
@@ -42,17 +42,15 @@ class SheetRow:
 
 def parts_csv(rows: list[SheetRow]) -> str:
     """The parts table as CSV text."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(["id", "name", "count", "filament", "lies", "layer_height_mm", "line_width_mm", "walls", "skin_layers",
-                     "infill_percent", "pattern", "carbon", "mass_g_each", "minutes_each", "mass_g_all", "minutes_all",
-                     "cost_each"])  # fmt: skip
+    head = ("id", "name", "count", "filament", "lies", "layer_height_mm", "line_width_mm", "walls", "skin_layers",
+            "infill_percent", "pattern", "carbon", "mass_g_each", "minutes_each", "mass_g_all", "minutes_all", "cost_each")  # fmt: skip
+    body = []
     for row in rows:
         p, r = row.part, row.part.recipe
-        writer.writerow([
+        body.append((
             p.id, p.name, p.count, r.filament, r.lies, r.layer_height_mm, r.line_width_mm, r.walls, r.skin_layers,
             round(100 * r.infill, 1), r.pattern, f"{p.carbon.count}x{p.carbon.stock}" if p.carbon else "",
             round(row.grams, 2), round(row.minutes, 1), round(row.grams * p.count, 2), round(row.minutes * p.count, 1),
             round(row.cost, 2),
-        ])  # fmt: skip
-    return out.getvalue()
+        ))  # fmt: skip
+    return csv_text([head, *body])

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from datetime import date, datetime, timedelta
 
 from icalendar import Calendar, Event
 
 from fravik.model.run import PrintRun
 
+from .cells import csv_text
 from .schedule import Schedule
 
+LAST_YEAR = 9000
 STAMP = datetime(2000, 1, 1)
 
 
@@ -21,20 +21,20 @@ def first_moment(run: PrintRun) -> datetime:
         day = date.fromisoformat(run.start_date)
     except ValueError:
         raise ValueError(f"The first day {run.start_date!r} is not a date: write it as year-month-day.") from None
+    if not 1900 <= day.year <= LAST_YEAR:
+        raise ValueError(f"The first day {run.start_date!r} is out of reach: choose a year from 1900 to {LAST_YEAR}.")
     return datetime(day.year, day.month, day.day) + timedelta(hours=run.start_hour)
 
 
 def schedule_csv(found: Schedule, run: PrintRun) -> str:
     """One row per bar: row, what, label, start, end and hours."""
     zero = first_moment(run)
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(["row", "kind", "label", "plate", "starts", "ends", "hours", "copies"])
+    rows: list[tuple[object, ...]] = [("row", "kind", "label", "plate", "starts", "ends", "hours", "copies")]
     for t in sorted(found.tasks, key=lambda t: (t.start_h, t.row)):
         start, end = (zero + timedelta(hours=h) for h in (t.start_h, t.end_h))
-        writer.writerow([t.row, t.kind, t.label, t.plate_id, f"{start:%Y-%m-%d %H:%M}", f"{end:%Y-%m-%d %H:%M}",
-                         round(t.end_h - t.start_h, 2), "; ".join(t.parts)])  # fmt: skip
-    return out.getvalue()
+        rows.append((t.row, t.kind, t.label, t.plate_id, f"{start:%Y-%m-%d %H:%M}", f"{end:%Y-%m-%d %H:%M}",
+                     round(t.end_h - t.start_h, 2), "; ".join(t.parts)))  # fmt: skip
+    return csv_text(rows)
 
 
 def schedule_ics(found: Schedule, run: PrintRun, craft: str) -> bytes:

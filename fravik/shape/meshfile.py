@@ -1,10 +1,9 @@
-"""Write part meshes for the printer: binary STL, and 3MF with names, counts and settings as metadata."""
+"""Part meshes for the printer: binary STL, and 3MF with names, counts and settings as metadata."""
 
 from __future__ import annotations
 
 import struct
 from dataclasses import dataclass
-from pathlib import Path
 from typing import Any
 
 import lib3mf
@@ -33,7 +32,7 @@ def laid_on_plate(mesh: Mesh, rotation: Floats) -> Mesh:
     return Mesh(v, mesh.faces)
 
 
-def write_stl(path: Path, mesh: Mesh) -> None:
+def stl_bytes(mesh: Mesh) -> bytes:
     """Binary STL in mm."""
     tri = mesh.vertices_mm[mesh.faces].astype(np.float32)
     normal = np.cross(tri[:, 1] - tri[:, 0], tri[:, 2] - tri[:, 0])
@@ -41,10 +40,7 @@ def write_stl(path: Path, mesh: Mesh) -> None:
     normal = np.divide(normal, size, out=np.zeros_like(normal), where=size > 0)
     record = np.zeros(len(tri), dtype=np.dtype([("n", "<3f4"), ("v", "<9f4"), ("a", "<u2")]))
     record["n"], record["v"] = normal, tri.reshape(-1, 9)
-    with path.open("wb") as f:
-        f.write(b"Fravik part, mm".ljust(80, b" "))
-        f.write(struct.pack("<I", len(tri)))
-        f.write(record.tobytes())
+    return b"Fravik part, mm".ljust(80, b" ") + struct.pack("<I", len(tri)) + record.tobytes()
 
 
 def _mesh_object(model: Any, item: MeshItem) -> Any:
@@ -68,6 +64,11 @@ def _mesh_object(model: Any, item: MeshItem) -> Any:
     return obj
 
 
+def _in_memory(model: Any) -> bytes:
+    """The file's bytes. The library itself ends the whole program when a disk is full: it writes no files here."""
+    return bytes(model.QueryWriter("3mf").WriteToBuffer())
+
+
 @dataclass(frozen=True)
 class PlacedItem:
     """A part with the places of its copies on a plate (4x4 transforms) and its colour as red, green, blue."""
@@ -77,7 +78,7 @@ class PlacedItem:
     colour: tuple[int, int, int]
 
 
-def write_plate_3mf(path: Path, placed: list[PlacedItem], about: tuple[tuple[str, str], ...]) -> None:
+def plate_3mf_bytes(placed: list[PlacedItem], about: tuple[tuple[str, str], ...]) -> bytes:
     """One plate as it is to be printed: every copy at its place, parts told apart by colour, ``about`` the plate as metadata."""
     wrapper = lib3mf.Wrapper()
     model = wrapper.CreateModel()
@@ -96,10 +97,10 @@ def write_plate_3mf(path: Path, placed: list[PlacedItem], about: tuple[tuple[str
                 for col in range(3):
                     t.Fields[row][col] = float(m[col, row])
             model.AddBuildItem(obj, t)
-    model.QueryWriter("3mf").WriteToFile(str(path))
+    return _in_memory(model)
 
 
-def write_3mf(path: Path, items: list[MeshItem], gap_mm: float = 6.0) -> None:
+def parts_3mf_bytes(items: list[MeshItem], gap_mm: float = 6.0) -> bytes:
     """One 3MF with every part, as many copies as it counts, laid side by side in rows."""
     wrapper = lib3mf.Wrapper()
     model = wrapper.CreateModel()
@@ -113,4 +114,4 @@ def write_3mf(path: Path, items: list[MeshItem], gap_mm: float = 6.0) -> None:
             at = wrapper.GetTranslationTransform(float(x + size[0] / 2), float(y + size[1] / 2), 0.0)
             model.AddBuildItem(obj, at)
             x, row = x + float(size[0]) + gap_mm, max(row, float(size[1]))
-    model.QueryWriter("3mf").WriteToFile(str(path))
+    return _in_memory(model)

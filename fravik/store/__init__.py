@@ -3,9 +3,9 @@
 from .file import APPLICATION_ID, ProjectFile, create, open_file
 from .folder import write_file, write_files
 from .problem import FileProblem
-from .text import project_from_json, project_to_json
+from .text import project_from_json, project_to_json, read_json_file
 
 __all__ = [
-    "APPLICATION_ID", "FileProblem", "ProjectFile", "create", "open_file", "project_from_json", "project_to_json", "write_file",
-    "write_files",
+    "APPLICATION_ID", "FileProblem", "ProjectFile", "create", "open_file", "project_from_json", "project_to_json",
+    "read_json_file", "write_file", "write_files",
 ]  # fmt: skip

@@ -35,7 +35,7 @@ def _reason(err: OSError, what: str) -> FileProblem:
         errno.EACCES: "the folder does not allow writing. Choose another",
         errno.EPERM: "the folder does not allow writing. Choose another",
         errno.EROFS: "the folder can only be read. Choose another",
-        errno.ENOENT: "the folder is gone. Choose another",
+        errno.ENOENT: "there is no such place. Choose another",
         errno.EEXIST: "a file stands where the folder should be. Choose another",
         errno.ENOTDIR: "a file stands where the folder should be. Choose another",
         errno.ENAMETOOLONG: "the name is too long. Choose a shorter one",

@@ -3,12 +3,34 @@
 from __future__ import annotations
 
 import json
+from pathlib import Path
 from typing import Any
 
 from pydantic import ValidationError
 
-from fravik.model.base import explain
+from fravik.model.base import explain, text_problem
 from fravik.model.project import SCHEMA_VERSION, Project
+
+from .ids import with_plain_ids
+from .problem import FileProblem
+
+MOST_JSON_BYTES = 100_000_000
+
+
+def read_json_file(path: Path) -> Project:
+    """A project from a JSON file. Raises FileProblem."""
+    try:
+        if path.exists() and not path.is_file():
+            raise FileProblem(f"{path} is not a file.", "file.foreign")
+        if path.stat().st_size > MOST_JSON_BYTES:
+            raise FileProblem(f"{path.name} is {path.stat().st_size / 1e6:.0f} MB: no craft is as large as that.", "file.too_large")
+        return project_from_json(path.read_text(encoding="utf-8-sig"))
+    except OSError as err:
+        raise FileProblem(f"{path} cannot be read: {err.strerror}.", "file.unreadable") from None
+    except UnicodeDecodeError:
+        raise FileProblem(f"{path.name} is not text.", "file.foreign") from None
+    except ValueError as err:
+        raise FileProblem(f"{path.name}: {err}", "file.unreadable") from None
 
 
 def project_to_json(project: Project) -> str:
@@ -19,8 +41,10 @@ def project_to_json(project: Project) -> str:
 def project_from_json(text: str) -> Project:
     """Read a project. Raises ValueError with a plain sentence for anything that is not one."""
     try:
-        data = json.loads(text)
-    except (json.JSONDecodeError, RecursionError) as err:
+        data = json.loads(text.removeprefix("\ufeff"))
+    except RecursionError:
+        raise ValueError("This JSON is nested deeper than any project.") from None
+    except ValueError as err:
         raise ValueError(f"This is not JSON: {err}.") from None
     if not isinstance(data, dict):
         raise ValueError("This JSON is not a project: it should be an object with name, parts and targets.")
@@ -32,6 +56,10 @@ def project_from_json(text: str) -> Project:
     elif version == 2:
         # format 2 knew nothing of layings, print runs and shells: each takes its default
         data = {**data, "schema_version": SCHEMA_VERSION}
+    wrong = text_problem(data)
+    if wrong:
+        raise ValueError(f"The project cannot be kept: {wrong}")
+    data = with_plain_ids(data)
     data = _with_one_motor_equation(_with_two_mode_targets(data))
     try:
         return Project.model_validate(data)
