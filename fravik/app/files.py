@@ -8,11 +8,13 @@ from typing import Any
 from PyQt6.QtWidgets import QFileDialog, QMessageBox
 
 from fravik.app.dialogs import ExportDialog, NewCraftDialog
-from fravik.app.session import Session
+from fravik.app.main import READ_ONLY
+from fravik.app.session import LEAVE_WAIT_S, Session
 from fravik.app.settler import Settler
 from fravik.engine.kinds import KINDS
 from fravik.model.project import Project
 from fravik.store import FileProblem, ProjectFile, open_file, read_json_file
+from fravik.store.kept import kept_crafts
 
 
 class FileActions:
@@ -39,25 +41,40 @@ class FileActions:
 
     def open_path(self, path: Path) -> bool:
         """Open a project file in this window; on trouble say so and keep the current craft."""
+        mine = self.session.file is not None and self.session.file.path.resolve() == path.resolve()
+        if mine and self.session.saver is not None:
+            self.session.saver.settle(LEAVE_WAIT_S)
         try:
-            file, project = open_file(path)
+            file, project = open_file(path, claim=not mine)
         except FileProblem as err:
             self._say(str(err))
             return False
         self.load(project, file)
+        file.claim()
         if file.read_only:
-            self.notice = f"{path.name} is read-only: edits are kept in memory only. Save a copy to keep them."
+            self.notice = f"{file.why}: {READ_ONLY}"
             self.refresh()
         return True
 
     def load(self, project: Project, file: ProjectFile | None) -> None:
         """Swap another craft into the window."""
-        self.picked_target, self.notice = None, ""
+        kept = self.session.unnamed and self.session.file is not None
+        self.picked_target, self.notice = None, "The last craft is kept: File > Kept crafts." if kept else ""
         self.session.open(project, file)
         self.refresh()
 
+    def ask_kept(self) -> None:
+        """Choose among the crafts that never got a place of their own, and open one."""
+        folder = self.session.keep_in
+        if folder is None or not kept_crafts(folder):
+            QMessageBox.information(self, "Fravik", "No craft is kept: all have files of their own.")  # type: ignore[arg-type]
+            return
+        name, _ = QFileDialog.getOpenFileName(self, "Open a kept craft", str(folder), "Fravik projects (*.fravik)")  # type: ignore[arg-type]
+        if name:
+            self.open_path(Path(name))
+
     def open_demo(self) -> None:
-        """Open a fresh copy of the demo, in memory until saved."""
+        """Open a fresh copy of the demo; from the first edit on it is kept."""
         from fravik.demo import DEMOS
 
         self.load(DEMOS["tern"](), None)
@@ -92,7 +109,7 @@ class FileActions:
         return True
 
     def ask_new(self) -> None:
-        """Ask five figures and open a new craft, in memory until saved."""
+        """Ask five figures and open a new craft; from the first edit on it is kept."""
         dialog = NewCraftDialog(self)
         if dialog.exec() and dialog.project is not None:
             self.load(dialog.project, None)

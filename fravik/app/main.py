@@ -9,6 +9,8 @@ from pathlib import Path
 from fravik.model.project import Project
 from fravik.store import FileProblem, ProjectFile, create, open_file
 
+READ_ONLY = "edits go on in a kept craft. Save a copy to give it a place of your own."
+
 
 def working_copy(project: Project, name: str) -> tuple[ProjectFile | None, str]:
     """A file for a demo in the user's data folder, so that edits are kept; earlier copies that were edited stay."""
@@ -19,11 +21,12 @@ def working_copy(project: Project, name: str) -> tuple[ProjectFile | None, str]:
         path = folder / (f"{name}.fravik" if i == 1 else f"{name}-{i}.fravik")
         try:
             if path.exists():
-                file, found = open_file(path)
+                file, found = open_file(path, claim=True)
                 if found == project and not file.read_only:
                     return file, ""
+                file.close()
                 continue
-            return create(path, project), ""
+            return create(path, project, claim=True), ""
         except FileProblem:
             continue
     return None, "The demo could not be put into a file; edits are kept in memory only. Save a copy to keep them."
@@ -34,15 +37,18 @@ def run(demo: str | None = None, file: Path | None = None) -> int:
     if sys.platform.startswith("linux") and not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
         print("fravik: there is no display; run with --headless, or under a virtual display", file=sys.stderr)
         return 2
+    from platformdirs import user_data_path
+
+    keep_in = user_data_path("fravik") / "kept"
     notice, handle = "", None
     if file is not None:
         try:
-            handle, project = open_file(file)
+            handle, project = open_file(file, claim=True)
         except FileProblem as err:
             print(f"fravik: {err}", file=sys.stderr)
             return 2
         if handle.read_only:
-            notice = f"{file.name} is read-only: edits are kept in memory only. Save a copy to keep them."
+            notice = f"{handle.why}: {READ_ONLY}"
     else:
         from fravik.demo import DEMOS
 
@@ -51,8 +57,13 @@ def run(demo: str | None = None, file: Path | None = None) -> int:
     os.environ.setdefault("QT_QPA_PLATFORM", "xcb")
     from fravik.app import theme
     from fravik.app.window import MainWindow
+    from fravik.store.kept import kept_crafts
 
     app = theme.make_app(sys.argv[:1])
-    window = MainWindow(project, handle, notice=notice)
+    waiting = len(kept_crafts(keep_in))
+    if waiting and not notice:
+        many = "crafts are kept that never got places" if waiting > 1 else "craft is kept that never got a place"
+        notice = f"{waiting} {many} of {'their' if waiting > 1 else 'its'} own: File > Kept crafts."
+    window = MainWindow(project, handle, notice=notice, keep_in=keep_in)
     window.show()
     return app.exec()

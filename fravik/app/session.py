@@ -17,11 +17,15 @@ from fravik.model.paths import EditError, get_at, set_many
 from fravik.model.problem import Problem
 from fravik.model.project import Project
 from fravik.store import FileProblem, ProjectFile, create
+from fravik.store.kept import beside, keep
+from fravik.store.saver import Saver, SaveState
 from fravik.study.levers import Lever
 
 HISTORY = 400
 TYPING_PAUSE_S = 1.5
 WORKER_REST_MS = 20_000
+# most writes take a few milliseconds: so long an edit waits for its own, and so long a craft that is left waits for its last
+SAVE_WAIT_S, LEAVE_WAIT_S = 0.15, 2.0
 
 
 @dataclass(frozen=True)
@@ -42,20 +46,24 @@ class Session(QObject):
     levers_changed = pyqtSignal()
     trial_changed = pyqtSignal()
     opened = pyqtSignal()
+    _stored = pyqtSignal()
 
-    def __init__(self, project: Project, file: ProjectFile | None = None) -> None:
+    def __init__(self, project: Project, file: ProjectFile | None = None, keep_in: Path | None = None) -> None:
+        """``keep_in`` is the folder where a craft without a file of its own is kept from its first edit; None keeps it in memory."""
         super().__init__()
         self.engine = Engine()
         self.background = Background(WORKER_REST_MS, self)
         self.background.heard.connect(self._hear)
-        self.file = file
+        self.keep_in = keep_in
+        self.saver: Saver | None = None
+        self._stored.connect(self._save_told)
+        self._take_file(file)
         self._past: list[Snapshot] = []
         self._future: list[Snapshot] = []
         self._now = Snapshot(project, "opened")
         self.result: Evaluation | None = None
         self.problems: tuple[Problem, ...] = ()
         self.stale = False
-        self.file_message = ""
         self.trial: Lever | None = None
         self.levers: list[Lever] = []
         self.levers_busy: tuple[int, int] | None = None
@@ -70,7 +78,8 @@ class Session(QObject):
         """Put another craft in place, with a fresh history and nothing of the last one's figures."""
         self.cancel_levers()
         self.result, self.problems, self.stale = None, (), False
-        self.file, self.file_message = file, ""
+        self._leave()
+        self._take_file(file)
         self._past, self._future = [], []
         self.levers, self.levers_for, self.lever_parts, self.levers_message = [], None, None, ""
         self._typing = ("", 0.0)
@@ -208,20 +217,99 @@ class Session(QObject):
         """Problems of exactly this field."""
         return [p for p in self.problems if p.path == path]
 
+    @property
+    def file(self) -> ProjectFile | None:
+        """The file the craft is in."""
+        return self.saver.file if self.saver is not None else None
+
+    @property
+    def save_state(self) -> SaveState | None:
+        """Where the newest edit stands; None for a craft that is in no file yet."""
+        return self.saver.state if self.saver is not None else None
+
+    @property
+    def unnamed(self) -> bool:
+        """Whether the craft is only kept, without a file that the maker chose."""
+        return self.file is None or (self.keep_in is not None and self.file.path.parent == self.keep_in)
+
+    def _take_file(self, file: ProjectFile | None) -> None:
+        self.saver = Saver(file, self._stored.emit) if file is not None else None
+        self.file_message = ""
+
+    def _leave(self) -> None:
+        """Let the file of the craft go; an edit that it would not take is kept elsewhere."""
+        saver, self.saver = self.saver, None
+        if saver is not None and saver.close(LEAVE_WAIT_S).kind != "saved" and self.keep_in is not None:
+            try:
+                keep(self.project, self.keep_in).close()
+            except FileProblem as err:
+                self.file_message = str(err)
+
     def _save(self) -> None:
-        if self.file is None:
+        state = self.save_state
+        if state is None or state.kind == "saved":
+            self.file_message = ""  # what was said of the edit before has been read
+        if self.saver is None or self.saver.file.read_only:
+            self._adopt(f"{self.saver.file.why}: " if self.saver is not None else "")
+        if self.saver is not None:
+            self.saver.put(self.project, self.label, SAVE_WAIT_S)
+            self._save_told()
+
+    def _adopt(self, why: str) -> None:
+        """Give a craft without a file that can be written one of its own."""
+        if self.keep_in is None:
             return
         try:
-            self.file.write(self.project, self.label)
-            self.file_message = ""
+            file = keep(self.project, self.keep_in)
         except FileProblem as err:
             self.file_message = str(err)
+            self.saved.emit()
+            return
+        if self.saver is not None:
+            self.saver.close(0.0)
+        self._take_file(file)
+        if why:
+            self.file_message = f"{why}edits go on in a kept craft, {file.path.name}. Save a copy to give it a place of your own."
+
+    def _save_told(self) -> None:
+        saver = self.saver
+        if saver is None:
+            return
+        state = saver.state
+        if state.code == "save.conflict":
+            self._go_on_beside(saver)
+            return
+        if state.kind == "saved" and saver.failed_before:
+            self.file_message = ""
+        saver.failed_before = state.kind != "saved"
+        if state.kind != "saved" and state.message:
+            self.file_message = state.message
+        self.saved.emit()
+
+    def _go_on_beside(self, saver: Saver) -> None:
+        """Somebody else wrote the file: both versions stay."""
+        path = saver.file.path
+        try:
+            file = beside(self.project, path)
+        except FileProblem as err:
+            self.file_message = f"{path.name} was changed elsewhere, and {err}"
+            self.saved.emit()
+            return
+        saver.close(0.0)
+        self._take_file(file)
+        theirs = f"{path.name} was changed by another program or window and left as it is"
+        self.file_message = f"{theirs}; your own edits go on in {file.path.name} beside it."
         self.saved.emit()
 
     def save_copy(self, path: Path) -> None:
         """Write the craft to a new file and go on working there. Raises FileProblem."""
-        self.file = create(path, self.project)
-        self.file_message = ""
+        file = create(path, self.project, claim=True)
+        last, only_kept = self.saver, self.unnamed
+        self._take_file(file)
+        if last is not None:
+            last.close(LEAVE_WAIT_S)
+            if only_kept:  # it has a place of its own now
+                last.file.path.unlink(missing_ok=True)
         self.saved.emit()
 
     def ask_levers(self, parts: tuple[str, ...] | None = None) -> None:
@@ -258,5 +346,6 @@ class Session(QObject):
     def close(self) -> None:
         """End the worker and let go of all results."""
         self.background.rest()
+        self._leave()
         self.engine.memo.clear()
         self.result = None

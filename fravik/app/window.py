@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import QTimer
@@ -50,12 +51,12 @@ OPENING_STAGE = "Parts"
 class MainWindow(FileActions, QMainWindow):
     """One craft in one window."""
 
-    def __init__(self, project: Project, file: ProjectFile | None = None, *, notice: str = "") -> None:
+    def __init__(self, project: Project, file: ProjectFile | None = None, *, notice: str = "", keep_in: Path | None = None) -> None:
         super().__init__()
         self.setWindowTitle("Fravik")
         self.resize(1280, 800)
         self.setMinimumSize(1000, 640)
-        self.session = Session(project, file)
+        self.session = Session(project, file, keep_in)
         self.settler = Settler(self.session, self)
         self.notice = notice
         self.picked_target: str | None = None
@@ -173,7 +174,7 @@ class MainWindow(FileActions, QMainWindow):
         self.actions_by_name: dict[str, QAction] = {}
         menu("File", [
             ("New craft…", "Ctrl+N", self.ask_new), ("Open…", "Ctrl+O", self.ask_open), ("Open the Tern demo", "", self.open_demo),
-            ("Save a copy…", "Ctrl+Shift+S", self.ask_save),
+            ("Kept crafts…", "", self.ask_kept), ("Save a copy…", "Ctrl+Shift+S", self.ask_save),
             None, ("Export for the printer…", "Ctrl+E", self.ask_export), ("Export the print run…", "Ctrl+Shift+E", self.ask_export_run),
             ("Read project JSON…", "", self.ask_json), ("Set G-code beside the plan…", "Ctrl+G", self.ask_gcode), None,
             ("Close", "Ctrl+Q", self.close),
@@ -282,14 +283,18 @@ class MainWindow(FileActions, QMainWindow):
         self._show_saved()
 
     def _show_saved(self) -> None:
-        s = self.session
-        if s.file is None:
-            self.saved.setText("not in a file yet")
-        elif s.file_message:
-            self.saved.setText("not saved")
+        s, state = self.session, self.session.save_state
+        if state is None or s.file is None:
+            text = "not in a file yet"
+        elif state.kind == "failed" or (s.file.read_only and s.revision):
+            text = "not saved"
+        elif state.kind == "waiting":
+            text = "not saved yet"
         else:
-            self.saved.setText(f"saved in {s.file.path.name}")
+            text = "kept, without a name yet" if s.unnamed else f"saved in {s.file.path.name}"
+        self.saved.setText(text)
         self.saved.setToolTip(str(s.file.path) if s.file else "Save a copy to keep edits in a file")
+        self._show_banner()
 
     def ask_why(self, target_id: str) -> None:
         """A tile was clicked: show its stage, and what it is."""

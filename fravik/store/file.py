@@ -97,6 +97,11 @@ class ProjectFile:
         """The snapshot in the file."""
         return _read(self.path)[0]
 
+    def claim(self) -> None:
+        """Keep the file for this window, as far as the file system knows such locks."""
+        if self._claim is None and not self.read_only:
+            self._claim, _ = _claimed(self.path)
+
     def close(self) -> None:
         """Let others write it."""
         if self._claim is not None:
