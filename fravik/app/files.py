@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
+from PyQt6.QtCore import QSettings
 from PyQt6.QtWidgets import QFileDialog, QMessageBox
 
 from fravik.app.dialogs import ExportDialog, NewCraftDialog
@@ -24,6 +25,8 @@ class FileActions:
     settler: Settler
     notice: str
     picked_target: str | None
+    settings: QSettings | None
+    fault: str
     refresh: Any
     view: Any
 
@@ -33,9 +36,16 @@ class FileActions:
     def _agree(self, text: str) -> bool:
         return QMessageBox.question(self, "Fravik", text) == QMessageBox.StandardButton.Yes  # type: ignore[arg-type]
 
+    def _last_folder(self) -> str:
+        return str(self.settings.value("files/folder", "")) if self.settings is not None else ""
+
+    def _remember(self, path: Path) -> None:
+        if self.settings is not None:
+            self.settings.setValue("files/folder", str(path.parent))
+
     def ask_open(self) -> None:
         """Choose a project file and open it."""
-        name, _ = QFileDialog.getOpenFileName(self, "Open a craft", "", "Fravik projects (*.fravik);;All files (*)")
+        name, _ = QFileDialog.getOpenFileName(self, "Open a craft", self._last_folder(), "Fravik projects (*.fravik);;All files (*)")
         if name:
             self.open_path(Path(name))
 
@@ -51,6 +61,7 @@ class FileActions:
             return False
         self.load(project, file)
         file.claim()
+        self._remember(path)
         if file.read_only:
             self.notice = f"{file.why}: {READ_ONLY}"
             self.refresh()
@@ -59,6 +70,7 @@ class FileActions:
     def load(self, project: Project, file: ProjectFile | None) -> None:
         """Swap another craft into the window."""
         kept = self.session.unnamed and self.session.file is not None
+        self.fault = ""
         self.picked_target, self.notice = None, "The last craft is kept: File > Kept crafts." if kept else ""
         self.session.open(project, file)
         self.refresh()
@@ -81,7 +93,7 @@ class FileActions:
 
     def ask_json(self) -> None:
         """Choose a JSON file and put it in place of the project."""
-        name, _ = QFileDialog.getOpenFileName(self, "Read a project from JSON", "", "JSON (*.json);;All files (*)")
+        name, _ = QFileDialog.getOpenFileName(self, "Read a project from JSON", self._last_folder(), "JSON (*.json);;All files (*)")
         if not name:
             return
         try:
@@ -93,7 +105,7 @@ class FileActions:
 
     def ask_save(self) -> None:
         """Choose a name and save a copy there."""
-        name, _ = QFileDialog.getSaveFileName(self, "Save a copy", "", "Fravik projects (*.fravik)")
+        name, _ = QFileDialog.getSaveFileName(self, "Save a copy", self._last_folder(), "Fravik projects (*.fravik)")
         if name:
             self.save_to(Path(name))
 
@@ -105,6 +117,7 @@ class FileActions:
         except FileProblem as err:
             self._say(str(err))
             return False
+        self._remember(path)
         self.refresh()
         return True
 
@@ -174,7 +187,9 @@ class FileActions:
 
     def ask_gcode(self) -> None:
         """Choose a G-code file and set it beside the plate on show."""
-        name, _ = QFileDialog.getOpenFileName(self, "Read a G-code file", "", "G-code (*.gcode *.gco *.g *.nc);;All files (*)")  # type: ignore[arg-type]
+        name, _ = QFileDialog.getOpenFileName(
+            self, "Read a G-code file", self._last_folder(), "G-code (*.gcode *.gco *.g *.nc);;All files (*)"
+        )  # type: ignore[arg-type]
         if name:
             self.open_gcode(Path(name)).exec()
 

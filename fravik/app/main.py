@@ -55,7 +55,10 @@ def run(demo: str | None = None, file: Path | None = None) -> int:
         project = DEMOS[demo or "tern"]()
         handle, notice = working_copy(project, demo or "tern")
     os.environ.setdefault("QT_QPA_PLATFORM", "xcb")
+    from PyQt6.QtCore import QSettings
+
     from fravik.app import theme
+    from fravik.app.lastresort import LastResort
     from fravik.app.window import MainWindow
     from fravik.store.kept import kept_crafts
 
@@ -64,6 +67,8 @@ def run(demo: str | None = None, file: Path | None = None) -> int:
     if waiting and not notice:
         many = "crafts are kept that never got places" if waiting > 1 else "craft is kept that never got a place"
         notice = f"{waiting} {many} of {'their' if waiting > 1 else 'its'} own: File > Kept crafts."
-    window = MainWindow(project, handle, notice=notice, keep_in=keep_in)
+    window = MainWindow(project, handle, notice=notice, keep_in=keep_in, settings=QSettings("Fravik", "Fravik"))
+    sys.excepthook = LastResort(window, user_data_path("fravik") / "reports")
+    window.restore()
     window.show()
     return app.exec()

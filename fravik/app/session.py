@@ -255,6 +255,13 @@ class Session(QObject):
             self.saver.put(self.project, self.label, SAVE_WAIT_S)
             self._save_told()
 
+    def keep_now(self) -> None:
+        """See that the craft is in a file, whatever else is going on."""
+        if self.saver is None:
+            self._adopt("")
+        elif self.saver.state.kind != "saved":
+            self.saver.put(self.project, self.label, LEAVE_WAIT_S)
+
     def _adopt(self, why: str) -> None:
         """Give a craft without a file that can be written one of its own."""
         if self.keep_in is None:

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtCore import QTimer
+from PyQt6.QtCore import QByteArray, QSettings, QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QApplication,
@@ -51,8 +51,11 @@ OPENING_STAGE = "Parts"
 class MainWindow(FileActions, QMainWindow):
     """One craft in one window."""
 
-    def __init__(self, project: Project, file: ProjectFile | None = None, *, notice: str = "", keep_in: Path | None = None) -> None:
+    def __init__(self, project: Project, file: ProjectFile | None = None, *, notice: str = "", keep_in: Path | None = None,
+                 settings: QSettings | None = None) -> None:  # fmt: skip
         super().__init__()
+        self.settings = settings
+        self.fault = ""
         self.setWindowTitle("Fravik")
         self.resize(1280, 800)
         self.setMinimumSize(1000, 640)
@@ -246,8 +249,8 @@ class MainWindow(FileActions, QMainWindow):
             more = f"  (+{len(errors) - 1} more)" if len(errors) > 1 else ""
             state = "Showing the last good result." if s.result is not None else "This craft cannot be evaluated as it stands."
             role, text = "problem", f"{state} {errors[0].message}{more}"
-        elif s.file_message:
-            role, text = "problem", s.file_message
+        elif self.fault or s.file_message:
+            role, text = "problem", self.fault or s.file_message
         elif s.result is not None and s.result.scope.problems and not self._why() and not self.notice:
             role, text = "caution", s.result.scope.problems[0].message
         else:
@@ -315,6 +318,21 @@ class MainWindow(FileActions, QMainWindow):
             view.case = case
             view.open_part(order[0][0] if order else view.part_id)
 
+    def say_fault(self, text: str) -> None:
+        """Something went wrong that nobody foresaw; said until the next craft is opened."""
+        self.fault = text
+        self._show_banner()
+
+    def restore(self) -> None:
+        """Size, place and light as they were when the last window was closed."""
+        if self.settings is None:
+            return
+        geometry = self.settings.value("window/geometry")
+        if isinstance(geometry, QByteArray):
+            self.restoreGeometry(geometry)
+        if self.settings.value("window/theme") in ("light", "dark") and self.settings.value("window/theme") != theme.mode():
+            self.toggle_theme()
+
     def toggle_theme(self) -> None:
         """Switch between light and dark."""
         app = QApplication.instance()
@@ -334,6 +352,9 @@ class MainWindow(FileActions, QMainWindow):
         for view in self.views.values():
             if hasattr(view, "scene"):
                 view.scene.shut()
+        if self.settings is not None:
+            self.settings.setValue("window/geometry", self.saveGeometry())
+            self.settings.setValue("window/theme", theme.mode())
         self.settler.close()
         self.session.close()
         super().closeEvent(event)

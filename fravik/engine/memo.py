@@ -1,26 +1,56 @@
-"""Memory of stage results keyed by their frozen inputs."""
+"""Memory of stage results keyed by their frozen inputs, bounded by what they hold."""
 
 from __future__ import annotations
 
+import dataclasses
 from collections.abc import Callable, Hashable
-from typing import TypeVar
+from typing import Any, TypeVar
+
+import numpy as np
 
 T = TypeVar("T")
 _NOTHING = object()
+MOST_BYTES = 45_000_000
+MEASURED_FIRST, MEASURED_EVERY = 2, 16  # results of one stage are much alike: only some are measured
+SMALL = 60
+
+
+def held_bytes(found: Any, seen: set[int] | None = None) -> int:
+    """About how much memory a result holds in its arrays; each counted once."""
+    seen = set() if seen is None else seen
+    if id(found) in seen:
+        return 0
+    seen.add(id(found))
+    if isinstance(found, np.ndarray):
+        return found.nbytes if found.base is None else max(held_bytes(found.base, seen), SMALL)
+    inner: Any = ()
+    if isinstance(found, dict):
+        inner = found.values()
+    elif isinstance(found, list | tuple):
+        inner = found
+    elif dataclasses.is_dataclass(found):
+        inner = vars(found).values()
+    return SMALL + sum(held_bytes(v, seen) for v in inner)
 
 
 class Memo:
     """A bounded store: equal inputs to a stage give back the same result. Not for use from several threads."""
 
-    def __init__(self, size: int = 128) -> None:
-        self._size = size
-        self._store: dict[tuple[str, Hashable], object] = {}
+    def __init__(self, most_bytes: int = MOST_BYTES) -> None:
+        self._most = most_bytes
+        self._store: dict[tuple[str, Hashable], tuple[object, int]] = {}
+        self._usual: dict[str, tuple[int, int]] = {}  # by stage: how many were made, and the bytes of the last one measured
+        self.bytes = 0
         self.hits = 0
         self.misses = 0
 
     def clear(self) -> None:
         """Forget everything."""
         self._store.clear()
+        self.bytes = 0
+
+    def __len__(self) -> int:
+        return len(self._store)
 
     def get(self, stage: str, key: Hashable, make: Callable[[], T]) -> T:
         """The stored result of a stage for this key, made on first need."""
@@ -28,11 +58,21 @@ class Memo:
         found = self._store.pop(full, _NOTHING)
         if found is not _NOTHING:
             self.hits += 1
-            self._store[full] = found  # the newest again
-            return found  # type: ignore[return-value]
+            self._store[full] = found  # type: ignore[assignment]  # the newest again
+            return found[0]  # type: ignore[index]
         self.misses += 1
         made = make()
-        self._store[full] = made
-        if len(self._store) > self._size:
-            del self._store[next(iter(self._store))]
+        size = self._size(stage, made)
+        self._store[full] = (made, size)
+        self.bytes += size
+        while self.bytes > self._most and len(self._store) > 1:
+            _, gone = self._store.pop(next(iter(self._store)))
+            self.bytes -= gone
         return made
+
+    def _size(self, stage: str, made: object) -> int:
+        count, usual = self._usual.get(stage, (0, 0))
+        if count < MEASURED_FIRST or count % MEASURED_EVERY == 0:
+            usual = held_bytes(made)
+        self._usual[stage] = (count + 1, usual)
+        return usual
