@@ -92,6 +92,8 @@ class GcodeRoads:
 def read_gcode(path: Path, progress: Callable[[int, int], None] | None = None, cancelled: Callable[[], bool] | None = None) -> GcodeRoads:
     """Read a file. Raises GcodeError (or GivenUpError), OSError when it cannot be opened."""
     size = path.stat().st_size
+    if path.exists() and not path.is_file():
+        raise GcodeError(f"{path.name} is a folder, a device or a pipe, not a file.")
     if size > MOST_BYTES:
         raise GcodeError(f"{path.name} is {size / 1e6:.0f} MB; at most {MOST_BYTES / 1e6:.0f} MB are read.")
     with path.open("r", encoding="utf-8", errors="replace", newline=None) as f:

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import base64
 import binascii
+import re
 import zipfile
 import zlib
 from pathlib import Path
+from typing import IO
 
 import lib3mf
 import numpy as np
@@ -20,6 +22,11 @@ MOST_BYTES = 120_000_000
 MOST_UNPACKED = 600_000_000
 MOST_TRIANGLES = 400_000
 LEAST_MM, MOST_MM = 0.5, 3_000.0
+MOST_COPIES = 2_000
+LONGEST = 64  # of what is counted in a stream of text
+_TRIANGLE, _ITEM = re.compile(rb"<(?:\w+:)?triangle[\s/]"), re.compile(rb"<(?:\w+:)?item[\s/]")
+_FACET, _OBJ_LINE = re.compile(rb"facet\s+normal"), re.compile(rb"\n\s*f\s")
+_PLY_COUNT = re.compile(rb"element\s+face\s+(\d{1,18})")
 KINDS = (".stl", ".obj", ".ply", ".3mf")
 
 
@@ -36,8 +43,11 @@ def read_mesh(path: Path, scale: float = 1.0) -> Mesh:
     if kind not in KINDS:
         raise MeshProblem(f"{path.name}: meshes are read from {', '.join(KINDS)}.")
     size = path.stat().st_size
+    if not path.is_file():
+        raise MeshProblem(f"{path.name} is a folder, a device or a pipe, not a file.")
     if size > MOST_BYTES:
         raise MeshProblem(f"{path.name} is {size / 1e6:.0f} MB; at most {MOST_BYTES / 1e6:.0f} MB are read. Thin the mesh out first.")
+    _count_first(path, kind)
     try:
         vertices, faces = _read_3mf(path) if kind == ".3mf" else _read_plain(path, kind)
     except MeshProblem:
@@ -47,6 +57,66 @@ def read_mesh(path: Path, scale: float = 1.0) -> Mesh:
     except Exception as err:  # the readers of odd files fail in many ways, none of them the maker's concern
         raise MeshProblem(f"{path.name} could not be read as {kind[1:].upper()} ({str(err)[:80] or type(err).__name__}).") from None
     return _checked(vertices * scale, faces, path.name)
+
+
+def _count_first(path: Path, kind: str) -> None:
+    """Refuse what holds too much before anything is taken apart: the readers' own memory and time grow with it."""
+    if kind == ".3mf":
+        _count_3mf(path)
+        return
+    with path.open("rb") as f:
+        head = f.read(65536)
+        claimed = 0
+        binary = int.from_bytes(head[80:84], "little")
+        if kind == ".stl" and path.stat().st_size == 84 + 50 * binary:
+            claimed = binary
+        elif kind == ".ply":
+            claimed = max([int(n) for n in _PLY_COUNT.findall(head.split(b"end_header")[0])], default=0)
+        elif kind in (".stl", ".obj"):
+            f.seek(0)
+            claimed = _counted(f, _OBJ_LINE if kind == ".obj" else _FACET, path.name)
+    _most(claimed, path.name)
+
+
+def _most(triangles: int, name: str) -> None:
+    if triangles > MOST_TRIANGLES:
+        raise MeshProblem(f"{name} has {triangles} triangles or more; at most {MOST_TRIANGLES} are taken. Thin the mesh out first.")
+
+
+def _counted(stream: IO[bytes], what: re.Pattern[bytes], name: str) -> int:
+    """How often something stands in a stream, read in pieces; gives up once it is too often."""
+    found, rest = 0, b""
+    while True:
+        piece = stream.read(1 << 20)
+        if not piece:
+            return found + len(what.findall(rest))
+        # what may be cut in two at the end of the piece is looked at with the next one
+        text = rest + piece
+        rest = text[-LONGEST:]
+        found += len(what.findall(text[:-LONGEST]))
+        _most(found, name)
+
+
+def _count_3mf(path: Path) -> None:
+    """Triangles and copies, counted in the packed text itself."""
+    try:
+        with zipfile.ZipFile(path) as archive:
+            models = [i for i in archive.infolist() if i.filename.lower().endswith(".model")]
+            unpacked = sum(i.file_size for i in archive.infolist())
+            if unpacked > MOST_UNPACKED:
+                told = f"{path.name} would unpack to {unpacked / 1e6:.0f} MB; at most {MOST_UNPACKED / 1e6:.0f} MB are read."
+                raise MeshProblem(told)
+            triangles = copies = 0
+            for i in models:
+                with archive.open(i) as f:
+                    triangles += _counted(f, _TRIANGLE, path.name)
+                with archive.open(i) as f:
+                    copies += _counted(f, _ITEM, path.name)
+    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError):
+        raise MeshProblem(f"{path.name} is not a 3MF: it does not open as an archive.") from None
+    _most(triangles, path.name)
+    if copies > MOST_COPIES:
+        raise MeshProblem(f"{path.name} places {copies} copies; at most {MOST_COPIES} are taken.")
 
 
 def _read_plain(path: Path, kind: str) -> tuple[Floats, np.ndarray]:
@@ -65,17 +135,10 @@ def _read_plain(path: Path, kind: str) -> tuple[Floats, np.ndarray]:
 
 def _read_3mf(path: Path) -> tuple[Floats, np.ndarray]:
     """All mesh objects of a 3MF at their places in the build."""
-    try:
-        with zipfile.ZipFile(path) as archive:
-            unpacked = sum(i.file_size for i in archive.infolist())
-    except zipfile.BadZipFile:
-        raise MeshProblem(f"{path.name} is not a 3MF: it does not open as an archive.") from None
-    if unpacked > MOST_UNPACKED:
-        raise MeshProblem(f"{path.name} would unpack to {unpacked / 1e6:.0f} MB; at most {MOST_UNPACKED / 1e6:.0f} MB are read.")
     wrapper = lib3mf.Wrapper()
     model = wrapper.CreateModel()
     model.QueryReader("3mf").ReadFromFile(str(path))
-    vertices, faces, count = [], [], 0
+    vertices, faces, count, taken = [], [], 0, 0
     items = model.GetBuildItems()
     while items.MoveNext():
         item = items.GetCurrent()
@@ -83,6 +146,8 @@ def _read_3mf(path: Path) -> tuple[Floats, np.ndarray]:
         if not resource.IsMeshObject():
             continue
         mesh = model.GetMeshObjectByID(resource.GetResourceID())
+        taken += mesh.GetTriangleCount()
+        _most(taken, path.name)
         t = item.GetObjectTransform()
         turn = np.array([[t.Fields[r][c] for c in range(3)] for r in range(4)], dtype=np.float64)
         v = np.array([list(p.Coordinates) for p in mesh.GetVertices()], dtype=np.float64).reshape(-1, 3)
