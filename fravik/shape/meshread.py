@@ -5,6 +5,7 @@ from __future__ import annotations
 import base64
 import binascii
 import re
+import struct
 import zipfile
 import zlib
 from pathlib import Path
@@ -112,7 +113,9 @@ def _count_3mf(path: Path) -> None:
                     triangles += _counted(f, _TRIANGLE, path.name)
                 with archive.open(i) as f:
                     copies += _counted(f, _ITEM, path.name)
-    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError):
+    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError, OSError, ValueError, struct.error) as err:
+        if isinstance(err, MeshProblem):
+            raise
         raise MeshProblem(f"{path.name} is not a 3MF: it does not open as an archive.") from None
     _most(triangles, path.name)
     if copies > MOST_COPIES:

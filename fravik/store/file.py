@@ -71,7 +71,7 @@ class ProjectFile:
                 db.execute("BEGIN IMMEDIATE")
                 self._put(db, text, note, now)
                 db.commit()
-        except sqlite3.Error as err:
+        except (sqlite3.Error, UnicodeError) as err:
             raise _write_problem(self.path, err) from None
         self._last = now
 
@@ -109,7 +109,7 @@ class ProjectFile:
             self._claim = None
 
 
-def _write_problem(path: Path, err: sqlite3.Error) -> FileProblem:
+def _write_problem(path: Path, err: Exception) -> FileProblem:
     code = getattr(err, "sqlite_errorcode", None) or 0
     kept = "The file still holds the edit before; this one is kept in memory."
     if code & 0xFF in (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED):
@@ -276,7 +276,7 @@ def _read(path: Path) -> tuple[Project, str]:
             told = f"{path.name} is held by another program just now, such as a backup or a sync. Try again in a moment."
             raise FileProblem(told, "file.busy") from None
         raise FileProblem(f"{damaged} ({err}). It was left as it is.", "file.damaged") from None
-    except (sqlite3.Error, sqlite3.Warning) as err:
+    except (sqlite3.Error, sqlite3.Warning, UnicodeError) as err:  # even what is said of a damaged file may be damaged
         raise FileProblem(f"{damaged} ({err}). It was left as it is.", "file.damaged") from None
     if row is None or row[0] != b"text":
         raise FileProblem(f"{path.name} holds no snapshot. It was left as it is.", "file.damaged")
