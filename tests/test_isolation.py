@@ -9,10 +9,10 @@ import time
 from pathlib import Path
 
 import pytest
-from fravik.engine.channel import Worker
 
 import fravik
 from fravik.demo import tern
+from fravik.engine.channel import Worker
 from fravik.engine.worker import Message
 
 TRAPS = (
