@@ -108,7 +108,8 @@ def test_a_process_that_does_not_answer_is_ended_and_said(worker: Worker, monkey
 
 def test_an_export_that_cannot_be_written_is_said_plainly(worker: Worker, tmp_path: Path) -> None:
     (tmp_path / "file").write_text("in the way")
-    worker.submit("export run", tern(), tmp_path / "file", False)
+    one_plate = tern().model_copy(update={"parts": tern().parts[1:2]})
+    worker.submit("export run", one_plate, tmp_path / "file", False)
     told = wait(worker, 120.0)[-1]
     assert told.kind == "error"
     assert "a file stands where the folder should be" in told.payload

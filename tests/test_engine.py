@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 
 from fravik.demo import tern
 from fravik.engine.evaluate import Engine
-from fravik.engine.memo import Memo
+from fravik.engine.memo import Memo, held_bytes
 from fravik.engine.results import Evaluation, Refused
 from fravik.engine.tables import as_data
 from fravik.flight.mass import clearances, motor_places, placed_components
@@ -84,7 +84,7 @@ def test_an_edit_recomputes_only_what_it_touches(project: Project) -> None:
 
 
 def test_memo_forgets_the_oldest() -> None:
-    memo = Memo(size=2)
+    memo = Memo(most_bytes=2 * held_bytes(1))
     made = []
     for key in (1, 2, 1, 3, 2):
         memo.get("s", key, lambda k=key: made.append(k))  # type: ignore[misc]

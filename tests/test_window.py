@@ -231,7 +231,7 @@ def test_the_ruler_station_moves_the_section(window: Any) -> None:
     assert view.ruler.station_mm == pytest.approx(20.0)
     assert "Section at 20 mm" in view.section_card.title.text()
     wide = view.section.picture.high_mm[0]
-    view.ruler.cursor.setPos(105.0)
+    view.ruler.pointer.setPos(105.0)
     assert view.section.picture.high_mm[0] > wide
     assert "105 mm" in view.ruler.reading.text()
 
@@ -273,7 +273,7 @@ def test_brief_edits_targets_printer_and_shelf(window: Any) -> None:
     window.show_stage("Brief")
     view = window.view("Brief")
     count = len(window.strip.tiles)
-    view.metric.setCurrentIndex(view.metric.findData("thrust_to_weight"))
+    view.wanted.setCurrentIndex(view.wanted.findData("thrust_to_weight"))
     QTest.mouseClick(view.add_button, Qt.MouseButton.LeftButton)
     assert len(window.strip.tiles) == count + 1
     field, mark, now = view.target_fields["sag"]
@@ -579,7 +579,7 @@ def test_the_pad_corner_is_the_weak_spot_when_it_is_sharp(window: Any) -> None:
 
 def test_pointing_at_the_section_tells_zone_stress_and_reserve(window: Any, qapp: Any) -> None:
     view = window.view("Parts")
-    view.ruler.cursor.setPos(10.0)
+    view.ruler.pointer.setPos(10.0)
     qapp.processEvents()
     view.section.repaint()
     view.section.pointed.emit(0.0, 11.4)

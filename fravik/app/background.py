@@ -39,7 +39,7 @@ class Background(QObject):
         if self._notifier is None or self._watched != self.worker.pid:
             self._unwatch()  # a worker that died unheard was replaced, and its pipe with it
             self._watched = self.worker.pid
-            self._notifier = QSocketNotifier(self.worker.descriptor, QSocketNotifier.Type.Read, self)
+            self._notifier = QSocketNotifier(self.worker.descriptor, QSocketNotifier.Type.Read, self)  # type: ignore[call-overload]  # the stubs miss int
             self._notifier.activated.connect(self._hear)
         return job
 

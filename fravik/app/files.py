@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import QSettings
-from PyQt6.QtWidgets import QFileDialog, QMessageBox
+from PyQt6.QtWidgets import QFileDialog, QMainWindow, QMessageBox
 
 from fravik.app.dialogs import ExportDialog, NewCraftDialog
 from fravik.app.main import READ_ONLY
@@ -18,7 +18,7 @@ from fravik.store import FileProblem, ProjectFile, open_file, read_json_file
 from fravik.store.kept import kept_crafts
 
 
-class FileActions:
+class FileActions(QMainWindow):
     """Mixed into the window, whose session and settler it uses."""
 
     session: Session
@@ -34,7 +34,7 @@ class FileActions:
         QMessageBox.warning(self, "Fravik", text)
 
     def _agree(self, text: str) -> bool:
-        return QMessageBox.question(self, "Fravik", text) == QMessageBox.StandardButton.Yes  # type: ignore[arg-type]
+        return QMessageBox.question(self, "Fravik", text) == QMessageBox.StandardButton.Yes
 
     def _last_folder(self) -> str:
         return str(self.settings.value("files/folder", "")) if self.settings is not None else ""
@@ -79,9 +79,9 @@ class FileActions:
         """Choose among the crafts that never got a place of their own, and open one."""
         folder = self.session.keep_in
         if folder is None or not kept_crafts(folder):
-            QMessageBox.information(self, "Fravik", "No craft is kept: all have files of their own.")  # type: ignore[arg-type]
+            QMessageBox.information(self, "Fravik", "No craft is kept: all have files of their own.")
             return
-        name, _ = QFileDialog.getOpenFileName(self, "Open a kept craft", str(folder), "Fravik projects (*.fravik)")  # type: ignore[arg-type]
+        name, _ = QFileDialog.getOpenFileName(self, "Open a kept craft", str(folder), "Fravik projects (*.fravik)")
         if name:
             self.open_path(Path(name))
 
@@ -137,13 +137,14 @@ class FileActions:
         """Export kinds of file into a folder, with the meshes of all parts or some."""
         from fravik.engine.export import export_all  # the writers of sheets and meshes load when first needed
 
-        def put(replace: bool) -> list[Path]:
-            return export_all(self.session.engine, result, folder, kinds, parts, replace)
-
         result = self.session.result
         if result is None or self.session.stale:
             self._say("The design contradicts itself; put right what is marked, then export.")
             return []
+
+        def put(replace: bool) -> list[Path]:
+            return export_all(self.session.engine, result, folder, kinds, parts, replace)
+
         try:
             written = put(False)
         except FileProblem as err:
@@ -161,7 +162,7 @@ class FileActions:
 
     def ask_export_run(self) -> None:
         """Choose a folder for plates, layers and schedule."""
-        name = QFileDialog.getExistingDirectory(self, "Export the print run into a folder")  # type: ignore[arg-type]
+        name = QFileDialog.getExistingDirectory(self, "Export the print run into a folder")
         if name:
             self.export_run_to(Path(name))
 
@@ -189,7 +190,7 @@ class FileActions:
         """Choose a G-code file and set it beside the plate on show."""
         name, _ = QFileDialog.getOpenFileName(
             self, "Read a G-code file", self._last_folder(), "G-code (*.gcode *.gco *.g *.nc);;All files (*)"
-        )  # type: ignore[arg-type]
+        )
         if name:
             self.open_gcode(Path(name)).exec()
 
@@ -197,4 +198,4 @@ class FileActions:
         """The dialog that reads a file beside the plate on show."""
         from fravik.app.views.printrun.gcode_dialog import GcodeDialog
 
-        return GcodeDialog(self.session.project, path, self.view("Print run").plate_id or "plate 1", self)  # type: ignore[arg-type]
+        return GcodeDialog(self.session.project, path, self.view("Print run").plate_id or "plate 1", self)

@@ -11,7 +11,6 @@ from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QApplication,
     QHBoxLayout,
-    QMainWindow,
     QMessageBox,
     QPushButton,
     QStackedWidget,
@@ -48,7 +47,7 @@ STAGE_METRICS = {
 OPENING_STAGE = "Parts"
 
 
-class MainWindow(FileActions, QMainWindow):
+class MainWindow(FileActions):
     """One craft in one window."""
 
     def __init__(self, project: Project, file: ProjectFile | None = None, *, notice: str = "", keep_in: Path | None = None,

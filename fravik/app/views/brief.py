@@ -125,20 +125,20 @@ class BriefView(QWidget):
         column.addStretch(1)
         card.column.addWidget(scrolled(page), 1)
         add = QHBoxLayout()
-        self.metric = QComboBox()
-        self.metric.setAccessibleName("Target to add")
+        self.wanted = QComboBox()
+        self.wanted.setAccessibleName("Target to add")
         for key, info in METRICS.items():
-            self.metric.addItem(info.name, key)
+            self.wanted.addItem(info.name, key)
         self.add_button = QPushButton("Add target")
         self.add_button.clicked.connect(self._add_target)
-        add.addWidget(self.metric, 1)
+        add.addWidget(self.wanted, 1)
         add.addWidget(self.add_button)
         card.column.addLayout(add)
         self.target_fields: dict[str, tuple[NumberField, VerdictMark, QLabel]] = {}
         return card
 
     def _add_target(self) -> None:
-        key = self.metric.currentData()
+        key = self.wanted.currentData()
         taken = {t.id for t in self.session.project.targets}
         base = key.split("_")[0]
         name = next(n for n in (base, *(f"{base}{i}" for i in range(2, 99))) if n not in taken)
@@ -165,9 +165,9 @@ class BriefView(QWidget):
             field.refresh()
         self._show_figures()
         present = {t.metric for t in self.session.project.targets}
-        for i in range(self.metric.count()):
-            if self.metric.itemData(i) not in present:
-                self.metric.setCurrentIndex(i)
+        for i in range(self.wanted.count()):
+            if self.wanted.itemData(i) not in present:
+                self.wanted.setCurrentIndex(i)
                 break
 
     def _show_figures(self) -> None:

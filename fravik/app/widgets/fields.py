@@ -225,7 +225,7 @@ class NumberField(Field):
             unit = self.extra.get("unit", "")
             action = menu.addAction(f"Suit the layout: {value:g} {unit}".rstrip())
             if action is not None:
-                action.triggered.connect(lambda: self.commit(value) and self.refresh())
+                action.triggered.connect(lambda: self.refresh() if self.commit(value) else None)
         menu.exec(self.edit.mapToGlobal(at))
 
     def _auto(self) -> float | None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
@@ -11,7 +13,7 @@ from fravik.app import theme
 RANK = {"holds": 0, "not known yet": 1, "tight": 2, "fails": 3}
 
 
-def worst(verdicts: list[str]) -> str:
+def worst(verdicts: Sequence[str]) -> str:
     """The worst of some verdicts; holds when there is none."""
     return max(verdicts, key=lambda v: RANK.get(v, 0), default="holds")
 

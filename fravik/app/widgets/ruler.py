@@ -62,10 +62,10 @@ class Ruler(QWidget):
         self.up_text, self.side_text = pg.TextItem("EI up", anchor=(0.5, 0.8)), pg.TextItem("EI side", anchor=(0.5, 0.9))
         self.low.addItem(self.up_text)
         self.low.addItem(self.side_text)
-        self.cursor = pg.InfiniteLine(0.0, angle=90, movable=True)
-        self.cursor_low = pg.InfiniteLine(0.0, angle=90, movable=True)
-        self.top.addItem(self.cursor)
-        self.low.addItem(self.cursor_low)
+        self.pointer = pg.InfiniteLine(0.0, angle=90, movable=True)
+        self.pointer_low = pg.InfiniteLine(0.0, angle=90, movable=True)
+        self.top.addItem(self.pointer)
+        self.low.addItem(self.pointer_low)
         self.reading = label("", "figure")
         self.stems = self.top.plot(connect="pairs")
         self.spike_texts: list[pg.TextItem] = []
@@ -74,8 +74,8 @@ class Ruler(QWidget):
         self._x: NDArray[np.float64] = np.zeros(1)
         self._reserve: NDArray[np.float64] = np.zeros(1)
         self._spikes: tuple[Spike, ...] = ()
-        self.cursor.sigPositionChanged.connect(lambda: self._moved(self.cursor))
-        self.cursor_low.sigPositionChanged.connect(lambda: self._moved(self.cursor_low))
+        self.pointer.sigPositionChanged.connect(lambda: self._moved(self.pointer))
+        self.pointer_low.sigPositionChanged.connect(lambda: self._moved(self.pointer_low))
         self.pad.scene().sigMouseClicked.connect(self._clicked)
         self._quiet = False
         self.restyle()
@@ -110,7 +110,7 @@ class Ruler(QWidget):
             item.setColor(c.tight)
         self.ghost.setPen(pg.mkPen(c.muted, width=1.6, style=Qt.PenStyle.DashLine))
         self.ghost_up.setPen(pg.mkPen(c.muted, width=1.4, style=Qt.PenStyle.DashLine))
-        for line in (self.cursor, self.cursor_low):
+        for line in (self.pointer, self.pointer_low):
             line.setPen(pg.mkPen(c.ink, width=1.6))
             line.setHoverPen(pg.mkPen(c.accent, width=3))
 
@@ -131,7 +131,7 @@ class Ruler(QWidget):
         near = min(int(0.62 * len(ruler.stations_mm)), len(ruler.stations_mm) - 1)
         self.up_text.setPos(float(ruler.stations_mm[near]), float(ruler.ei_up_nm2[near]))
         self.side_text.setPos(float(ruler.stations_mm[near]), float(ruler.ei_side_nm2[near]))
-        for line in (self.cursor, self.cursor_low):
+        for line in (self.pointer, self.pointer_low):
             line.setBounds((ruler.low_mm, ruler.high_mm))
         self._show_spikes(ruler)
         self._read()
@@ -181,7 +181,7 @@ class Ruler(QWidget):
     def set_station(self, station_mm: float) -> None:
         """Put the cursor somewhere without telling anyone."""
         self._quiet = True
-        for line in (self.cursor, self.cursor_low):
+        for line in (self.pointer, self.pointer_low):
             line.setPos(station_mm)
         self._quiet = False
         self._read()
@@ -189,7 +189,7 @@ class Ruler(QWidget):
     @property
     def station_mm(self) -> float:
         """Where the cursor is."""
-        return float(self.cursor.value())
+        return float(self.pointer.value())
 
     @property
     def stations_mm(self) -> NDArray[np.float64]:
@@ -210,13 +210,13 @@ class Ruler(QWidget):
     def _clicked(self, event: object) -> None:
         at = self.top.vb.mapSceneToView(event.scenePos())  # type: ignore[attr-defined]
         if self._low <= at.x() <= self._high:
-            self.cursor.setPos(at.x())
+            self.pointer.setPos(at.x())
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         step = 5.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1.0
         if event.key() == Qt.Key.Key_Left:
-            self.cursor.setPos(max(self._low, self.station_mm - step))
+            self.pointer.setPos(max(self._low, self.station_mm - step))
         elif event.key() == Qt.Key.Key_Right:
-            self.cursor.setPos(min(self._high, self.station_mm + step))
+            self.pointer.setPos(min(self._high, self.station_mm + step))
         else:
             super().keyPressEvent(event)

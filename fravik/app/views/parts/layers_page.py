@@ -55,8 +55,9 @@ class LayersPage(QWidget):
         grams = f"{job.grams:.1f} g by roads, {job.zone_grams:.1f} by zones"
         self.state.setText(f"{old}{job.layers.count} layers · {clock(job.minutes)} · {grams} · {job.metres():.0f} m")
         view = alone(settled, part_id)
-        first = self.scrubber.plate is None
-        if first or moved or self.scrubber.plate.settled is not settled:
+        last = self.scrubber.plate
+        first = last is None
+        if last is None or moved or last.settled is not settled:
             self.scrubber.show_plate(view)
             if first or moved:
                 self.scrubber.picture.come_near()

@@ -54,7 +54,7 @@ def draw_part(plotter: Any, mesh: Mesh, found: MemberResult | PlateResult | None
     if found is not None and shown is not None:
         values, inside = along_part(found, shown, mesh)
         band = band_of(values).astype(float)
-        band[~inside] = 5.0
+        band[np.logical_not(inside)] = 5.0
         surface.cell_data["band"] = band
         plotter.add_mesh(
             surface, name="part", scalars="band", cmap=[*c.reserve, c.rule], clim=(-0.5, 5.5), n_colors=6, show_scalar_bar=False,
