@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Any, NoReturn
 
 from fravik import __version__
-from fravik.store.problem import FileProblem
+from fravik.store.fileproblem import FileProblem
 
 
 class CommandError(Exception):

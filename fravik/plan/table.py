@@ -8,7 +8,7 @@ from fravik.library import carbon_stock, filament
 from fravik.model.project import Part
 from fravik.model.recipe import LIES_LABELS
 
-from .cells import csv_text
+from .csvtext import csv_text
 
 
 @dataclass(frozen=True)

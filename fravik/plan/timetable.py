@@ -8,7 +8,7 @@ from icalendar import Calendar, Event
 
 from fravik.model.run import PrintRun
 
-from .cells import csv_text
+from .csvtext import csv_text
 from .schedule import Schedule
 
 LAST_YEAR = 9000

@@ -113,9 +113,9 @@ def _count_3mf(path: Path) -> None:
                     triangles += _counted(f, _TRIANGLE, path.name)
                 with archive.open(i) as f:
                     copies += _counted(f, _ITEM, path.name)
-    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError, OSError, ValueError, struct.error) as err:
-        if isinstance(err, MeshProblem):
-            raise
+    except MeshProblem:
+        raise
+    except (zipfile.BadZipFile, zlib.error, struct.error, EOFError, RuntimeError, OSError, ValueError):
         raise MeshProblem(f"{path.name} is not a 3MF: it does not open as an archive.") from None
     _most(triangles, path.name)
     if copies > MOST_COPIES:

@@ -20,7 +20,7 @@ from pathlib import Path
 
 from fravik.model.project import Project
 
-from .problem import FileProblem
+from .fileproblem import FileProblem
 from .text import project_from_json, project_to_json
 
 APPLICATION_ID = 0x46525631

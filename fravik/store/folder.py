@@ -9,7 +9,7 @@ import unicodedata
 from collections.abc import Mapping
 from pathlib import Path
 
-from .problem import FileProblem
+from .fileproblem import FileProblem
 
 MOST_NAME_BYTES = 180  # file systems take 255; the temporary name needs a little more
 _KEPT = "-_. "

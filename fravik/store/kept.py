@@ -9,7 +9,7 @@ from pathlib import Path
 from fravik.model.project import Project
 
 from .file import ProjectFile, create
-from .problem import FileProblem
+from .fileproblem import FileProblem
 
 
 def keep(project: Project, folder: Path) -> ProjectFile:

@@ -14,7 +14,7 @@ from typing import Literal
 from fravik.model.project import Project
 
 from .file import ProjectFile
-from .problem import FileProblem
+from .fileproblem import FileProblem
 
 AGAIN_S = 0.4
 

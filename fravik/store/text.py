@@ -11,8 +11,8 @@ from pydantic import ValidationError
 from fravik.model.base import explain, text_problem
 from fravik.model.project import SCHEMA_VERSION, Project
 
+from .fileproblem import FileProblem
 from .ids import with_plain_ids
-from .problem import FileProblem
 
 MOST_JSON_BYTES = 100_000_000
 

@@ -12,7 +12,7 @@ from fravik.engine.evaluate import Engine
 from fravik.engine.export import sheet_rows
 from fravik.model.paths import set_at
 from fravik.model.project import Project
-from fravik.plan.cells import csv_text
+from fravik.plan.csvtext import csv_text
 from fravik.plan.table import parts_csv
 
 
