@@ -69,8 +69,12 @@ def test_memory_changes_nothing(project: Project, result: Evaluation) -> None:
     fresh = Engine().evaluate(project)
     assert fresh.margins == result.margins
     used = Engine()
-    used.evaluate(set_at(project, "parts.arm.shape.root_height_mm", 14.0))
-    assert used.evaluate(project).margins == result.margins
+    for path, value in (
+        ("parts.arm.shape.root_height_mm", 14.0), ("parts.arm.shape.tongue_length_mm", 25.0), ("parts.arm.joint.kind", "glued"),
+        ("parts.bottom.shape.thickness_mm", 3.0), ("components.motor.mass_g", 40.0),
+    ):  # fmt: skip
+        used.evaluate(set_at(project, path, value))
+        assert used.evaluate(project).margins == result.margins
 
 
 def test_an_edit_recomputes_only_what_it_touches(project: Project) -> None:

@@ -12,9 +12,9 @@ from fravik.engine.validate.plates import even_plate
 from fravik.library import filament
 from fravik.model.recipe import Facing, Recipe
 from fravik.printing.zones import lay
-from fravik.structure.body import LEGS, STACK, STRAP, BodyPoints, body_points, condense, solve_body, used_slots
+from fravik.structure.body import LEGS, STACK, STRAP, BodyPoints, body_points, condense, solve_body, tie_faces, used_slots
 from fravik.structure.columns import factor
-from fravik.structure.plate import PlateGrid, plate_grid, plate_section, plate_tables, solve_plate
+from fravik.structure.plate import PlateGrid, plate_grid, plate_sections, plate_tables, solve_plate
 from fravik.structure.platecell import CORNERS
 
 PETG = filament("petg")
@@ -167,7 +167,7 @@ def test_a_hole_takes_its_area_and_softens() -> None:
     a, b = holed.cell_mm
     missing = (1.0 - holed.cover).sum() * a * b
     assert missing == pytest.approx(np.pi * 225, rel=0.1)
-    section = plate_section(tables, PETG, Recipe(), "typical", None)  # type: ignore[arg-type]
+    section = plate_sections(tables, PETG, Recipe(), ("typical",), None)["typical"]  # type: ignore[arg-type]
     bend = np.zeros(20)
     bend[2::5] = (1.0, -1.0, 1.0, -1.0)
     give = [bend @ solve_plate(g, section, FOUR).compliance @ bend for g in (whole, holed)]
@@ -176,7 +176,7 @@ def test_a_hole_takes_its_area_and_softens() -> None:
 
 def test_a_solid_plate_has_its_textbook_stiffness() -> None:
     _, tables = printed(Recipe(infill=1.0, walls=2, skin_layers=40))
-    s = plate_section(tables, PETG, Recipe(infill=1.0, walls=2, skin_layers=40), "typical", None)  # type: ignore[arg-type]
+    s = plate_sections(tables, PETG, Recipe(infill=1.0, walls=2, skin_layers=40), ("typical",), None)["typical"]  # type: ignore[arg-type]
     assert s.thickness_mm == pytest.approx(3.2, abs=0.01)
     assert s.d_nmm[0] / s.a_n_mm[0] == pytest.approx(3.2**2 / 12, rel=0.02)
     assert s.d_nmm[3] == pytest.approx(s.a_n_mm[3] * 3.2**2 / 12, rel=0.03)
@@ -185,7 +185,7 @@ def test_a_solid_plate_has_its_textbook_stiffness() -> None:
 def test_thickness_counts_as_its_cube_and_sheets_on_the_faces_most() -> None:
     def d(thickness: float, facing: Facing | None = None) -> float:
         _, tables = printed(Recipe(infill=1.0), thickness=thickness)
-        return plate_section(tables, PETG, Recipe(infill=1.0), "typical", facing).d_nmm[0]  # type: ignore[arg-type]
+        return plate_sections(tables, PETG, Recipe(infill=1.0), ("typical",), facing)["typical"].d_nmm[0]  # type: ignore[arg-type]
 
     assert d(6.4) / d(3.2) == pytest.approx(8.0, rel=0.06)
     both = Facing(sheet="plate_0p5", faces="both", start_mm=-50.0, end_mm=50.0)
@@ -196,7 +196,8 @@ def test_thickness_counts_as_its_cube_and_sheets_on_the_faces_most() -> None:
 def test_what_goes_in_at_the_roots_comes_out_at_the_stack() -> None:
     grid, section = even_plate(100.0, 80.0, 3.0, 12, 10)
     points = bolted()
-    one = condense(solve_plate(grid, section, points.xy_mm, used_slots(points), points.radii_mm), points)
+    answer = solve_plate(grid, section, points.xy_mm, used_slots(points), points.radii_mm)
+    one = condense(answer, tie_faces(points, answer.slots))
     plates = {"bottom": one, "top": one}
     answer = solve_body(plates, points, 12.0, 50.0)
     push = np.zeros(24)
@@ -218,7 +219,8 @@ def test_thicker_plates_and_a_taller_gap_never_give_more(thickness: float, gap: 
 
     def give(t: float, g: float) -> float:
         grid, section = even_plate(100.0, 80.0, t, 10, 8)
-        one = condense(solve_plate(grid, section, points.xy_mm, used_slots(points), points.radii_mm), points)
+        answer = solve_plate(grid, section, points.xy_mm, used_slots(points), points.radii_mm)
+        one = condense(answer, tie_faces(points, answer.slots))
         return float(solve_body({"bottom": one, "top": one}, points, g, 50.0).root[4, 4])
 
     assert give(1.2 * thickness, gap) < give(thickness, gap)

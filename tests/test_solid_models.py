@@ -36,7 +36,7 @@ from fravik.structure.body import root_compliance
 from fravik.structure.cells import PATTERNS
 from fravik.structure.impact import drop_peaks
 from fravik.structure.inserts import facing_inserts
-from fravik.structure.member import build_member, member_basis, solve_member
+from fravik.structure.member import build_member, member_basis, member_chain, solve_member
 from fravik.structure.notches import LAYER_SENSITIVITY, stress_raisers
 from fravik.structure.printed import core_cover, printed_material
 from fravik.structure.raisers import flatwise_share, shoulder_flatwise, shoulder_tension
@@ -58,7 +58,8 @@ def solved(pockets: int, long: float, wide: float, high: float, lies: str) -> tu
     # solid: in a sparse part the pocket's own walls would add plastic
     recipe, f = Recipe(filament="pla", walls=40, infill=1.0, lies=lies), filament("pla")  # type: ignore[arg-type]
     member = build_member(shape, 110.0, lay(arm_solid(shape, 110.0, None, None), recipe), None, None)
-    answer = solve_member(member, member_basis(member, f, recipe), f, recipe, Joint(), None)["typical"]
+    chain = member_chain(member, member_basis(member, f, recipe), f, recipe)
+    answer = solve_member(member, chain, f, recipe, Joint(), None)["typical"]
     s = answer.section
     at = np.linspace(2.0, 108.0, 107)
     line = [np.interp(at, s.stations_mm, v) for v in (s.gj_nmm2, s.ga_up_n, s.ga_side_n)]

@@ -15,6 +15,7 @@ from fravik.structure.impact import (
     drop_peaks,
     effective_strike_mass_g,
     height_from_speed_m,
+    many_drops,
     mass_on_spring_peak_n,
     series_n_mm,
     speed_from_height_m_s,
@@ -175,3 +176,16 @@ def test_clearance_is_what_a_mode_would_have_to_move(freq: float, blades: int, s
 def test_ground_that_springs_back_never_eases_the_blow(body: float, tips: float, contact: float, arms: float, back: float) -> None:
     dead, lively = drop_peaks(body, tips, contact, arms), drop_peaks(body, tips, contact, arms, back)
     assert lively.contact_n >= dead.contact_n * (1 - 1e-3)
+
+
+@given(
+    st.lists(st.tuples(st.floats(50, 3000), st.floats(10, 500), st.floats(5, 2000), st.floats(1, 400)), min_size=1, max_size=4),
+    st.floats(0, 1),
+)
+def test_drops_worked_together_are_each_as_if_alone(drops: list[tuple[float, float, float, float]], back: float) -> None:
+    columns = np.array(drops).T
+    together = many_drops(columns[0], columns[1], columns[2], columns[3], back)
+    for one, drop in zip(together, drops, strict=True):
+        alone = drop_peaks(*drop, back)
+        assert one.contact_n == pytest.approx(alone.contact_n, rel=1e-9)
+        assert one.tips_n == pytest.approx(alone.tips_n, rel=1e-6)

@@ -28,9 +28,10 @@ from fravik.structure.body import (
     root_slots,
     solve_body,
     stiffer_together,
+    tie_faces,
     used_slots,
 )
-from fravik.structure.cases import CRASH_CASES, LOADS, Touchdown, break_point, toughness
+from fravik.structure.cases import LOADS, Touchdown, break_points, toughness
 from fravik.structure.plate import (
     PER_CELL,
     PlateAnswer,
@@ -41,11 +42,12 @@ from fravik.structure.plate import (
     factor_plate,
     loads_on,
     plate_grid,
-    plate_section,
+    plate_sections,
     plate_tables,
     solve_faces,
-    solve_plate,
+    solve_loads,
 )
+from fravik.structure.plateface import FaceLoads
 from fravik.structure.platestress import plate_reserves
 from fravik.structure.rows import RowTables
 
@@ -134,17 +136,32 @@ def _tongue_points(arm: Part, shape: ArmShape, plate: PlateShape, project: Proje
 def _cells(r: PartResult) -> PlateCells:
     tables = plate_tables(r.field)
     grid = plate_grid(r.field, tables)
-    each = {c: plate_section(tables, r.filament, r.part.recipe, c, r.part.facing) for c in CORNERS}
+    each = plate_sections(tables, r.filament, r.part.recipe, CORNERS, r.part.facing)
     return PlateCells(tables, grid, each, factor_plate(grid, each["typical"]))
 
 
-def _solve_one(cells: PlateCells, points: BodyPoints) -> SolvedPlate:
-    typical, slots, few = cells.sections["typical"], used_slots(points), root_slots(points)
-    loads = loads_on(cells.grid, points.xy_mm, points.radii_mm, slots)
-    answer = solve_plate(cells.grid, typical, points.xy_mm, slots, loads=loads, factors=cells.factors)
+@dataclass(frozen=True)
+class Held:
+    """What holds a plate: unit loads on all its faces and on the few that tell how a bonded root gives, and what ties them to the
+    tongues."""
+
+    every: FaceLoads
+    few: FaceLoads
+    ties: tuple[Floats, Floats]
+
+
+def _held(grid: PlateGrid, points: BodyPoints) -> Held:
+    slots, few = used_slots(points), root_slots(points)
+    every = loads_on(grid, points.xy_mm, points.radii_mm, slots)
+    return Held(every, every.some(few), (tie_faces(points, slots), tie_faces(points, few)))
+
+
+def _solve_one(cells: PlateCells, points: BodyPoints, held: Held) -> SolvedPlate:
+    typical = cells.sections["typical"]
+    answer = solve_loads(cells.grid, typical, points.xy_mm, held.every, cells.factors)
     rigid = factor_plate(bonded_under(cells.grid, points.outlines, typical.thickness_mm), typical)
-    faces = solve_faces(rigid, typical, points.xy_mm, loads.some(few))
-    return SolvedPlate(cells, answer, {"washers": condense(answer, points), "bonded": condense(faces, points)})
+    faces = solve_faces(rigid, typical, points.xy_mm, held.few)
+    return SolvedPlate(cells, answer, {"washers": condense(answer, held.ties[0]), "bonded": condense(faces, held.ties[1])})
 
 
 def _solve_bounds(
@@ -155,11 +172,16 @@ def _solve_bounds(
     def at(how: str, corner: Corner) -> dict[str, Condensed]:
         return {n: p.condensed(how, corner) for n, p in plates.items()}
 
+    soft = solve_body(at("washers", "typical"), points, gap_mm, radius_mm)
+    known = {("washers", "typical"): soft.root}
     roots: dict[Corner, Floats] = {}
     for corner in CORNERS:
-        each = [root_compliance(at(how, corner), points, gap_mm, radius_mm) for how in (("bonded",) if glued else BEARINGS[corner])]
+        hows = ("bonded",) if glued else BEARINGS[corner]
+        each = [
+            known[how, corner] if (how, corner) in known else root_compliance(at(how, corner), points, gap_mm, radius_mm) for how in hows
+        ]
         roots[corner] = np.asarray(np.mean(each, axis=0))
-    return solve_body(at("washers", "typical"), points, gap_mm, radius_mm), roots
+    return soft, roots
 
 
 def solve_pair(memo: Memo, project: Project, parts: dict[str, PartResult]) -> Body | None:
@@ -180,11 +202,12 @@ def solve_pair(memo: Memo, project: Project, parts: dict[str, PartResult]) -> Bo
         own = (r.given, r.part.recipe, r.part.facing, r.filament)
         cells = memo.get("plate cells", own, lambda r=r: told(r.part, lambda: _cells(r)))  # type: ignore[misc]
         keys.append((own, place))
+        # plates of one outline are held alike
+        where = (cells.grid.x_mm.tobytes(), cells.grid.y_mm.tobytes(), (cells.grid.cover > 0).tobytes(), place)
+        held = memo.get("plate faces", where, lambda cells=cells: _held(cells.grid, points))  # type: ignore[misc]
         plates[name] = memo.get(
-            "plate",
-            keys[-1],
-            lambda r=r, cells=cells: told(r.part, lambda: _solve_one(cells, points)),  # type: ignore[misc]
-        )
+            "plate", keys[-1], lambda r=r, c=cells, h=held: told(r.part, lambda: _solve_one(c, points, h))  # type: ignore[misc]
+        )  # fmt: skip
     gap, radius, glued = arm.shape.root_height_mm, project.layout.clamp_radius_mm, arm.joint.kind == "glued"
     whole = (tuple(keys), gap, radius, glued)
     answer, roots = memo.get("body", whole, lambda: told(found[names[0]], lambda: _solve_bounds(plates, points, gap, radius, glued)))
@@ -226,10 +249,10 @@ def plate_cases(
         "arm strike": (("arm strike", 1.0, False), *((("", 0.0, False),) * 3)),
     }  # fmt: skip
     known = _at_roots(arm, corner)
-    roots = {case: _all_roots(known, p) for case, p in patterns.items()}
+    roots = np.stack([_all_roots(known, p) for p in patterns.values()], axis=1)
     out: dict[str, dict[str, Floats]] = {}
     for name in body.plates:
-        forces = {case: body.answer.on_points[name] @ v for case, v in roots.items()}
+        forces = dict(zip(patterns, (body.answer.on_points[name] @ roots).T, strict=True))
         legs = body.answer.spots[LEGS][name].sum(axis=1) * down.leg_n * (4 / max(leg_count, 4))
         forces["hard landing"] = forces["hard landing"] + legs * brief.landing_m_s
         forces["flat drop"] = forces["flat drop"] + legs
@@ -258,9 +281,7 @@ def judge_plates(
         cases = plate_reserves(answer, r.filament, r.part.recipe, {c: forces[c][name] for c in CORNERS}, stations)
         f = r.filament
         tough = {c: toughness(f.ductility_road.at(c), f.ductility_layer.at(c)) for c in CORNERS}
-        breaks = {
-            c: {n: break_point(cases[c][n], tough[c], stations) for n in CRASH_CASES if n in cases[c]} for c in CORNERS
-        }  # fmt: skip
+        breaks = {c: break_points(cases[c], tough[c], stations) for c in CORNERS}
         width = answer.grid.cover.sum(axis=1) * answer.grid.cell_mm[1]
         out[r.part.id] = PlateResult(
             r.part.id, tables, answer, stations, answer.section.d_nmm[0] * width, cases, breaks, tough["typical"], body.key

@@ -20,17 +20,16 @@ from fravik.printing.zones import Floats
 from fravik.shape.build import motor_radius_mm
 from fravik.structure.beams import TipBody
 from fravik.structure.cases import (
-    CRASH_CASES,
     CraftLoads,
     Touchdown,
-    break_point,
+    break_points,
     combinations,
     leg_stiffness_n_mm,
     pad_forces,
-    touchdown,
+    touchdowns,
     toughness,
 )
-from fravik.structure.member import Member, MemberAnswer, MemberBasis, build_member, member_basis, solve_member
+from fravik.structure.member import Member, MemberAnswer, MemberBasis, build_member, member_basis, member_chain, solve_member
 from fravik.structure.reserves import (
     StressBasis,
     corner_reserves,
@@ -102,12 +101,14 @@ def solve(memo: Memo, result: PartResult, project: Project, base: dict[Corner, F
     # sections go by what is in them: an edit to the tongue or the pad leaves those of the body as they were
     content = (member.tables.fingerprint, member.nominal.tobytes(), shape.kind, part.carbon, part.facing, part.recipe, f)
     basis = memo.get("sections", content, lambda: told(part, lambda: member_basis(member, f, part.recipe)))
+    line = (member.path.nodes_mm.tobytes(), member.path.line.frame.tobytes())
+    chain = memo.get("chain", (content, line), lambda: member_chain(member, basis, f, part.recipe))
     c = project.components
     carried = (c.motor, c.propeller) if isinstance(shape, ArmShape) else None
     places = tuple(o.station_mm for o in project.brief.own_cases if o.part == part.id)
 
     def make() -> Answers:
-        return told(part, lambda: solve_member(member, basis, f, part.recipe, part.joint, tip_body(project, part), base, places))
+        return told(part, lambda: solve_member(member, chain, f, part.recipe, part.joint, tip_body(project, part), base, places))
 
     whole = (*key, f, part.joint, carried, base_key, places)
     return Solved(result, member, basis, memo.get("answers", whole, make), whole)
@@ -126,10 +127,10 @@ def judge_members(
     arm_count = sum(solved[k].result.part.count for k in arms)
     leg = solved[legs[0]] if legs else None
     leg_shape = leg.member.shape if leg is not None else None
-    downs: dict[Corner, Touchdown] = {}
-    for corner in CORNERS:
-        leg_k = leg_stiffness_n_mm(leg.answers[corner] if leg is not None else None, leg_shape if isinstance(leg_shape, LegShape) else None)
-        downs[corner] = touchdown(loads, solved[arms[0]].answers[corner], arm_count, leg_k, leg_count)
+    blade = leg_shape if isinstance(leg_shape, LegShape) else None
+    leg_k = [leg_stiffness_n_mm(leg.answers[c] if leg is not None else None, blade) for c in CORNERS]
+    first = solved[arms[0]].answers
+    downs = dict(zip(CORNERS, touchdowns(loads, [first[c] for c in CORNERS], arm_count, leg_k, leg_count), strict=True))
     out = {}
     for k, s in solved.items():
         f = s.result.filament
@@ -144,7 +145,7 @@ def judge_members(
         cases = dict(zip(CORNERS, corner_reserves(list(bases.values()), combos, unit, pads), strict=True))
         tough = {c: toughness(f.ductility_road.at(c), f.ductility_layer.at(c)) for c in CORNERS}
         along = s.member.stations_mm
-        breaks = {c: {n: break_point(cases[c][n], tough[c], along) for n in CRASH_CASES if n in cases[c]} for c in CORNERS}
+        breaks = {c: break_points(cases[c], tough[c], along) for c in CORNERS}
         out[k] = MemberResult(k, s.member, s.answers, bases, cases, breaks, tough["typical"], dict(zip(CORNERS, combos, strict=True)))
     return out, downs
 

@@ -152,11 +152,9 @@ class Condensed:
         return replace(self, kinds=share[:, None, None, None] * self.kinds, own=self.own * np.outer(each, each))
 
 
-def condense(plate: PlateFaces, points: BodyPoints) -> Condensed:
-    """Tie a plate's bolt faces to rigid blocks."""
-    slots, own = plate.slots, plate.stiffness
-    on_bolts = 5 * sum(len(b) for b in points.bolts)
-    loose, known = np.flatnonzero(slots >= on_bolts), set(slots.tolist())
+def tie_faces(points: BodyPoints, slots: NDArray[np.int64]) -> Floats:
+    """What ties the bolts' faces among the used dofs to rigid blocks, one an arm: ``Condensed.ties``."""
+    loose, known = np.flatnonzero(slots >= 5 * sum(len(b) for b in points.bolts)), set(slots.tolist())
     many = len(loose)
     ties = np.zeros((2, len(slots), many + 6 * len(points.bolts)))
     ties[0, loose, np.arange(many)] = 1.0
@@ -164,13 +162,20 @@ def condense(plate: PlateFaces, points: BodyPoints) -> Condensed:
         used = [p for p in bolts if 5 * p in known]
         rows = np.searchsorted(slots, (5 * np.array(used)[:, None] + np.arange(5)).ravel())
         ties[:, rows, many + 6 * a : many + 6 * a + 6] = _attach(points.xy_mm[used], points.xy_mm[list(bolts)].mean(axis=0))
-    kinds = []
-    for mine in by_kind(slots):
-        tie = np.ascontiguousarray(ties[:, mine])
-        half = own[np.ix_(mine, mine)] @ tie
-        k1 = tie[0].T @ half[1]
-        kinds.append(np.stack([tie[0].T @ half[0], k1 + k1.T, tie[1].T @ half[1]]))
-    return Condensed(np.stack(kinds), ties, own, slots, plate.section.thickness_mm)
+    return ties
+
+
+def condense(plate: PlateFaces, ties: Floats) -> Condensed:
+    """Tie a plate's bolt faces to rigid blocks."""
+    slots, own = plate.slots, plate.stiffness
+    kinds = np.empty((2, 3, ties.shape[2], ties.shape[2]))
+    for out, mine in zip(kinds, by_kind(slots), strict=True):
+        flat, raised = ties[0, mine], ties[1, mine]
+        half = own[np.ix_(mine, mine)]
+        by_flat, by_raised = half @ flat, half @ raised
+        once = flat.T @ by_raised
+        out[0], out[1], out[2] = flat.T @ by_flat, once + once.T, raised.T @ by_raised
+    return Condensed(kinds, ties, own, slots, plate.section.thickness_mm)
 
 
 @dataclass(frozen=True)
@@ -192,8 +197,11 @@ def _pair(plates: dict[str, Condensed], points: BodyPoints, gap_mm: float) -> _P
     into, heights = {}, {}
     for i, name in enumerate(names):
         heights[name] = (gap_mm + plates[name].thickness_mm) / 2 * (1 if name == "top" else -1)
-        into[name] = np.r_[many * i : many * (i + 1), free : free + blocks]
-        k[np.ix_(into[name], into[name])] += plates[name].at(heights[name])
+        mine = slice(many * i, many * (i + 1))
+        into[name] = np.r_[mine, free : free + blocks]
+        own = plates[name].at(heights[name])
+        k[mine, mine], k[free:, free:] = own[:many, :many], k[free:, free:] + own[many:, many:]
+        k[mine, free:], k[free:, mine] = own[:many, many:], own[many:, :many]
     held = names.index("bottom") if "bottom" in names else 0
     slots = next(iter(plates.values())).slots
     first = len(slots) - many
@@ -224,18 +232,15 @@ def solve_body(plates: dict[str, Condensed], points: BodyPoints, gap_mm: float, 
     u = solve_positive(pair.k, every)
     root = loads[:, :6].T @ u[:, :6]
 
-    def taken(columns: slice) -> dict[str, Floats]:
-        out = {}
-        for name, plate in plates.items():
-            out[name] = np.zeros((5 * len(points.xy_mm), u[:, columns].shape[1]))
-            out[name][plate.slots] = plate.own @ (plate.tie(pair.heights[name]) @ u[pair.into[name], columns])
-        return out
-
+    on_points = {}
+    for name, plate in plates.items():
+        on_points[name] = np.zeros((5 * len(points.xy_mm), every.shape[1]))
+        on_points[name][plate.slots] = plate.own @ (plate.tie(pair.heights[name]) @ u[pair.into[name]])
     start, by_spot = loads.shape[1], {}
     for name, columns in spots.items():
-        by_spot[name] = taken(slice(start, start + columns.shape[1]))
+        by_spot[name] = {plate: on[:, start : start + columns.shape[1]] for plate, on in on_points.items()}
         start += columns.shape[1]
-    return BodyAnswer((root + root.T) / 2, taken(slice(0, loads.shape[1])), by_spot)
+    return BodyAnswer((root + root.T) / 2, {plate: on[:, : loads.shape[1]] for plate, on in on_points.items()}, by_spot)
 
 
 def root_compliance(plates: dict[str, Condensed], points: BodyPoints, gap_mm: float, root_radius_mm: float) -> Floats:
@@ -268,7 +273,7 @@ def stiffer_together(plates: dict[str, PlateFaces], points: BodyPoints, gap_mm: 
         twist[6 * a + 2] = (1.0, -1.0, 1.0, -1.0)[a]
 
     def stiffness(some: dict[str, PlateFaces], load: Floats) -> float:
-        pair = _pair({n: condense(p, points) for n, p in some.items()}, points, gap_mm)
+        pair = _pair({n: condense(p, tie_faces(points, p.slots)) for n, p in some.items()}, points, gap_mm)
         f = _root_loads(points, pair.free, len(pair.k), root_radius_mm) @ load
         return 1.0 / float(f @ solve_positive(pair.k, f[:, None])[:, 0])
 

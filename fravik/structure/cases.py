@@ -11,6 +11,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -21,9 +22,9 @@ from fravik.printing.zones import Floats
 from .impact import (
     OWN_MASS_SHARE,
     POLE_STIFFNESS_N_MM,
-    drop_peaks,
     effective_strike_mass_g,
     height_from_speed_m,
+    many_drops,
     mass_on_spring_peak_n,
     series_n_mm,
     toughness_speed_factor,
@@ -97,14 +98,18 @@ def leg_stiffness_n_mm(leg: MemberAnswer | None, shape: LegShape | None) -> floa
     return 1.0 / (math.cos(tilt) ** 2 * c[0, 0] + math.sin(tilt) ** 2 * c[2, 2])
 
 
-def touchdown(loads: CraftLoads, arm: MemberAnswer, arms: int, leg_n_mm: float, legs: int) -> Touchdown:
-    """Peaks of a flat touch-down at 1 m/s."""
+def touchdowns(loads: CraftLoads, arm: list[MemberAnswer], arms: int, leg_n_mm: list[float], legs: int) -> list[Touchdown]:
+    """Peaks of a flat touch-down at 1 m/s, at several corners of the arms' and legs' material."""
     feet = max(legs, 4)
-    contact = feet * series_n_mm(leg_n_mm, loads.ground_n_mm)
-    tips = arms * end_mass_g(loads, arm)
-    body = max(loads.mass_g - tips, 0.05 * loads.mass_g)
-    peaks = drop_peaks(body, tips, contact, arms / arm.compliance[2, 2], loads.restitution)
-    return Touchdown(peaks.contact_n / feet, peaks.tips_n / arms, peaks.contact_n / (body * 1e-3) / 9.80665)
+    contact = feet * np.array([series_n_mm(k, loads.ground_n_mm) for k in leg_n_mm])
+    tips = arms * np.array([end_mass_g(loads, a) for a in arm])
+    body = np.maximum(loads.mass_g - tips, 0.05 * loads.mass_g)
+    spring = np.array([arms / float(a.compliance[2, 2]) for a in arm])
+    peaks = many_drops(body, tips, contact, spring, loads.restitution)
+    return [
+        Touchdown(p.contact_n / feet, p.tips_n / arms, p.contact_n / (b * 1e-3) / 9.80665)
+        for p, b in zip(peaks, body.tolist(), strict=True)
+    ]  # fmt: skip
 
 
 def end_mass_g(loads: CraftLoads, arm: MemberAnswer) -> float:
@@ -233,16 +238,25 @@ def pad_forces(loads: CraftLoads, arm: MemberAnswer, combos: dict[str, Floats]) 
     return {**out, "first blow": (first_blow_n(loads, arm), 0.0)}
 
 
+@lru_cache(maxsize=64)
 def toughness(ductility_road: float, ductility_layer: float) -> Floats:
-    """How much faster than its elastic limit each failure kind lets a part be hit, (kinds,)."""
+    """How much faster than its elastic limit each failure kind lets a part be hit, (kinds,); shared, so not to be written to."""
     return np.array([toughness_speed_factor(ductility_layer if k in BRITTLE_KINDS else ductility_road) for k in KINDS])
 
 
-def break_point(unit: CaseReserves, tough: Floats, stations_mm: Floats) -> BreakPoint:
-    """Survived speed: reserve at 1 m/s times what the toughness of each failure kind allows."""
-    speed = unit.values * tough[:, None]
-    k, i = np.unravel_index(int(np.argmin(speed)), speed.shape)
-    return BreakPoint(float(speed[k, i]), KINDS[k], float(stations_mm[i]))
+def break_points(cases: dict[str, CaseReserves], tough: Floats, stations_mm: Floats) -> dict[str, BreakPoint]:
+    """Survived speed in every crash case: reserve at 1 m/s times what the toughness of each failure kind allows."""
+    names = [n for n in CRASH_CASES if n in cases]
+    if not names:
+        return {}
+    speeds = np.stack([cases[n].values for n in names]) * tough[:, None]
+    _, _, stations = speeds.shape
+    flat = speeds.reshape(len(names), -1)
+    out = {}
+    for name, row, at in zip(names, flat, flat.argmin(axis=1).tolist(), strict=True):
+        k, i = divmod(at, stations)
+        out[name] = BreakPoint(float(row[at]), KINDS[k], float(stations_mm[i]))
+    return out
 
 
 def sag_mm(answer: MemberAnswer, combination: Floats) -> float:

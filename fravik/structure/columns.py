@@ -72,7 +72,8 @@ def _blocks(cover: Floats, k: Floats, per_node: int) -> tuple[Floats, Floats]:
     def summed(*cells: tuple[Floats, int, int]) -> Floats:
         """What the cells round a node (or a pair) add up to; each with the corners it has there."""
         weights = np.stack([c for c, _, _ in cells], axis=-1)
-        return (weights @ np.stack([part[p, q] for _, p, q in cells])).reshape(*weights.shape[:2], d, d)
+        each = weights.reshape(-1, len(cells)) @ np.stack([part[p, q] for _, p, q in cells])
+        return each.reshape(*weights.shape[:2], d, d)
 
     # by how many nodes up a column the second one lies; corners run 0 (first), 1 (next column), 2 (next column, up), 3 (up)
     own = {
@@ -97,8 +98,8 @@ def _dense(by_offset: dict[int, Floats]) -> Floats:
     columns, rows, d = by_offset[0].shape[:3]
     out = np.zeros((columns, rows, d, rows, d))
     for up, piece in by_offset.items():
-        first = np.arange(max(0, -up), rows - max(0, up))
-        out[:, first, :, first + up, :] = piece.transpose(1, 0, 2, 3)
+        low, high = slice(max(0, -up), rows - max(0, up)), slice(max(0, up), rows - max(0, -up))
+        np.einsum("irarb->irab", out[:, low, :, high, :])[...] = piece
     return out.reshape(columns, rows * d, rows * d)
 
 

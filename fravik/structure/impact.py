@@ -42,15 +42,20 @@ def series_n_mm(*stiffness_n_mm: float) -> float:
 
 
 def _swing(m: Floats, k: Floats, x: Floats, v: Floats, t: Floats) -> tuple[Floats, Floats]:
-    """Exact free motion (2, times) of two masses from a state, and its speed; ``k`` may leave a mode without stiffness, which drifts."""
+    """Exact free motion (n, 2, times) of n pairs of masses from a state (n, 2), and its speed; ``t`` (n, times).
+
+    ``k`` (n, 2, 2) may leave a mode without stiffness, which drifts.
+    """
     root = np.sqrt(m)
-    lam, vec = np.linalg.eigh(k / np.outer(root, root))
+    lam, vec = np.linalg.eigh(k / (root[:, :, None] * root[:, None, :]))
     # so slow that a drift and a swing are one over these times
-    omega = np.sqrt(np.maximum(lam, (1e-6 / t[-1]) ** 2))
-    q, p, shape = vec.T @ (root * x), vec.T @ (root * v), vec / root[:, None]
-    phase = np.outer(omega, t)
+    omega = np.sqrt(np.maximum(lam, (1e-6 / t[:, -1:]) ** 2))
+    back, shape = np.swapaxes(vec, 1, 2), vec / root[:, :, None]
+    q, p = (back @ (root * x)[..., None])[..., 0], (back @ (root * v)[..., None])[..., 0]
+    phase = omega[:, :, None] * t[:, None, :]
     cos, sin = np.cos(phase), np.sin(phase)
-    return (shape * q) @ cos + (shape * (p / omega)) @ sin, (shape * p) @ cos - (shape * (q * omega)) @ sin
+    q, p, w = q[:, None], p[:, None], omega[:, None]
+    return (shape * q) @ cos + (shape * (p / w)) @ sin, (shape * p) @ cos - (shape * (q * w)) @ sin
 
 
 def _first(true: NDArray[np.bool_]) -> int:
@@ -60,21 +65,52 @@ def _first(true: NDArray[np.bool_]) -> int:
 
 
 def drop_peaks(body_g: float, tips_g: float, contact_n_mm: float, arms_n_mm: float, restitution: float = 0.0) -> DropPeaks:
-    """Flat drop at 1 m/s: a body on its contact spring carrying the arm tips on the arms' spring.
+    """Flat drop at 1 m/s: a body on its contact spring carrying the arm tips on the arms' spring; see ``many_drops``."""
+    each = np.array([body_g, tips_g, contact_n_mm, arms_n_mm])[:, None]
+    return many_drops(each[0], each[1], each[2], each[3], restitution)[0]
+
+
+def many_drops(body_g: Floats, tips_g: Floats, contact_n_mm: Floats, arms_n_mm: Floats, restitution: float = 0.0) -> list[DropPeaks]:
+    """Flat drops at 1 m/s, each array (n,): a body on its contact spring carrying the arm tips on the arms' spring.
 
     Piecewise exact. Going down the contact is a spring; coming up it pushes with ``restitution`` squared of that force, so that a
     body alone leaves with that share of its speed. Between the two the body sticks. Once the ground has let go of it, body and
     tips swing freely against each other.
     """
-    m = np.array([max(body_g, 1e-6), max(tips_g, 1e-6)]) * 1e-6
-    arms = arms_n_mm * np.array([[1.0, -1.0], [-1.0, 1.0]])
+    m = np.maximum(np.stack([body_g, tips_g], axis=1), 1e-6) * 1e-6
+    arms = arms_n_mm[:, None, None] * np.array([[1.0, -1.0], [-1.0, 1.0]])
     down, up = arms.copy(), arms.copy()
-    down[0, 0] += contact_n_mm
-    up[0, 0] += restitution**2 * contact_n_mm
-    slow = 2 * math.pi * math.sqrt(m.sum() * (1 / contact_n_mm + 1 / arms_n_mm))
-    quick = 2 * math.pi / math.sqrt(contact_n_mm / m[0] + arms_n_mm / m[1])
-    t = np.sort(np.concatenate([min(2 * quick, slow) * FINE_TIMES, slow * TIMES]))
-    x, v = _swing(m, down, np.zeros(2), np.full(2, 1e3), t)
+    down[:, 0, 0] += contact_n_mm
+    up[:, 0, 0] += restitution**2 * contact_n_mm
+    slow = 2 * np.pi * np.sqrt(m.sum(axis=1) * (1 / contact_n_mm + 1 / arms_n_mm))
+    quick = 2 * np.pi / np.sqrt(contact_n_mm / m[:, 0] + arms_n_mm / m[:, 1])
+    t = np.sort(np.concatenate([np.outer(np.minimum(2 * quick, slow), FINE_TIMES), np.outer(slow, TIMES)], axis=1), axis=1)
+    x, v = _swing(m, down, np.zeros_like(m), np.full_like(m, 1e3), t)
+    landed = [_landed(*each, restitution) for each in zip(x, v, m, contact_n_mm.tolist(), arms_n_mm.tolist(), strict=True)]
+    if restitution > 0:
+        x, v = _swing(m, up, np.stack([e.at for e in landed]), np.stack([e.speed for e in landed]), t)
+        landed = [_let_go(*each) for each in zip(landed, x, v, strict=True)]
+    # free of the ground
+    out = []
+    for e, (body, tips), arms_k in zip(landed, m.tolist(), arms_n_mm.tolist(), strict=True):
+        free = math.sqrt(arms_k * (1 / body + 1 / tips))
+        peak = max(e.peak, math.hypot(e.at[1] - e.at[0], (e.speed[1] - e.speed[0]) / free))
+        out.append(DropPeaks(e.contact_n, float(arms_k * peak)))
+    return out
+
+
+@dataclass(frozen=True)
+class _State:
+    """Body and tips at some moment: places and speeds (2,), the arms' greatest bend and the ground's greatest push until then."""
+
+    at: Floats
+    speed: Floats
+    peak: float
+    contact_n: float
+
+
+def _landed(x: Floats, v: Floats, m: Floats, contact_n_mm: float, arms_n_mm: float, restitution: float) -> _State:
+    """When the ground has stopped the body, and the tips no longer hold it down."""
     stop = _first(v[0] <= 0)
     contact = float(contact_n_mm * x[0, : stop + 1].max())
     peak = float(np.abs(x[1] - x[0])[: stop + 1].max())
@@ -85,17 +121,15 @@ def drop_peaks(body_g: float, tips_g: float, contact_n_mm: float, arms_n_mm: flo
         # the tips still press the body down harder than the ground lifts it: they swing on against a body at rest
         top = math.hypot(apart, speed[1] / omega)
         peak = max(peak, top if speed[1] > 0 else apart)
-        apart, speed = gives_back, np.array([0.0, -omega * math.sqrt(max(top**2 - gives_back**2, 0.0))])
-        at = np.array([at[0], at[0] + apart])
-    if restitution > 0:
-        x, v = _swing(m, up, at, speed, t)
-        leave = _first(x[0] <= 0)
-        peak = max(peak, float(np.abs(x[1] - x[0])[: leave + 1].max()))
-        at, speed = x[:, leave], v[:, leave]
-    # free of the ground
-    free = math.sqrt(arms_n_mm * (1 / m[0] + 1 / m[1]))
-    peak = max(peak, math.hypot(at[1] - at[0], (speed[1] - speed[0]) / free))
-    return DropPeaks(contact, float(arms_n_mm * peak))
+        speed = np.array([0.0, -omega * math.sqrt(max(top**2 - gives_back**2, 0.0))])
+        at = np.array([at[0], at[0] + gives_back])
+    return _State(at, speed, peak, contact)
+
+
+def _let_go(before: _State, x: Floats, v: Floats) -> _State:
+    """When the ground, springing back, lets go of the body."""
+    leave = _first(x[0] <= 0)
+    return _State(x[:, leave], v[:, leave], max(before.peak, float(np.abs(x[1] - x[0])[: leave + 1].max())), before.contact_n)
 
 
 def effective_strike_mass_g(mass_g: float, yaw_inertia_gmm2: float, lever_mm: float) -> float:

@@ -138,16 +138,21 @@ def joint_springs(joint: Joint, root: RootGeometry, f: Filament, corner: Corner,
     return JointSprings(k, joint.pin_play_mm / joint.pin_span_mm, joint.latch_play_mm / joint.latch_radius_mm)
 
 
-def bolt_forces(bolts: tuple[tuple[float, float], ...], pull: Floats, side: Floats, moment: Floats) -> Floats:
-    """Largest in-plane force on one bolt of an elastic group, from a pull, a side force and a moment at the root (cases,)."""
+@lru_cache(maxsize=64)
+def _bolt_group(bolts: tuple[tuple[float, float], ...]) -> tuple[Floats, Floats, float]:
+    """Middle of a group of bolts (2,), where each lies from it (n, 2), and the sum of the squares of those distances."""
     at = np.array(bolts)
     centre = at.mean(axis=0)
     arm = at - centre
-    polar = max(float((arm**2).sum()), 1e-9)
-    couple = moment - side * centre[0] + pull * centre[1]
-    fx = pull[None, :] / len(at) - couple[None, :] * arm[:, 1:2] / polar
-    fy = side[None, :] / len(at) + couple[None, :] * arm[:, 0:1] / polar
-    return np.asarray(np.hypot(fx, fy).max(axis=0))
+    return centre, arm, max(float((arm**2).sum()), 1e-9)
+
+
+def bolt_forces(bolts: tuple[tuple[float, float], ...], pull: Floats, side: Floats, moment: Floats) -> Floats:
+    """Largest in-plane force on one bolt of an elastic group, from a pull, a side force and a moment at the root (cases,)."""
+    centre, arm, polar = _bolt_group(bolts)
+    turn = (moment - side * centre[0] + pull * centre[1]) / polar
+    fx, fy = pull / len(arm) - turn * arm[:, 1:2], side / len(arm) + turn * arm[:, 0:1]
+    return np.asarray(np.sqrt((fx * fx + fy * fy).max(axis=0)))
 
 
 def joint_use(

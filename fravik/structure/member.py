@@ -23,7 +23,7 @@ from fravik.shape.inlay import profile_places
 from fravik.shape.mount import mount_bolts
 
 from .beams import TipBody, name_mode
-from .frame import Chain, add_body, add_spring, assemble_chains, held_modes, respond, rigid_arm
+from .frame import Assembled, Chain, add_body, add_spring, assemble_chains, held_modes, respond, rigid_arm
 from .inserts import Insert, carbon_inserts, facing_inserts
 from .joints import JointSprings, RootGeometry, joint_springs
 from .path import BeamShape, Path, part_path
@@ -230,11 +230,31 @@ def load_point(member: Member, section: SectionLine) -> Floats:
     return np.asarray(section.y_c_mm[e] * frame[1] + section.z_c_mm[e] * frame[2])
 
 
+@dataclass(frozen=True)
+class MemberChain:
+    """A member's sections as one chain of elements, at every corner of its material in the order of CORNERS, before anything holds it."""
+
+    materials: tuple[PrintedMaterial, ...]
+    inserts: tuple[tuple[Insert, ...], ...]
+    sections: tuple[SectionLine, ...]
+    elements: tuple[Assembled, ...]
+
+
+def member_chain(member: Member, basis: MemberBasis, f: Filament, recipe: Recipe) -> MemberChain:
+    """Sections and stiffnesses at every corner; they do not depend on how the member is held or what it carries."""
+    materials = tuple(member_material(member, f, recipe, corner) for corner in CORNERS)
+    inserts = tuple(member_inserts(member, f, corner) for corner in CORNERS)
+    density = f.density_g_cm3.typical * 1e-9
+    sections = tuple(section_line(member.tables, m, density, i, basis.section) for m, i in zip(materials, inserts, strict=True))
+    elements = assemble_chains([Chain(member.path.nodes_mm, np.asarray(member.path.line.frame), s) for s in sections])
+    return MemberChain(materials, inserts, sections, tuple(elements))
+
+
 def solve_member(
-    member: Member, basis: MemberBasis, f: Filament, recipe: Recipe, joint: Joint, tip: TipBody | None,
+    member: Member, chain: MemberChain, f: Filament, recipe: Recipe, joint: Joint, tip: TipBody | None,
     base: dict[Corner, Floats] | None = None, places_mm: tuple[float, ...] = (),
 ) -> dict[Corner, MemberAnswer]:  # fmt: skip
-    """Sections, unit-load answers and modes of a member at every corner of its material.
+    """Unit-load answers and modes of a member at every corner of its material.
 
     ``base`` (6, 6) a corner is the compliance of what the root is fixed to, at the root in part axes; ``places_mm`` are extra stations
     to load. Mode shapes are solved for the typical material; the low and high frequencies are Rayleigh quotients of those
@@ -243,22 +263,15 @@ def solve_member(
     out: dict[Corner, MemberAnswer] = {}
     shapes: Floats | None = None
     names: tuple[str, ...] = ()
-    mass = np.zeros((0, 0))
-    materials = [member_material(member, f, recipe, corner) for corner in CORNERS]
-    every = [member_inserts(member, f, corner) for corner in CORNERS]
-    density = f.density_g_cm3.typical * 1e-9
-    sections = [section_line(member.tables, m, density, i, basis.section) for m, i in zip(materials, every, strict=True)]
-    chains = assemble_chains([Chain(member.path.nodes_mm, np.asarray(member.path.line.frame), s) for s in sections])
-    for corner, material, inserts, section, a in zip(CORNERS, materials, every, sections, chains, strict=True):
+    # all corners weigh the same, so mass and loads are those of the typical one
+    mass = chain.elements[0].m.copy()
+    _add_tip(mass, member, tip, f)
+    for corner, material, inserts, section, a in zip(CORNERS, chain.materials, chain.inserts, chain.sections, chain.elements, strict=True):
         springs = joint_springs(root_joint(member.shape, joint), member.root, f, corner, recipe)
         if isinstance(member.shape, LegShape):
             springs = JointSprings(1.0 / np.diag(flange_compliance(member.shape, section)), 0.0, 0.0)
         k = _held(a.k, member, section, springs, base[corner] if base is not None else None)
         point = load_point(member, section)
-        if shapes is None:
-            # all corners weigh the same, so mass and loads are those of the typical one
-            mass = a.m
-            _add_tip(mass, member, tip, f)
         loads = _unit_loads(mass, member, point, places_mm, section)
         answer = respond(a, k, loads)
         node = slice(6 * member.path.load_node, 6 * member.path.load_node + 6)

@@ -62,17 +62,24 @@ def _chosen(fixed: list[float], others: list[tuple[float, float]], most: int) ->
     return sorted(out)
 
 
-def _popular(values: Floats, weights: Floats, rim: NDArray[np.bool_], least: float, most: float) -> list[tuple[float, float]]:
-    """Places where many strips end, with how many: values are gathered into clusters. The part's own ends weigh ``most`` more."""
-    order = np.argsort(values)
-    ordered = values[order]
-    each = np.where(np.stack([rim, ~rim]), weights, 0.0)[:, order]
-    start = np.flatnonzero(np.diff(ordered, prepend=-np.inf) > 0.05)
-    sizes = np.add.reduceat(each, start, axis=1)
-    sums = np.add.reduceat(ordered * each, start, axis=1)
-    out = []
-    for extra, total, count in zip((most, 0.0), sums.tolist(), sizes.tolist(), strict=True):
-        out += [(s / n, n + extra) for s, n in zip(total, count, strict=True) if n >= least]
+def _popular(
+    station: NDArray[np.int64], values: Floats, weights: Floats, rim: NDArray[np.bool_], least: Floats, most: float
+) -> list[list[tuple[float, float]]]:
+    """At every station the places where many strips end (``least`` or more), with how many: values are gathered into clusters.
+
+    The part's own ends weigh ``most`` more and come first. Values are sorted within each station.
+    """
+    out: list[list[tuple[float, float]]] = [[] for _ in least]
+    if not len(values):
+        return out
+    start = np.flatnonzero((np.diff(values, prepend=-np.inf) > 0.05) | (np.diff(station, prepend=-1) != 0))
+    at = station[start]
+    for extra, counted in ((most, rim), (0.0, ~rim)):
+        each = np.where(counted, weights, 0.0)
+        sizes, sums = np.add.reduceat(each, start), np.add.reduceat(values * each, start)
+        kept = np.flatnonzero(sizes >= least[at])
+        for s, total, n in zip(at[kept].tolist(), sums[kept].tolist(), sizes[kept].tolist(), strict=True):
+            out[s].append((total / n, n + extra))
     return out
 
 
@@ -93,6 +100,8 @@ def paint(tables: RowTables, inserts: tuple[Insert, ...] = (), columns: int = CO
     begin = np.searchsorted(station, np.arange(n + 1))
     there = tables.moments[0, 0] > 1e-9
     breaks, change = _row_breaks(tables)
+    # where the part itself ends comes before where its zones do
+    popular = _popular(station, value, weight, rim, np.maximum(2.0, there.sum(axis=0) / 8), len(tables.rows_mm))
     boxes = [_bounds(i, tables.beta_rad) for i in inserts]
     for s in range(n):
         used = np.flatnonzero(there[:, s])
@@ -102,17 +111,15 @@ def paint(tables: RowTables, inserts: tuple[Insert, ...] = (), columns: int = CO
         a, b = int(used[0]), int(used[-1])
         here = slice(begin[s], begin[s + 1])
         half = float(tables.pitch_mm[s]) / 2
-        fix_v = [float(value[here].min()), float(value[here].max())]
+        fix_v = [float(value[here][0]), float(value[here][-1])]
         fix_r = [float(tables.rows_mm[a, s]) - half, float(tables.rows_mm[b, s]) + half]
         for box, insert in zip(boxes, inserts, strict=True):
             if insert.area_mm2[s] > 0:
                 fix_v += [float(box[0][s]), float(box[1][s])]
                 fix_r += [float(box[2][s]), float(box[3][s])]
-        # where the part itself ends comes before where its zones do
-        popular = _popular(value[here], weight[here], rim[here], max(2.0, len(used) / 8), len(tables.rows_mm))
         cuts = a + np.flatnonzero(breaks[a:b, s])
         steps = list(zip((tables.rows_mm[cuts, s] + half).tolist(), change[cuts, s].tolist(), strict=True))
-        v[s] = _filled(_chosen(fix_v, popular, columns), columns)
+        v[s] = _filled(_chosen(fix_v, popular[s], columns), columns)
         r[s] = _filled(_chosen(fix_r, steps, rows), rows)
     share = _shares(tables, v, r)
     return Painted(v, r, np.concatenate([share, _insert_shares(inserts, tables.beta_rad, v, r)]))
@@ -128,14 +135,15 @@ def _bounds(insert: Insert, beta: Floats) -> tuple[Floats, Floats, Floats, Float
 
 
 def _all_ends(tables: RowTables) -> tuple[Floats, NDArray[np.int64], Floats, NDArray[np.bool_]]:
-    """Ends of all zones' strips by station: coordinate, station, the number of rows that show it, and whether the part ends there."""
+    """Ends of all zones' strips, sorted by station and coordinate: coordinate, station, the number of rows that show it, and whether the
+    part ends there."""
     value = np.concatenate([c.value for c in tables.crossings])
     station = np.concatenate([c.station for c in tables.crossings])
     weight = np.concatenate([
         np.bincount(rows, minlength=int(c.slice.max(initial=0)) + 1)[c.slice].astype(float)
         for c, rows in zip(tables.crossings, tables.slice_of_row, strict=True)
     ])  # fmt: skip
-    order = np.argsort(station, kind="stable")
+    order = np.lexsort((value, station))
     rim = np.repeat([True, False, False], [len(c.value) for c in tables.crossings])
     return value[order], station[order], weight[order], rim[order]
 

@@ -8,7 +8,6 @@ w,y, -w,x (so that the last two are turns about x and y), each the mean over the
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -30,6 +29,7 @@ BONDED_EDGE = 0.25  # a bonded block's rim gives: it counts as so many plate thi
 SAME_SPOT = 1e-9
 PER_CELL = 3
 BONDED_STIFFER = 1e3
+BONDED_SPOTS = 5  # a cell is looked at in so many places each way
 
 
 @dataclass(frozen=True)
@@ -107,21 +107,48 @@ def plate_grid(field: ZoneField, tables: RowTables) -> PlateGrid:
     return PlateGrid(x, y, np.where(cover < LEAST_COVER, 0.0, cover))
 
 
-def plate_section(tables: RowTables, f: Filament, recipe: Recipe, corner: Corner, facing: Facing | None) -> PlateSection:
-    """Stiffness per mm of whole width, from the strips of all sections together; sheets on the faces are added."""
-    sums = tables.zone_sums
-    m = printed_material(f, recipe, corner, np.ascontiguousarray(tables.frames[:1]), covers_over_core(sums["a"]))
-    width = np.maximum(_solid_width(tables), 1e-9)
-    a, z, zz = (sums[k].sum(axis=1) / width.sum() for k in ("a", "z", "zz"))
+@dataclass(frozen=True)
+class _PerWidth:
+    """What a plate's strips hold per mm of its whole width, by zone (3,): area, and its first and second moments in z; and its faces."""
+
+    area: Floats
+    z: Floats
+    zz: Floats
+    covers: float
+    box_mm: Floats
+
+    @staticmethod
+    def of(tables: RowTables) -> _PerWidth:
+        """All sections together."""
+        sums, box = tables.zone_sums, tables.extents
+        width = np.maximum(sums["a"].sum(axis=0) / np.maximum(box[3] - box[2], 1e-9), 1e-9).sum()
+        a, z, zz = (sums[k].sum(axis=1) / width for k in ("a", "z", "zz"))
+        return _PerWidth(a, z, zz, covers_over_core(sums["a"]), box)
+
+
+def plate_sections(
+    tables: RowTables, f: Filament, recipe: Recipe, corners: tuple[Corner, ...], facing: Facing | None
+) -> dict[Corner, PlateSection]:
+    """Stiffness per mm of whole width at corners of the material, from the strips of all sections together; sheets on the faces are
+    added."""
+    strips = _PerWidth.of(tables)
+    frames, flat = np.ascontiguousarray(tables.frames[:1]), abs(float(np.cos(tables.beta_rad[0]))) > 0.7
+    return {c: _section(strips, frames, flat, f, recipe, c, facing) for c in corners}
+
+
+def _section(
+    strips: _PerWidth, frames: Floats, flat: bool, f: Filament, recipe: Recipe, corner: Corner, facing: Facing | None
+) -> PlateSection:
+    m = printed_material(f, recipe, corner, frames, strips.covers)
+    a, z, zz = strips.area, strips.z, strips.zz
     e = m.e_mpa[:, 0]
     mid = float((e * z).sum() / max(float((e * a).sum()), 1e-9))
     (wall, skin, core), _ = zone_elastics(f, recipe, corner)
-    flat = abs(float(np.cos(tables.beta_rad[0]))) > 0.7
     across = np.array([wall.e1_mpa, skin.e1_mpa, m.e_mpa[CORE, 0]]) if flat else np.array([wall.e3_mpa, skin.e3_mpa, core.e3_mpa])
     shear = np.array([m.g_v_mpa[k, 0] if flat else m.g_r_mpa[k, 0] for k in (WALL, SKIN, CORE)])
     nu = f.poisson
     second = zz - 2 * mid * z + mid * mid * a
-    box = tables.extents
+    box = strips.box_mm
     thick = float((box[3] - box[2]).max())
     d = [float((k * second).sum()) for k in (e, across)]
     s = [float((k * a).sum()) for k in (e, across)]
@@ -133,16 +160,10 @@ def plate_section(tables: RowTables, f: Filament, recipe: Recipe, corner: Corner
         s = [v + i.modulus_mpa * t * cover for v in s]
         dt, st = dt + i.shear_mpa * t * cover * arm, st + i.shear_mpa * t * cover
     k = 1 / (1 - nu * nu)
-    skins = float(sums["a"][SKIN].sum() / max(float(sums["a"].sum()), 1e-9))
+    skins = float(a[SKIN] / max(float(a.sum()), 1e-9))
     return PlateSection(
         (d[0] * k, d[1] * k, nu * min(d) * k, dt), (s[0] * k, s[1] * k, nu * min(s) * k, st), thick, mid, skins,
     )  # fmt: skip
-
-
-def _solid_width(tables: RowTables) -> Floats:
-    """Width of the plate that is there at each station: its area over its thickness."""
-    box = tables.extents
-    return np.asarray(tables.zone_sums["a"].sum(axis=0) / np.maximum(box[3] - box[2], 1e-9))
 
 
 @dataclass(frozen=True)
@@ -172,23 +193,24 @@ class PlateAnswer(PlateFaces):
     face_cells: NDArray[np.int64]
     face_peaks: Floats
 
-    @cached_property
-    def per_force(self) -> tuple[Floats, Floats]:
-        """Curvatures and membrane strains at the middle of every cell from unit forces: (3, cells, slots) each, 0 where nothing is."""
-        a, b = self.grid.cell_mm
-        live = (self.grid.cover > 0)[None, :, :, None]
-        out = []
-        for u, rows in ((self.bent, bending_cell(a, b)[1]), (self.pulled, stretch_cell(a, b, self.section.a_n_mm)[1])):
-            corners = np.concatenate([u[:-1, :-1], u[1:, :-1], u[1:, 1:], u[:-1, 1:]], axis=2)
-            strain = np.where(live, np.tensordot(rows, corners, axes=(1, 2)), 0.0)
-            out.append(strain.reshape(3, self.grid.cover.size, u.shape[3]))
-        return out[0], out[1]
-
     def strains(self, forces: Floats) -> tuple[Floats, Floats]:
-        """Curvatures and membrane strains at the middle of every cell, (3, nx, ny, cases), for forces (5 P, cases) on the points."""
-        shape = (3, *self.grid.cover.shape, forces.shape[1])
-        bend, pull = self.per_force
-        return (bend @ forces[self.bending_slots]).reshape(shape), (pull @ forces[self.pulling_slots]).reshape(shape)
+        """Curvatures and membrane strains at the middle of every cell, (3, nx, ny, cases), for forces (5 P, cases) on the points; 0 where
+        nothing is."""
+        a, b = self.grid.cell_mm
+        out = []
+        for unit, slots, rows in (
+            (self.bent, self.bending_slots, bending_cell(a, b)[1]),
+            (self.pulled, self.pulling_slots, stretch_cell(a, b, self.section.a_n_mm)[1]),
+        ):
+            nx, ny, dofs, _ = unit.shape
+            u = (unit.reshape(nx * ny * dofs, len(slots)) @ forces[slots]).reshape(nx * ny, dofs, -1).transpose(1, 0, 2)
+            # each node's part in the strain of the cell of which it is the first, second, third or fourth corner
+            by_corner = rows.reshape(3, 4, dofs).transpose(1, 0, 2).reshape(12, dofs) @ u.reshape(dofs, -1)
+            one, two, three, four = by_corner.reshape(4, 3, nx, ny, -1)
+            strain = one[:, :-1, :-1] + two[:, 1:, :-1] + three[:, 1:, 1:] + four[:, :-1, 1:]
+            strain[:, self.grid.cover <= 0] = 0.0
+            out.append(strain)
+        return out[0], out[1]
 
     def under_faces(self, forces: Floats) -> Floats:
         """Curvatures xx and yy that cells see too little of under the faces' pushes, (2, nx, ny, cases); see ``plateface``."""
@@ -204,20 +226,20 @@ def bonded_under(grid: PlateGrid, outlines: tuple[Floats, ...], thickness_mm: fl
 
     The rim's give is calibrated on solid models (``tools/solids``, docs/joints.md).
     """
-    n = 5
     rim = BONDED_EDGE * thickness_mm
-    a, b = grid.cell_mm
-    spot = (np.arange(n) + 0.5) / n
-    x = (grid.x_mm[:-1, None] + a * spot).ravel()
-    y = (grid.y_mm[:-1, None] + b * spot).ravel()
+    spot = (np.arange(BONDED_SPOTS) + 0.5) / BONDED_SPOTS
+    x, y = ((e[:-1, None] + np.diff(e)[:, None] * spot).ravel() for e in (grid.x_mm, grid.y_mm))
     inside = np.zeros((len(x), len(y)), dtype=bool)
     for corners in outlines:
-        here = np.ones_like(inside)
-        for i in range(4):
-            p, q = corners[i], corners[(i + 1) % 4]
-            here &= (q[0] - p[0]) * (y[None, :] - p[1]) - (q[1] - p[1]) * (x[:, None] - p[0]) >= rim * float(np.hypot(*(q - p)))
-        inside |= here
-    share = inside.reshape(len(x) // n, n, len(y) // n, n).mean(axis=(1, 3))
+        (x0, y0), (x1, y1) = corners.min(axis=0), corners.max(axis=0)
+        box = np.s_[x.searchsorted(x0) : x.searchsorted(x1), y.searchsorted(y0) : y.searchsorted(y1)]
+        side = np.roll(corners, -1, axis=0) - corners
+        side = side / np.hypot(*side.T)[:, None]
+        # distance within each side's line: what lies the rim's width inside all of them is bonded
+        along_y = side[:, :1] * (y[box[1]] - corners[:, 1:])
+        along_x = side[:, 1:] * (x[box[0]] - corners[:, :1])
+        inside[box] |= (along_y[:, None, :] - along_x[:, :, None]).min(axis=0) >= rim
+    share = inside.reshape(len(x) // BONDED_SPOTS, BONDED_SPOTS, len(y) // BONDED_SPOTS, BONDED_SPOTS).mean(axis=(1, 3))
     return replace(grid, stiffer=1.0 / (1.0 - share + share / BONDED_STIFFER))
 
 
@@ -268,7 +290,7 @@ def loads_on(grid: PlateGrid, points: Floats, radii_mm: Floats, slots: NDArray[n
 
 
 def solve_faces(factors: PlateFactors, section: PlateSection, points: Floats, loads: FaceLoads) -> PlateFaces:
-    """How the faces alone answer, at less cost than ``solve_plate``."""
+    """How the faces alone answer, at less cost than ``solve_loads``."""
     slots = loads.slots
     compliance = np.zeros((len(slots), len(slots)))
     for one, rows, mine in zip((factors.bending, factors.stretching), (loads.bending, loads.stretching), loads.kinds, strict=True):
@@ -277,23 +299,27 @@ def solve_faces(factors: PlateFactors, section: PlateSection, points: Floats, lo
     return PlateFaces(section, slots, compliance, _floating(compliance, points, slots))
 
 
-def solve_plate(
-    grid: PlateGrid, section: PlateSection, points: Floats, slots: NDArray[np.int64] | None = None, radii_mm: Floats | float = 0.0,
-    loads: FaceLoads | None = None, factors: PlateFactors | None = None,
-) -> PlateAnswer:  # fmt: skip
-    """Unit answers of a plate at points (P, 2) with bearing faces of some radii (P,); ``slots`` are the dofs (of 5 P) that anything
-    holds on to, by default all; ``loads`` are theirs and ``factors`` the plate's, if they are known. Raises
-    StructureFault when the plate hangs together by nothing."""
-    slots = np.arange(5 * len(points)) if slots is None else slots
-    loads = loads_on(grid, points, np.broadcast_to(radii_mm, len(points)), slots) if loads is None else loads
-    factors = factor_plate(grid, section) if factors is None else factors
+def solve_loads(grid: PlateGrid, section: PlateSection, points: Floats, loads: FaceLoads, factors: PlateFactors) -> PlateAnswer:
+    """A factored plate's answers to unit loads on the faces at points (P, 2), and all that happens between them."""
+    slots = loads.slots
     compliance = np.zeros((len(slots), len(slots)))
     answers = []
     for one, rows, mine in zip((factors.bending, factors.stretching), (loads.bending, loads.stretching), loads.kinds, strict=True):
         u = one.solve(rows)
-        compliance[np.ix_(mine, mine)] = np.tensordot(rows, u, axes=((0, 1), (0, 1)))
+        table = (rows.shape[0] * rows.shape[1], len(mine))
+        compliance[np.ix_(mine, mine)] = rows.reshape(table).T @ u.reshape(table)
         answers.append(u.reshape(*grid.nodes, rows.shape[1] // len(grid.y_mm), len(mine)))
     compliance = (compliance + compliance.T) / 2
     stiffness = _floating(compliance, points, slots)
     up, flat = (slots[k] for k in loads.kinds)
     return PlateAnswer(section, slots, compliance, stiffness, grid, answers[0], answers[1], up, flat, loads.cells, loads.peaks)
+
+
+def solve_plate(
+    grid: PlateGrid, section: PlateSection, points: Floats, slots: NDArray[np.int64] | None = None, radii_mm: Floats | float = 0.0
+) -> PlateAnswer:
+    """Unit answers of a plate at points (P, 2) with bearing faces of some radii (P,); ``slots`` are the dofs (of 5 P) that anything
+    holds on to, by default all. Raises StructureFault when the plate hangs together by nothing."""
+    slots = np.arange(5 * len(points)) if slots is None else slots
+    loads = loads_on(grid, points, np.broadcast_to(radii_mm, len(points)), slots)
+    return solve_loads(grid, section, points, loads, factor_plate(grid, section))

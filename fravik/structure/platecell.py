@@ -13,25 +13,31 @@ from fravik.printing.zones import Floats
 CORNERS = ((0, 0), (1, 0), (1, 1), (0, 1))
 
 
-def _powers(x: Floats, y: Floats) -> tuple[Floats, Floats, Floats]:
-    """The cell's polynomial and its slopes by y and by x at places (n,), each (n, 12)."""
+def _powers(x: Floats, y: Floats) -> Floats:
+    """The cell's polynomial at places (n,), (n, 12)."""
+    xx, xy, yy = x * x, x * y, y * y
+    return np.stack([np.ones_like(x), x, y, xx, xy, yy, xx * x, xx * y, x * yy, yy * y, xx * xy, xy * yy], axis=-1)
+
+
+def _slopes(x: Floats, y: Floats) -> tuple[Floats, Floats]:
+    """The polynomial's slopes by y and by x at places (n,), each (n, 12)."""
     one, nil = np.ones_like(x), np.zeros_like(x)
-    w = [one, x, y, x * x, x * y, y * y, x**3, x * x * y, x * y * y, y**3, x**3 * y, x * y**3]
     wx = [nil, one, nil, 2 * x, y, nil, 3 * x * x, 2 * x * y, y * y, nil, 3 * x * x * y, y**3]
     wy = [nil, nil, one, nil, x, 2 * y, nil, x * x, 2 * x * y, 3 * y * y, x**3, 3 * x * y * y]
-    return np.stack(w, axis=-1), np.stack(wy, axis=-1), np.stack(wx, axis=-1)
+    return np.stack(wy, axis=-1), np.stack(wx, axis=-1)
 
 
 @lru_cache(maxsize=32)
 def _polynomials(a: float, b: float) -> Floats:
     """(12, 12) from a cell's nodal dofs to the coefficients of its polynomial, about its middle."""
-    w, wy, wx = _powers(np.array([-1.0, 1.0, 1.0, -1.0]) * a / 2, np.array([-1.0, -1.0, 1.0, 1.0]) * b / 2)
-    return np.asarray(np.linalg.inv(np.stack([w, wy, -wx], axis=1).reshape(12, 12)), dtype=np.float64)
+    x, y = np.array([-1.0, 1.0, 1.0, -1.0]) * a / 2, np.array([-1.0, -1.0, 1.0, 1.0]) * b / 2
+    wy, wx = _slopes(x, y)
+    return np.asarray(np.linalg.inv(np.stack([_powers(x, y), wy, -wx], axis=1).reshape(12, 12)), dtype=np.float64)
 
 
 def bending_functions(a: float, b: float, at: Floats) -> Floats:
     """Values (n, 12) of a cell's functions at places (n, 2) from its middle."""
-    return np.asarray(_powers(at[:, 0], at[:, 1])[0] @ _polynomials(a, b), dtype=np.float64)
+    return np.asarray(_powers(at[:, 0], at[:, 1]) @ _polynomials(a, b), dtype=np.float64)
 
 
 @lru_cache(maxsize=32)

@@ -17,7 +17,7 @@ from fravik.printing.zones import Floats
 
 from .orthotropy import stress_turn
 from .plate import PlateAnswer
-from .printed import CORE, SKIN, WALL, printed_material, zone_elastics
+from .printed import CORE, SKIN, WALL, Strengths, printed_material, zone_elastics
 from .raisers import flatwise_share, hole_tension, notched
 from .reserves import CAP, CROSS, CRUSH, KINDS, ROAD, SLIDE, SPLIT, CaseReserves, governing
 
@@ -62,19 +62,21 @@ def plate_reserves(
     index = _indices(answer, f, recipe, forces["typical"])
     names = list(forces["typical"])
     base = printed_material(f, recipe, "typical").strengths
-    size = np.maximum(np.abs(np.stack([forces["typical"][n] for n in names])).max(axis=1), 1e-12)
-    out: dict[Corner, dict[str, CaseReserves]] = {}
-    for corner, cases in forces.items():
-        s = printed_material(f, recipe, corner).strengths
-        ratio = np.ones(CRUSH + 1)
-        for kind, strengths in ((ROAD, ("road_mpa",)), (CROSS, ("cross_mpa", "plane_shear_mpa")),
-                                (SPLIT, ("layer_mpa", "layer_shear_mpa")), (SLIDE, ("layer_mpa", "layer_shear_mpa"))):  # fmt: skip
-            ratio[kind] = min(getattr(s, k) / getattr(base, k) for k in strengths)
-        ratio[CRUSH] = min(a / b for a, b in zip(s.core_mpa, base.core_mpa, strict=True))
-        more = np.abs(np.stack([cases[n] for n in names])).max(axis=1) / size
-        rows = np.full((len(KINDS), index.shape[1], len(names)), CAP)
-        rows[: CRUSH + 1] = np.minimum(1.0 / np.maximum(index / ratio[:, None, None] * more, 1.0 / CAP), CAP)
-        out[corner] = governing(rows, names, stations_mm)
+    size = np.stack([np.abs(np.stack([cases[n] for n in names])).max(axis=1) for cases in forces.values()])
+    more = size / np.maximum(size[list(forces).index("typical")], 1e-12)
+    ratios = np.stack([_ratios(base, printed_material(f, recipe, corner).strengths) for corner in forces])
+    rows = np.full((len(forces), len(KINDS), index.shape[1], len(names)), CAP)
+    rows[:, : CRUSH + 1] = 1.0 / np.maximum(index * (more[:, None, None, :] / ratios[:, :, None, None]), 1.0 / CAP)
+    return dict(zip(forces, governing(rows, names, stations_mm, [""] * len(forces)), strict=True))
+
+
+def _ratios(base: Strengths, here: Strengths) -> Floats:
+    """How much stronger another corner of the material is than the typical one, by kind (the first five)."""
+    out = np.ones(CRUSH + 1)
+    for kind, strengths in ((ROAD, ("road_mpa",)), (CROSS, ("cross_mpa", "plane_shear_mpa")),
+                            (SPLIT, ("layer_mpa", "layer_shear_mpa")), (SLIDE, ("layer_mpa", "layer_shear_mpa"))):  # fmt: skip
+        out[kind] = min(getattr(here, k) / getattr(base, k) for k in strengths)
+    out[CRUSH] = min(a / b for a, b in zip(here.core_mpa, base.core_mpa, strict=True))
     return out
 
 

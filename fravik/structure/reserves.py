@@ -268,12 +268,9 @@ def corner_reserves(
     directions, _ = unit_directions(packed[middle])
     basis = bases[middle]
     unit = unit_indices(basis, directions) if unit is None else unit
-    out = []
-    for b, c, pad in zip(bases, packed, pads, strict=True):
-        own = section_forces(b, c)
-        index = _at_corner(unit, basis, b) * (_severity(basis, own) / unit.severity)
-        out.append(_case_reserves(b, index, names, own, b.answer.root @ c, pad))
-    return out
+    every = [section_forces(b, c) for b, c in zip(bases, packed, strict=True)]
+    index = [_at_corner(unit, basis, b) * (_severity(basis, own) / unit.severity) for b, own in zip(bases, every, strict=True)]
+    return _case_reserves(bases, np.stack(index), names, every, [b.answer.root @ c for b, c in zip(bases, packed, strict=True)], pads)
 
 
 def _at_corner(unit: UnitIndices, basis: StressBasis, b: StressBasis) -> Floats:
@@ -297,7 +294,7 @@ def all_reserves(basis: StressBasis, combinations: dict[str, Floats], pad: PadFo
     packed = packed_cases(combinations)
     forces = section_forces(basis, packed)
     index = zone_indices(limits_of(basis), stresses(stress_field(basis), forces)).max(axis=(1, 3))
-    return _case_reserves(basis, index, list(combinations), forces, basis.answer.root @ packed, pad or {})
+    return _case_reserves([basis], index[None], list(combinations), [forces], [basis.answer.root @ packed], [pad or {}])[0]
 
 
 def _severity(basis: StressBasis, f: SectionForces) -> Floats:
@@ -308,30 +305,46 @@ def _severity(basis: StressBasis, f: SectionForces) -> Floats:
 
 
 def _case_reserves(
-    basis: StressBasis, index: Floats, names: list[str], forces: SectionForces, root: Floats, pad: PadForces
-) -> dict[str, CaseReserves]:
-    member, answer = basis.member, basis.answer
-    n = len(member.stations_mm)
-    values = np.full((len(KINDS), n, len(names)), CAP)
-    values[: len(index)] = np.minimum(1.0 / np.maximum(index, 1.0 / CAP), CAP)
-    values[FIBRE], values[BOND] = _bonded_rows(basis, forces)
-    values[BEARING, 0], values[TEAR, 0] = _bolt_rows(basis, root)
-    use = joint_use(basis.joint, member.root, basis.filament, answer.corner, basis.recipe, root)
-    values[JOINT, 0] = np.minimum(1.0 / np.maximum(use.broken, 1.0 / CAP), CAP)
-    if pad:
-        values[BEARING, -1], values[TEAR, -1], values[JOINT, -1] = _pad_rows(basis, names, pad)
-    return governing(values, names, member.stations_mm, use.what)
+    bases: list[StressBasis], index: Floats, names: list[str], forces: list[SectionForces], roots: list[Floats], pads: list[PadForces]
+) -> list[dict[str, CaseReserves]]:
+    """Reserves at several corners from what their plastic takes, ``index`` (corners, 6 kinds, S, cases), and the joints' share."""
+    corners, own, n, cases = index.shape
+    values = np.full((corners, len(KINDS), n, cases), CAP)
+    values[:, :own] = _reserve(index)
+    details = []
+    for mine, basis, force, root, pad in zip(values, bases, forces, roots, pads, strict=True):
+        if basis.answer.inserts:
+            mine[FIBRE], mine[BOND] = _bonded_rows(basis, force)
+        mine[BEARING, 0], mine[TEAR, 0] = _bolt_rows(basis, root)
+        use = joint_use(basis.joint, basis.member.root, basis.filament, basis.answer.corner, basis.recipe, root)
+        mine[JOINT, 0] = _reserve(use.broken)
+        if pad:
+            mine[BEARING, -1], mine[TEAR, -1], mine[JOINT, -1] = _pad_rows(basis, names, pad)
+        details.append(use.what)
+    return governing(values, names, bases[0].member.stations_mm, details)
 
 
-def governing(values: Floats, names: list[str], stations_mm: Floats, joint_detail: str = "") -> dict[str, CaseReserves]:
-    """Each case's reserves (kinds, stations, cases) with the kind and station of its least."""
-    _, stations, cases = values.shape
-    least = values.reshape(-1, cases).argmin(axis=0)
-    out = {}
-    for c, (name, at) in enumerate(zip(names, least.tolist(), strict=True)):
-        k, i = divmod(at, stations)
-        detail = "" if k != JOINT else joint_detail if i == 0 else "motor screws"
-        out[name] = CaseReserves(values[:, :, c], KINDS[k], float(stations_mm[i]), float(values[k, i, c]), detail)
+def _reserve(index: Floats) -> Floats:
+    """Strength over stress, at most CAP, from stress over strength."""
+    return np.asarray(1.0 / np.maximum(index, 1.0 / CAP))
+
+
+def governing(values: Floats, names: list[str], stations_mm: Floats, joints: list[str]) -> list[dict[str, CaseReserves]]:
+    """At each corner every case's reserves (corners, kinds, stations, cases) with the kind and station of its least; ``joints`` say
+    what a corner's root joint fails by."""
+    corners, kinds, stations, cases = values.shape
+    flat = values.reshape(corners, kinds * stations, cases)
+    least = flat.argmin(axis=1)
+    found = np.take_along_axis(flat, least[:, None], axis=1)[:, 0].tolist()
+    where = stations_mm.tolist()
+    out = []
+    for mine, joint, places, reserves in zip(values, joints, least.tolist(), found, strict=True):
+        each = {}
+        for c, (name, at, reserve) in enumerate(zip(names, places, reserves, strict=True)):
+            k, i = divmod(at, stations)
+            detail = "" if k != JOINT else joint if i == 0 else "motor screws"
+            each[name] = CaseReserves(mine[:, :, c], KINDS[k], where[i], reserve, detail)
+        out.append(each)
     return out
 
 
@@ -339,8 +352,6 @@ def _bonded_rows(basis: StressBasis, f: SectionForces) -> tuple[Floats, Floats]:
     """Carbon and sheets: stress in them, and shear in their bond lines (shear flow, and entry at the ends)."""
     s = basis.answer.section
     fibre, bond = np.full(f.n.shape, CAP), np.full(f.n.shape, CAP)
-    if not basis.answer.inserts:
-        return fibre, bond
     ky, kz = curvatures(s, f.m_y, f.m_z)
     kvy, kvz = curvatures(s, f.v_z, -f.v_y)
     for i in basis.answer.inserts:

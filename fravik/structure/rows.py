@@ -165,12 +165,13 @@ def _cut(p: Floats, q: Floats, normal: Floats, along: Floats, offset: Floats, or
     """Edges p-q (n, 2) cut by lines normal . x = offset (n or 1, lines): (edge, line, coordinate along the line, sign)."""
     dp = p @ normal.T - offset
     dq = q @ normal.T - offset
-    e, s = np.nonzero((dp <= 0) != (dq <= 0))
-    a, b = dp[e, s], dq[e, s]
-    t = a / (a - b)
-    x = p[e] + t[:, None] * (q[e] - p[e])
-    value = ((x - origin[s]) * along[s]).sum(axis=1)
-    return e, s.astype(np.int64), value, np.where(b > a, -1.0, 1.0)
+    found = np.flatnonzero((dp <= 0) != (dq <= 0))  # of a flat array: many times as fast as of a table
+    e, s = np.divmod(found, dp.shape[1])
+    a, b = dp.ravel()[found], dq.ravel()[found]
+    start = p[e]
+    x = start + (a / (a - b))[:, None] * (q[e] - start)
+    away, way = x - origin[s], along[s]
+    return e, s, away[:, 0] * way[:, 0] + away[:, 1] * way[:, 1], np.where(b > a, -1.0, 1.0)
 
 
 def _askew(region: Region, heights: Floats, along: Floats, tangent: Floats, origin: Floats, slope: Floats) -> Crossings:

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import math
+from dataclasses import dataclass
 from functools import lru_cache
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF, QRegion
+from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QImage, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF, QRegion
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
 from fravik.app import theme
@@ -13,6 +15,8 @@ from fravik.study.margins import METRICS, SETTLES, Margin
 from fravik.study.words import limit_text, spread_text, value_text
 
 from .glyphs import draw_verdict
+
+STALE_OPACITY = 0.45
 
 
 def scale_range(m: Margin) -> tuple[float, float]:
@@ -23,9 +27,59 @@ def scale_range(m: Margin) -> tuple[float, float]:
     return max(0.0, low - pad), high + pad
 
 
+@lru_cache(maxsize=16)
+def _face(kind: str, size: float) -> QFont:
+    return theme.mono(size) if kind == "mono" else theme.sans(size)
+
+
 @lru_cache(maxsize=256)
 def _elided(name: str, width: int) -> str:
-    return QFontMetricsF(theme.sans(8)).elidedText(name, Qt.TextElideMode.ElideRight, width)
+    return QFontMetricsF(_face("sans", 8)).elidedText(name, Qt.TextElideMode.ElideRight, width)
+
+
+@lru_cache(maxsize=512)
+def _advance(kind: str, size: float, text: str) -> float:
+    return QFontMetricsF(_face(kind, size)).horizontalAdvance(text)
+
+
+@dataclass(frozen=True)
+class _Ground:
+    """What a tile's card looks like; ``ratio`` is the screen's pixels per point."""
+
+    width: int
+    height: int
+    ratio: float
+    card: str
+    edge: str
+    line: float
+
+
+def _blank(width: float, height: float, ratio: float) -> QImage:
+    out = QImage(math.ceil(width * ratio), math.ceil(height * ratio), QImage.Format.Format_ARGB32_Premultiplied)
+    out.setDevicePixelRatio(ratio)
+    out.fill(Qt.GlobalColor.transparent)
+    return out
+
+
+@lru_cache(maxsize=64)
+def _card(ground: _Ground) -> QImage:
+    out = _blank(ground.width, ground.height, ground.ratio)
+    p = QPainter(out)
+    p.setRenderHint(QPainter.RenderHint.Antialiasing)
+    p.setPen(QPen(QColor(ground.edge), ground.line))
+    p.setBrush(QColor(ground.card))
+    p.drawRoundedRect(QRectF(0.5, 0.5, ground.width - 1, ground.height - 1), 5, 5)
+    p.end()
+    return out
+
+
+@lru_cache(maxsize=64)
+def _verdict(verdict: str, colour: str, ratio: float) -> QImage:
+    out = _blank(16, 16, ratio)
+    p = QPainter(out)
+    draw_verdict(p, QPointF(8, 8), 10, verdict, colour)
+    p.end()
+    return out
 
 
 class MarginTile(QWidget):
@@ -73,64 +127,56 @@ class MarginTile(QWidget):
         m = self.margin
         if m is None:
             return
-        c = theme.current()
+        c, w, chosen = theme.current(), self.width(), self.hasFocus() or self.picked
         p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        box = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
-        edge = c.accent if self.hasFocus() or self.picked else c.rule
-        p.setPen(QPen(QColor(edge), 1.4 if self.hasFocus() or self.picked else 1.0))
-        p.setBrush(QColor(c.card))
-        p.drawRoundedRect(box, 5, 5)
+        ground = _Ground(w, self.height(), self.devicePixelRatioF(), c.card, c.accent if chosen else c.rule, 1.4 if chosen else 1.0)
+        p.drawImage(0, 0, _card(ground))
         if self.stale:
-            p.setOpacity(0.45)
-        w = self.width()
-        p.setFont(theme.sans(8))
-        name = _elided(m.name, w - 36)
+            p.setOpacity(STALE_OPACITY)
+        p.drawImage(QPointF(w - 23, 6), _verdict(m.verdict, theme.verdict_colour(m.verdict), ground.ratio))
+        p.setFont(_face("sans", 8))
         p.setPen(QColor(c.ink))
-        p.drawText(QRectF(9, 6, w - 34, 16), Qt.AlignmentFlag.AlignVCenter, name)
-        draw_verdict(p, QPointF(w - 15, 14), 10, m.verdict)
+        p.drawText(QRectF(9, 6, w - 34, 16), Qt.AlignmentFlag.AlignVCenter, _elided(m.name, w - 36))
         self._figures(p, m, w)
         if m.value is not None:
             self._scale(p, m, QRectF(10, 55, w - 20, 5))
 
     def _figures(self, p: QPainter, m: Margin, w: int) -> None:
         c = theme.current()
-        p.setFont(theme.mono(11))
         value, limit = value_text(m), limit_text(m)
         if m.metric in SETTLES and m.source == "live" and m.value is not None:
             value = f"≈{value}"  # real layers will replace it
-        if m.value is None:
-            p.setFont(theme.sans(8))
-        for unit in (f" {m.unit}",) if m.unit else ():
-            limit = limit.removesuffix(unit)
+        if m.unit:
+            limit = limit.removesuffix(f" {m.unit}")
+        large = ("sans", 8.0) if m.value is None else ("mono", 11.0)
+        p.setFont(_face(*large))
         p.setPen(QColor(c.ink))
-        wide = QFontMetricsF(p.font()).horizontalAdvance(value)
         p.drawText(QRectF(9, 24, w - 18, 22), Qt.AlignmentFlag.AlignVCenter, value)
-        p.setFont(theme.mono(7.5))
-        if wide + QFontMetricsF(p.font()).horizontalAdvance(limit) + 26 > w:
-            p.setFont(theme.mono(6.5))
-            if wide + QFontMetricsF(p.font()).horizontalAdvance(limit) + 20 > w:
-                limit = limit.replace(" ", "")
-                if wide + QFontMetricsF(p.font()).horizontalAdvance(limit) + 20 > w:
-                    return  # a narrow window: the scale and the tool tip still tell the limit
+        left = w - _advance(*large, value)
+        for size, gap, text in ((7.5, 26, limit), (6.5, 20, limit), (6.5, 20, limit.replace(" ", ""))):
+            if _advance("mono", size, text) + gap <= left:
+                break
+        else:
+            return  # a narrow window: the scale and the tool tip still tell the limit
+        p.setFont(_face("mono", size))
         p.setPen(QColor(c.muted))
-        p.drawText(QRectF(9, 25, w - 18, 22), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, limit)
+        p.drawText(QRectF(9, 25, w - 18, 22), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, text)
 
     def _scale(self, p: QPainter, m: Margin, bar: QRectF) -> None:
         c = theme.current()
         lo, hi = scale_range(m)
+        per_unit = bar.width() / (hi - lo)
 
         def x(v: float) -> float:
-            return bar.left() + (v - lo) / (hi - lo) * bar.width()
+            return bar.left() + (v - lo) * per_unit
 
-        p.setPen(Qt.PenStyle.NoPen)
-        p.setBrush(QColor(c.denied))
-        p.drawRect(bar)
-        p.setBrush(QColor(c.allowed))
-        left, right = (bar.left(), x(m.limit)) if m.sense == "at most" else (x(m.limit), bar.right())
-        p.drawRect(QRectF(QPointF(left, bar.top()), QPointF(right, bar.bottom())))
+        limit = x(m.limit)
+        p.fillRect(bar, QColor(c.denied))
+        left, right = (bar.left(), limit) if m.sense == "at most" else (limit, bar.right())
+        p.fillRect(QRectF(left, bar.top(), right - left, bar.height()), QColor(c.allowed))
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
         p.setPen(QPen(QColor(c.ink), 1.6))
-        p.drawLine(QPointF(x(m.limit), bar.top() - 3), QPointF(x(m.limit), bar.bottom() + 3))
+        p.drawLine(QPointF(limit, bar.top() - 3), QPointF(limit, bar.bottom() + 3))
         assert m.value is not None
         assert m.low is not None
         assert m.high is not None

@@ -13,8 +13,8 @@ from fravik.model.shapes import GuardShape, LegShape
 from fravik.printing.zones import lay
 from fravik.shape.guard import guard_solid
 from fravik.shape.leg import leg_solid
-from fravik.structure.body import body_points, condense, root_compliance, used_slots
-from fravik.structure.member import LOADS, Member, MemberAnswer, MemberBasis, build_member, member_basis, solve_member
+from fravik.structure.body import body_points, condense, root_compliance, tie_faces, used_slots
+from fravik.structure.member import LOADS, Member, MemberAnswer, MemberBasis, build_member, member_basis, member_chain, solve_member
 from fravik.structure.plate import CELL_MM, PlateGrid, PlateSection, bonded_under, solve_plate
 from fravik.structure.printed import printed_material
 from fravik.structure.raisers import shoulder_flatwise
@@ -64,7 +64,7 @@ def _bars() -> list[Check]:
 
 def _solved(member: Member, f: Filament) -> tuple[MemberBasis, MemberAnswer]:
     basis = member_basis(member, f, SOLID)
-    return basis, solve_member(member, basis, f, SOLID, Joint(), None)["typical"]
+    return basis, solve_member(member, member_chain(member, basis, f, SOLID), f, SOLID, Joint(), None)["typical"]
 
 
 def _legs() -> list[Check]:
@@ -145,7 +145,8 @@ def _bodies() -> list[Check]:
             grid, section = _body_plate(thick)
             if row["bearing"] == "bonded":
                 grid = bonded_under(grid, points.outlines, thick)
-            plates[name] = condense(solve_plate(grid, section, points.xy_mm, used_slots(points), points.radii_mm), points)
+            slots = used_slots(points)
+            plates[name] = condense(solve_plate(grid, section, points.xy_mm, slots, points.radii_mm), tie_faces(points, slots))
         root = np.diag(root_compliance(plates, points, 12.0, r))
         name = f"body of {1 + row['two_plates']} plates, {row['bearing']}, root at {r:g} mm"
         against = f"tetrahedra, {row['nodes']} nodes"
