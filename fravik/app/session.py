@@ -4,12 +4,15 @@ from __future__ import annotations
 
 import time
 import traceback
+from collections.abc import Callable
+from concurrent.futures import Future
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from fravik.app.aside import Aside
 from fravik.app.background import Background, Message
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation, Refused
@@ -36,6 +39,23 @@ class Snapshot:
     label: str
 
 
+@dataclass(frozen=True)
+class _Judged:
+    """What the engine says of a design: its figures, or why there are none."""
+
+    result: Evaluation | None
+    problems: tuple[Problem, ...]
+
+
+@dataclass(frozen=True)
+class _Step:
+    """An edit under way: the design it leads to, how the history takes it, and the answer that is waited for."""
+
+    snapshot: Snapshot
+    record: Callable[[], None]
+    answer: Future[_Judged]
+
+
 class Session(QObject):
     """Holds everything the window shows of one craft."""
 
@@ -52,6 +72,8 @@ class Session(QObject):
         """``keep_in`` is the folder where a craft without a file of its own is kept from its first edit; None keeps it in memory."""
         super().__init__()
         self.engine = Engine()
+        self.aside = Aside(self)
+        self._step: _Step | None = None
         self.background = Background(WORKER_REST_MS, self)
         self.background.heard.connect(self._hear)
         self.keep_in = keep_in
@@ -72,10 +94,13 @@ class Session(QObject):
         self.lever_parts: tuple[str, ...] | None = None
         self._job = -1
         self._typing = ("", 0.0)
-        self._evaluate()
+        self._show(self._judge(project))
 
     def open(self, project: Project, file: ProjectFile | None) -> None:
         """Put another craft in place, with a fresh history and nothing of the last one's figures."""
+        self._finish()
+        judged = self.aside.run(lambda: self._judge(project))
+        self._finish()
         self.cancel_levers()
         self.result, self.problems, self.stale = None, (), False
         self._leave()
@@ -86,7 +111,7 @@ class Session(QObject):
         self._end_trial()
         self._now = Snapshot(project, "opened")
         self.opened.emit()
-        self._evaluate()
+        self._show(judged)
         self.changed.emit()
 
     @property
@@ -117,6 +142,7 @@ class Session(QObject):
 
     def edit_many(self, edits: tuple[tuple[str, Any], ...], label: str = "", *, typing: bool = False) -> str | None:
         """Change several fields as one step of the history."""
+        self._finish()
         try:
             project = set_many(self.project, edits)
         except EditError as err:
@@ -126,7 +152,7 @@ class Session(QObject):
         snapshot = Snapshot(project, label or edits[0][0].rsplit(".", 1)[-1].replace("_", " "))
         run = (edits[0][0], time.monotonic()) if typing else ("", 0.0)
         if typing and run[0] == self._typing[0] and run[1] - self._typing[1] < TYPING_PAUSE_S and self._past:
-            self._settle(snapshot)
+            self._settle(snapshot, lambda: None)
         else:
             self._push(snapshot)
         self._typing = run
@@ -134,18 +160,40 @@ class Session(QObject):
 
     def replace(self, project: Project, label: str) -> None:
         """Put another whole project in place, as one step of the history."""
+        self._finish()
         self._push(Snapshot(project, label))
 
     def _push(self, snapshot: Snapshot) -> None:
-        self._past.append(self._now)
-        del self._past[:-HISTORY]
-        self._future.clear()
-        self._end_trial()
-        self._settle(snapshot)
+        def record() -> None:
+            self._past.append(self._now)
+            del self._past[:-HISTORY]
+            self._future.clear()
+            self._end_trial()
 
-    def _settle(self, snapshot: Snapshot) -> None:
-        self._now = snapshot
-        self._evaluate()
+        self._settle(snapshot, record)
+
+    def _settle(self, snapshot: Snapshot, record: Callable[[], None]) -> None:
+        """Judge a design and put it in place. Until the answer is there all is as it was before."""
+        step = _Step(snapshot, record, self.aside.start(lambda: self._judge(snapshot.project)))
+        self._step = step
+        self.aside.wait(step.answer)
+        if self._step is step:
+            self._finish()
+
+    @property
+    def busy(self) -> bool:
+        """Whether an edit is being judged just now."""
+        return self._step is not None
+
+    def _finish(self) -> None:
+        """Put the edit that is being judged in place, waiting for it: whoever edits next builds on it."""
+        step, self._step = self._step, None
+        if step is None:
+            return
+        judged = step.answer.result()
+        step.record()
+        self._now = step.snapshot
+        self._show(judged)
         self._save()
         self.changed.emit()
 
@@ -161,17 +209,20 @@ class Session(QObject):
 
     def undo(self) -> None:
         """Take the last edit back."""
+        self._finish()
         if self._past:
-            self._future.append(self._now)
-            self._end_trial()
-            self._settle(self._past.pop())
+            self._settle(self._past[-1], lambda: self._step_over(self._past, self._future))
 
     def redo(self) -> None:
         """Make the edit taken back again."""
+        self._finish()
         if self._future:
-            self._past.append(self._now)
-            self._end_trial()
-            self._settle(self._future.pop())
+            self._settle(self._future[-1], lambda: self._step_over(self._future, self._past))
+
+    def _step_over(self, there: list[Snapshot], back: list[Snapshot]) -> None:
+        back.append(self._now)
+        there.pop()
+        self._end_trial()
 
     def try_lever(self, lever: Lever) -> str | None:
         """Apply a lever as a trial that one press takes back."""
@@ -200,16 +251,21 @@ class Session(QObject):
             self.trial = None
             self.trial_changed.emit()
 
-    def _evaluate(self) -> None:
+    def _judge(self, project: Project) -> _Judged:
         try:
-            self.result = self.engine.evaluate(self.project)
-            self.problems, self.stale = self.result.problems, False
+            result = self.engine.evaluate(project)
+            return _Judged(result, result.problems)
         except Refused as err:
-            self.problems, self.stale = tuple(err.problems), True
+            return _Judged(None, tuple(err.problems))
         except Exception as err:  # whatever goes wrong in a figure, the maker keeps the window and the work
             traceback.print_exc()
             text = f"This design could not be evaluated ({type(err).__name__}: {err}). Undo the edit, or change it."
-            self.problems, self.stale = (Problem("", text),), True
+            return _Judged(None, (Problem("", text),))
+
+    def _show(self, judged: _Judged) -> None:
+        self.problems, self.stale = judged.problems, judged.result is None
+        if judged.result is not None:
+            self.result = judged.result
         self.problems_changed.emit()
         self.evaluated.emit()
 
@@ -310,6 +366,7 @@ class Session(QObject):
 
     def save_copy(self, path: Path) -> None:
         """Write the craft to a new file and go on working there. Raises FileProblem."""
+        self._finish()
         file = create(path, self.project, claim=True)
         last, only_kept = self.saver, self.unnamed
         self._take_file(file)
@@ -352,6 +409,8 @@ class Session(QObject):
 
     def close(self) -> None:
         """End the worker and let go of all results."""
+        self._finish()
+        self.aside.close()
         self.background.rest()
         self._leave()
         self.engine.memo.clear()

@@ -55,7 +55,13 @@ class Engine:
 
     def solid(self, given: ShapeInput) -> Manifold:
         """The part's solid."""
-        return self.memo.get("solid", given, lambda: build_solid(given))
+
+        def make() -> Manifold:
+            built = build_solid(given)
+            built.num_tri()  # worked out here, not at first use: two threads may use it
+            return built
+
+        return self.memo.get("solid", given, make)
 
     def mesh(self, given: ShapeInput) -> Mesh:
         """The part's surface."""

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import dataclasses
+import threading
 from collections.abc import Callable, Hashable
 from typing import Any, TypeVar
 
 import numpy as np
 
 T = TypeVar("T")
-_NOTHING = object()
 MOST_BYTES = 45_000_000
 MEASURED_FIRST, MEASURED_EVERY = 2, 16  # results of one stage are much alike: only some are measured
 SMALL = 60
@@ -34,7 +34,10 @@ def held_bytes(found: Any, seen: set[int] | None = None) -> int:
 
 
 class Memo:
-    """A bounded store: equal inputs to a stage give back the same result. Not for use from several threads."""
+    """A bounded store: equal inputs to a stage give back the same result.
+
+    Two threads that ask for one thing at once may both make it; the later one is kept.
+    """
 
     def __init__(self, most_bytes: int = MOST_BYTES) -> None:
         self._most = most_bytes
@@ -43,11 +46,13 @@ class Memo:
         self.bytes = 0
         self.hits = 0
         self.misses = 0
+        self._lock = threading.Lock()
 
     def clear(self) -> None:
         """Forget everything."""
-        self._store.clear()
-        self.bytes = 0
+        with self._lock:
+            self._store.clear()
+            self.bytes = 0
 
     def __len__(self) -> int:
         return len(self._store)
@@ -55,19 +60,22 @@ class Memo:
     def get(self, stage: str, key: Hashable, make: Callable[[], T]) -> T:
         """The stored result of a stage for this key, made on first need."""
         full = (stage, key)
-        found = self._store.pop(full, _NOTHING)
-        if found is not _NOTHING:
-            self.hits += 1
-            self._store[full] = found  # type: ignore[assignment]  # the newest again
-            return found[0]  # type: ignore[index]
-        self.misses += 1
+        with self._lock:
+            found = self._store.pop(full, None)
+            if found is not None:
+                self.hits += 1
+                self._store[full] = found  # the newest again
+                return found[0]  # type: ignore[return-value]
+            self.misses += 1
         made = make()
-        size = self._size(stage, made)
-        self._store[full] = (made, size)
-        self.bytes += size
-        while self.bytes > self._most and len(self._store) > 1:
-            _, gone = self._store.pop(next(iter(self._store)))
-            self.bytes -= gone
+        with self._lock:
+            before = self._store.pop(full, None)
+            size = self._size(stage, made)
+            self._store[full] = (made, size)
+            self.bytes += size - (before[1] if before is not None else 0)
+            while self.bytes > self._most and len(self._store) > 1:
+                _, gone = self._store.pop(next(iter(self._store)))
+                self.bytes -= gone
         return made
 
     def _size(self, stage: str, made: object) -> int:
