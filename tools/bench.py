@@ -61,6 +61,8 @@ def edits_in_window() -> dict[str, float]:
         app.processEvents()  # every paint event that the edit asked for
         shown = time.perf_counter()
         scene._refresh()
+        scene.redraw()
+        scene.plotter.repaint()
         drawn = time.perf_counter()
         rest(app)
         if window.session.project is before:

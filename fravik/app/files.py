@@ -143,17 +143,23 @@ class FileActions(QMainWindow):
             return []
 
         def put(replace: bool) -> list[Path]:
-            return export_all(self.session.engine, result, folder, kinds, parts, replace)
+            engine = self.session.engine
+            return self.session.aside.run(lambda: export_all(engine, result, folder, kinds, parts, replace))
+
+        self.notice = f"Exporting into {folder}…"
+        self.refresh()
 
         try:
             written = put(False)
         except FileProblem as err:
             if err.code != "folder.taken" or not self._agree(f"{err} Replace them?"):
+                self.notice = ""
                 self._say(f"Nothing was exported. {err}")
                 return []
             try:
                 written = put(True)
             except FileProblem as worse:
+                self.notice = ""
                 self._say(f"Nothing was exported. {worse}")
                 return []
         self.notice = f"Exported {len(written)} files into {folder}."

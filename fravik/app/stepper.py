@@ -1,6 +1,8 @@
-"""Choices weighed one at a time between the window's own events, so that it answers all along."""
+"""Choices weighed one at a time beside the window, so that it answers all along."""
 
 from __future__ import annotations
+
+from concurrent.futures import Future
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
@@ -21,9 +23,11 @@ class Stepper(QObject):
         self.session = session
         self.choices: list[Choice] = []
         self._left: list[tuple[str, Edits]] = []
+        self._asked = 0
         self._project: Project | None = None
         self._part = ""
         self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
         self._timer.setInterval(PAUSE_MS)
         self._timer.timeout.connect(self._step)
 
@@ -33,14 +37,14 @@ class Stepper(QObject):
         if project is self._project and part_id == self._part:
             return
         self._project, self._part = project, part_id
-        self.choices, self._left = [], list(ways)
+        self.choices, self._left, self._asked = [], list(ways), len(ways)
         self._timer.start()
         self.stepped.emit()
 
     @property
     def busy(self) -> bool:
         """Whether any are left to weigh."""
-        return bool(self._left)
+        return bool(self._left) or (self._project is not None and len(self.choices) < self._asked)
 
     def stop(self) -> None:
         """Weigh no more; the next ask starts anew."""
@@ -55,5 +59,12 @@ class Stepper(QObject):
             self.stop()
             return
         name, edits = self._left.pop(0)
-        self.choices.append(weigh_choice(self.session.engine, self._project, self._part, name, edits))
-        self.stepped.emit()
+        engine, project, part = self.session.engine, self._project, self._part
+
+        def told(answer: Future[Choice]) -> None:
+            if project is self._project and part == self._part:
+                self.choices.append(answer.result())
+                self.stepped.emit()
+                self._timer.start()
+
+        self.session.aside.ask(lambda: weigh_choice(engine, project, part, name, edits), told)

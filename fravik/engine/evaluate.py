@@ -71,6 +71,13 @@ class Engine:
         """The part's surface, fine enough to colour."""
         return self.memo.get("fine mesh", given, lambda: fine_mesh_of(self.solid(given), 3.0))
 
+    def outline(self, given: ShapeInput, place: np.ndarray) -> list[np.ndarray]:
+        """What a part covers in plan when it stands at a place (4, 4): loops (n, 2) in mm, holes the other way round."""
+        key = (given, place.tobytes())
+        return self.memo.get(
+            "outline", key, lambda: [np.asarray(q) for q in self.solid(given).transform(place[:3]).project().to_polygons()]
+        )
+
     def field(self, given: ShapeInput, part: Part) -> ZoneField:
         """The part's zones as it lies on the plate; its filament plays no part in them. Raises Refused when nothing is left."""
         layup = part.recipe.model_copy(update={"filament": ""})

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Hashable
 from typing import Any
 
 import numpy as np
@@ -13,7 +14,7 @@ from fravik.app.session import Session
 from fravik.app.views.plan import part_colour
 from fravik.app.widgets.basics import Card, clear, label, scrolled
 from fravik.app.widgets.fields import Form, NumberField, TextField
-from fravik.app.widgets.scene import Scene, poly
+from fravik.app.widgets.scene import Actors, Scene, poly
 from fravik.engine.results import Evaluation
 from fravik.flight.mass import placed_components
 from fravik.model.craft import Battery, Block, Layout, Motor, Propeller
@@ -58,6 +59,7 @@ class AirframeView(QWidget):
         row.addLayout(left, 1)
         row.addWidget(self._components())
         self._blocks: tuple[str, ...] = ()
+        self._actors = Actors()
 
     def _figures(self) -> Card:
         card = Card("Hover and clearances")
@@ -202,31 +204,29 @@ class AirframeView(QWidget):
         if result is None:
             return
         c, project = theme.current(), result.project
-        wanted: set[str] = set()
+        self._actors.begin()
 
-        def put(name: str, mesh: Any, colour: str, opacity: float = 1.0) -> None:
-            wanted.add(name)
-            plotter.add_mesh(mesh, name=name, color=colour, opacity=opacity, smooth_shading=False, ambient=0.35, diffuse=0.7,
-                             specular=0.0, render=False, reset_camera=False, pickable=name.startswith("part:"))  # fmt: skip
+        def put(name: str, key: Hashable, make: Callable[[], Any], colour: str, opacity: float = 1.0, place: Any = None) -> None:
+            look = {"color": colour, "opacity": opacity, "pickable": name.startswith("part:")}
+            self._actors.put(plotter, name, key, make, look, place)
 
         for part in project.parts:
-            m = self.session.engine.mesh(result.parts[part.id].given)
-            colour = part_colour(part.shape.kind)
+            given = result.parts[part.id].given
+            m = self.session.engine.mesh(given)
             for k, t in enumerate(placements(part, project)):
-                put(f"part:{part.id}:{k}", poly(m.vertices_mm @ t[:3, :3].T + t[:3, 3], m.faces), colour)
+                put(f"part:{part.id}:{k}", given, lambda m=m: poly(m.vertices_mm, m.faces), part_colour(part.shape.kind), place=t)  # type: ignore[misc]
         for item in placed_components(project):
             at, size = item.centre_mm, item.size_mm
+            key = (item.kind, at.tobytes(), size.tobytes())
             if item.kind == "prop":
-                put(item.id, pv.Disc(center=at, inner=0, outer=size[0] / 2, normal=(0, 0, 1), c_res=48), c.holds, 0.16)
+                put(item.id, key, lambda at=at, size=size: pv.Disc(center=at, inner=0, outer=size[0] / 2, normal=(0, 0, 1), c_res=48),  # type: ignore[misc]
+                    c.holds, 0.16)  # fmt: skip
             elif item.kind == "motor":
-                put(item.id, pv.Cylinder(center=at, direction=(0, 0, 1), radius=size[0] / 2, height=size[2], resolution=28), c.muted)
+                put(item.id, key, lambda at=at, size=size: pv.Cylinder(center=at, direction=(0, 0, 1), radius=size[0] / 2, height=size[2],  # type: ignore[misc]
+                                                                       resolution=28), c.muted)  # fmt: skip
             else:
-                put(item.id, pv.Cube(center=at, x_length=size[0], y_length=size[1], z_length=size[2]), c.unknown,
-                    0.55 if item.kind == "block" else 0.85)  # fmt: skip
-        put("com", pv.Sphere(radius=4.5, center=result.craft.com_mm), c.fails)
-        for name in list(plotter.actors):
-            if (name.startswith("part:") or name in self._drawn) and name not in wanted:
-                plotter.remove_actor(name, render=False)
-        self._drawn = wanted
-
-    _drawn: set[str] = set()
+                put(item.id, key, lambda at=at, size=size: pv.Cube(center=at, x_length=size[0], y_length=size[1], z_length=size[2]),  # type: ignore[misc]
+                    c.unknown, 0.55 if item.kind == "block" else 0.85)  # fmt: skip
+        com = result.craft.com_mm
+        put("com", com.tobytes(), lambda: pv.Sphere(radius=4.5, center=com), c.fails)
+        self._actors.end(plotter)

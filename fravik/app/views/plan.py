@@ -6,11 +6,12 @@ import math
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath, QPen, QPolygonF
+from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 from PyQt6.QtWidgets import QWidget
 
 from fravik.app import theme
 from fravik.app.session import Session
+from fravik.engine.results import Evaluation
 from fravik.flight.mass import motor_places, placed_components
 from fravik.shape.build import placements
 
@@ -36,12 +37,27 @@ class PlanView(QWidget):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setToolTip("Click a part to open it")
         self._hits: list[tuple[str, QPainterPath]] = []
+        self._made_for: Evaluation | None = None
+        self._made: list[tuple[str, str, QPainterPath]] = []
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         for part_id, path in reversed(self._hits):
             if path.contains(event.position()):
                 self.part_clicked.emit(part_id)
                 return
+
+    def _outlines(self, result: Evaluation) -> list[tuple[str, str, QPainterPath]]:
+        """Each copy of each part in plan, in mm, in the order they are drawn; made once for a result."""
+        if self._made_for is not result:
+            self._made_for, self._made = result, []
+            for part in sorted(result.project.parts, key=lambda q: DRAW_ORDER.index(q.shape.kind)):
+                for place in placements(part, result.project):
+                    path = QPainterPath()
+                    for loop in self.session.engine.outline(result.parts[part.id].given, place):
+                        path.addPolygon(QPolygonF([QPointF(x, y) for x, y in loop.tolist()]))
+                        path.closeSubpath()
+                    self._made.append((part.id, part.shape.kind, path))
+        return self._made
 
     def paintEvent(self, event: object) -> None:
         result = self.session.result
@@ -63,24 +79,17 @@ class PlanView(QWidget):
         p.setPen(QPen(QColor(c.rule), 1, Qt.PenStyle.DashLine))
         for m in motors:
             p.drawEllipse(at(m[0], m[1]), k * prop / 2, k * prop / 2)
+        # mm forward and left to the screen's right and down
+        to_screen = QTransform(0.0, -k, -k, 0.0, cx, cy)
         self._hits = []
-        for part in sorted(project.parts, key=lambda q: DRAW_ORDER.index(q.shape.kind)):
-            mesh = self.session.engine.mesh(result.parts[part.id].given)
-            outline = mesh.vertices_mm[mesh.faces]
-            copies = placements(part, project)
-            for t in copies:
-                path = QPainterPath()
-                tri = outline @ t[:3, :3].T + t[:3, 3]
-                normal_up = np.cross(tri[:, 1] - tri[:, 0], tri[:, 2] - tri[:, 0])[:, 2] > 1e-6
-                for f in tri[normal_up]:
-                    path.addPolygon(QPolygonF([at(v[0], v[1]) for v in f]))
-                path.setFillRule(Qt.FillRule.WindingFill)
-                colour = QColor(part_colour(part.shape.kind))
-                colour.setAlpha(220 if part.shape.kind != "plate" else 170)
-                p.setPen(QPen(colour, 0.5))
-                p.setBrush(colour)
-                p.drawPath(path)
-                self._hits.append((part.id, path))
+        for part_id, kind, outline in self._outlines(result):
+            path = to_screen.map(outline)
+            colour = QColor(part_colour(kind))
+            colour.setAlpha(220 if kind != "plate" else 170)
+            p.setPen(QPen(colour, 0.5))
+            p.setBrush(colour)
+            p.drawPath(path)
+            self._hits.append((part_id, path))
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.setFont(theme.sans(7))
         for item in placed_components(project):

@@ -10,19 +10,20 @@ import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QHideEvent, QShowEvent
-from PyQt6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGraphicsRectItem, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from fravik.app import theme
 from fravik.app.session import Session
-from fravik.app.widgets.basics import Card, clear, label
+from fravik.app.widgets.basics import Card, label
 from fravik.app.widgets.glyphs import VerdictMark
-from fravik.app.widgets.scene import Scene, blend, poly
+from fravik.app.widgets.scene import Actors, Scene, blend, poly
 from fravik.engine.results import MemberResult
 from fravik.model.shapes import ArmShape
 from fravik.structure.excitation import orders
 from fravik.structure.motion import mode_motion
 
-FRAME_MS = 50
+FRAME_MS, SLOWEST_MS, FRAME_SHARE = 50, 500, 4.0
+MODES = 4
 ROWS = 8
 
 
@@ -36,6 +37,7 @@ class VibrationView(QWidget):
         self._base: np.ndarray | None = None
         self._surface: Any = None
         self._motion: np.ndarray | None = None
+        self._actors = Actors()
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(8)
@@ -48,6 +50,10 @@ class VibrationView(QWidget):
         self.timer = QTimer(self)
         self.timer.setInterval(FRAME_MS)
         self.timer.timeout.connect(self._swing)
+        # the diagram is drawn after the figures, in a turn of its own
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.timeout.connect(self._plot)
         theme.on_change(self.restyle)
 
     def _campbell(self) -> Card:
@@ -72,7 +78,8 @@ class VibrationView(QWidget):
         self.mode_row = QHBoxLayout()
         self.mode_row.setSpacing(4)
         card.column.addLayout(self.mode_row)
-        self.mode_group = QButtonGroup(self)
+        self.mode_buttons = [self._mode_button(k) for k in range(MODES)]
+        self.mode_row.addStretch(1)
         self.scene = Scene(self._draw, "The arm swinging in the chosen mode")
         self.scene.view_from = (-0.7, -1.7, 0.9)
         card.column.addWidget(self.scene, 1)
@@ -88,6 +95,13 @@ class VibrationView(QWidget):
         self.crossings = QGridLayout()
         self.crossings.setHorizontalSpacing(10)
         self.crossings.setVerticalSpacing(4)
+        self.crossings.setColumnStretch(5, 1)
+        self.heads = [label(text, "small") for text in ("", "Part and mode", "Hz", "Shaken by", "Clear by", "Met at")]
+        for col, head in enumerate(self.heads):
+            self.crossings.addWidget(head, 0, col)
+        self.lines: list[tuple[VerdictMark, list[QLabel]]] = []
+        self.unknown = label("", "muted", wrap=True)
+        card.column.addWidget(self.unknown)
         card.column.addLayout(self.crossings)
         card.column.addStretch(1)
         card.column.addWidget(label("Each part by itself, held at its root; arms with motor and propeller. Plates' own modes, damping and "
@@ -108,9 +122,9 @@ class VibrationView(QWidget):
 
     def refresh(self) -> None:
         """Show the current project."""
-        self._plot()
         self._modes()
         self._crossings()
+        self._later.start()
         self.scene.invalidate()
 
     def _plot(self) -> None:
@@ -133,8 +147,7 @@ class VibrationView(QWidget):
         shown = [m for m in member.mode_table() if m[1] < 2.2 * top_line] or member.mode_table()[:1]
         ceiling = min(max(max(m[3] for m in shown) * 1.12, top_line * 1.05), 2.3 * top_line)
         lo, hi = (60 * f / 1e3 for f in result.working_hz)
-        band = pg.LinearRegionItem((lo, hi), movable=False, brush=pg.mkBrush(c.tight + "24"), pen=pg.mkPen(None))
-        self.plot.addItem(band)
+        self._band(lo, 0.0, hi, ceiling, c.tight + "24")
         self._text(f"working speeds {lo:.1f}–{hi:.1f}", (lo + hi) / 2, ceiling, c.tight, (0.5, 0))
         colours = {"1/rev": c.fails, "blade pass": c.accent}
         for order in orders(blades):
@@ -149,8 +162,7 @@ class VibrationView(QWidget):
             if low > ceiling:
                 continue
             chosen = i == self.mode
-            self.plot.addItem(pg.LinearRegionItem((low, high), orientation="horizontal", movable=False,
-                                                  brush=pg.mkBrush(c.skin + ("70" if chosen else "38")), pen=pg.mkPen(None)))  # fmt: skip
+            self._band(0.0, low, 1.02 * full, high, c.skin + ("70" if chosen else "38"))
             self.plot.plot([0, full * 1.02], [freq, freq], pen=pg.mkPen(c.wall, width=2.4 if chosen else 1.2))
             self._text(f"{name} {freq:.0f} Hz", 0.02 * full, freq, c.ink, (0, 1))
         for x in result.meetings:
@@ -166,29 +178,41 @@ class VibrationView(QWidget):
         self.legend.setText("Cross: a mode is shaken at speeds the craft flies at for long. Ring: below them it is met on the way up, "
                             "above them in climbs and punches.")  # fmt: skip
 
+    def _band(self, left: float, low: float, right: float, high: float, colour: str) -> None:
+        item = QGraphicsRectItem(left, low, right - left, high - low)
+        item.setBrush(pg.mkBrush(colour))
+        item.setPen(pg.mkPen(None))
+        self.plot.addItem(item, ignoreBounds=True)
+
     def _text(self, text: str, x: float, y: float, colour: str, anchor: tuple[float, float]) -> None:
         item = pg.TextItem(text, color=colour, anchor=anchor)
         item.setFont(theme.sans(8))
         item.setPos(x, y)
         self.plot.addItem(item)
 
+    def _mode_button(self, k: int) -> QPushButton:
+        button = QPushButton()
+        button.setCheckable(True)
+        button.setFixedHeight(24)
+        button.clicked.connect(lambda: self.pick_mode(k))
+        self.mode_row.addWidget(button)
+        return button
+
     def _modes(self) -> None:
-        clear(self.mode_row)
         member = self.member()
-        if member is None:
+        table = member.mode_table() if member is not None else ()
+        self.mode = max(min(self.mode, len(table) - 1), 0)
+        for i, button in enumerate(self.mode_buttons):
+            button.setVisible(i < len(table))
+            if i < len(table):
+                name, freq, low, high = table[i]
+                button.setText(f"{name.replace(' bending', '').capitalize()} {freq:.0f}")
+                button.setChecked(i == self.mode)
+                button.setToolTip(f"{name}: {freq:.0f} Hz, from {low:.0f} to {high:.0f}")
+        if not table:
             self.mode_card.note.setText("")
             return
-        self.mode = min(self.mode, len(member.mode_table()) - 1)
-        for i, (name, freq, low, high) in enumerate(member.mode_table()[:4]):
-            button = QPushButton(f"{name.replace(' bending', '').capitalize()} {freq:.0f}")
-            button.setCheckable(True)
-            button.setChecked(i == self.mode)
-            button.setFixedHeight(24)
-            button.setToolTip(f"{name}: {freq:.0f} Hz, from {low:.0f} to {high:.0f}")
-            button.clicked.connect(lambda _=False, k=i: self.pick_mode(k))
-            self.mode_row.addWidget(button)
-        self.mode_row.addStretch(1)
-        name, freq, low, high = member.mode_table()[self.mode]
+        name, freq, low, high = table[self.mode]
         self.mode_card.note.setText(f"{name}, {freq:.0f} Hz ({low:.0f}–{high:.0f})")
 
     def pick_mode(self, index: int) -> None:
@@ -196,32 +220,42 @@ class VibrationView(QWidget):
         self.mode = index
         self.refresh()
 
+    def _line(self, r: int) -> tuple[VerdictMark, list[QLabel]]:
+        """The widgets of a row, made on first need."""
+        while r >= len(self.lines):
+            mark, cells = VerdictMark("holds", 9), [label("", "figure" if col in (2, 4) else "") for col in range(1, len(self.heads))]
+            for col, cell in enumerate((mark, *cells)):
+                self.crossings.addWidget(cell, len(self.lines) + 1, col)
+            self.lines.append((mark, cells))
+        return self.lines[r]
+
     def _crossings(self) -> None:
-        clear(self.crossings)
         result = self.session.result
-        if result is None or not result.meetings:
-            reason = result.scope.structure if result is not None else "The design contradicts itself: no figure is known."
-            self.crossings.addWidget(label(reason or "No part bends.", "muted", wrap=True), 0, 0)
-            self.crossing_card.note.setText("")
-            return
-        for col, text in enumerate(("", "Part and mode", "Hz", "Shaken by", "Clear by", "Met at")):
-            self.crossings.addWidget(label(text, "small"), 0, col)
+        shown = result.meetings[:ROWS] if result is not None else ()
+        reason = result.scope.structure if result is not None else "The design contradicts itself: no figure is known."
+        self.unknown.setText("" if shown else reason or "No part bends.")
+        self.unknown.setVisible(not shown)
+        for head in self.heads:
+            head.setVisible(bool(shown))
         # the least clear first; what is met outside the working speeds says where
-        for r, x in enumerate(result.meetings[:ROWS], start=1):
+        for r, x in enumerate(shown):
+            assert result is not None
             part = result.parts[x.mode.part_id].part.name
             met = {"working": "working speeds", "below": "below them", "above": "above them"}[x.where]
             met = f"{x.rpm:.0f} rpm, {met}" if x.reached else "never: beyond full speed" if x.where == "above" else "never: below idle"
-            self.crossings.addWidget(VerdictMark(result.verdict_of(x), 9), r, 0)
+            mark, cells = self._line(r)
+            mark.set_verdict(result.verdict_of(x))
             texts = (f"{part}: {x.mode.name}", f"{x.mode.freq_hz:.0f}", x.order.name, f"{x.clear_pct:+.0f} %", met)
-            for col, text in enumerate(texts, start=1):
-                cell = label(text, "figure" if col in (2, 4) else "")
-                cell.setToolTip(
-                    f"{x.mode.low_hz:.0f} to {x.mode.high_hz:.0f} Hz; clear by {x.clear_low_pct:+.0f} to {x.clear_high_pct:+.0f} %"
-                )
-                self.crossings.addWidget(cell, r, col)
-        self.crossings.setColumnStretch(5, 1)
-        inside = sum(x.where == "working" for x in result.meetings)
-        self.crossing_card.note.setText(f"{inside} of {len(result.meetings)} within the working speeds")
+            about = f"{x.mode.low_hz:.0f} to {x.mode.high_hz:.0f} Hz; clear by {x.clear_low_pct:+.0f} to {x.clear_high_pct:+.0f} %"
+            for cell, text in zip(cells, texts, strict=True):
+                cell.setText(text)
+                cell.setToolTip(about)
+        for r, (mark, cells) in enumerate(self.lines):
+            for widget in (mark, *cells):
+                widget.setVisible(r < len(shown))
+        every = result.meetings if result is not None else ()
+        inside = sum(x.where == "working" for x in every)
+        self.crossing_card.note.setText(f"{inside} of {len(every)} within the working speeds" if every else "")
 
     def _draw(self, plotter: Any) -> None:
         member, result = self.member(), self.session.result
@@ -231,12 +265,15 @@ class VibrationView(QWidget):
         mesh = self.session.engine.fine_mesh(result.parts[member.part_id].given)
         self._base = mesh.vertices_mm
         self._motion = mode_motion(member.member, member.answers["typical"], self.mode, mesh.vertices_mm)
-        still = poly(mesh.vertices_mm, mesh.faces)
-        plotter.add_mesh(still, name="still", color=c.rule, opacity=0.25, render=False, reset_camera=False)
+        given = result.parts[member.part_id].given
+        self._actors.begin()
+        self._actors.put(plotter, "still", given, lambda: poly(mesh.vertices_mm, mesh.faces), {"color": c.rule, "opacity": 0.25})
         self._surface = poly(mesh.vertices_mm.copy(), mesh.faces)
-        self._surface.point_data["swing"] = np.linalg.norm(self._motion, axis=1)
-        plotter.add_mesh(self._surface, name="part", scalars="swing", cmap=blend(c.sunk, c.skin, c.wall), show_scalar_bar=False,
-                         ambient=0.35, diffuse=0.7, specular=0.0, render=False, reset_camera=False)  # fmt: skip
+        swing = np.linalg.norm(self._motion, axis=1)
+        self._surface.point_data["swing"] = swing
+        look = {"scalars": "swing", "cmap": blend(c.sunk, c.skin, c.wall), "clim": (0.0, float(swing.max()))}
+        self._actors.put(plotter, "part", object(), lambda: self._surface, look)
+        self._actors.end(plotter)
         self._run(not self.pause.isChecked())
 
     def _swing(self) -> None:
@@ -245,7 +282,9 @@ class VibrationView(QWidget):
             return
         phase = math.sin(2 * math.pi * 0.8 * time.monotonic())
         self._surface.points = self._base + phase * self._motion
-        self.scene.plotter.render()
+        self.scene.redraw()
+        # where a frame takes long to draw there are fewer of them: the window comes first
+        self.timer.setInterval(min(max(FRAME_MS, round(FRAME_SHARE * 1e3 * self.scene.frame_s)), SLOWEST_MS))
 
     def _run(self, on: bool) -> None:
         if on and self.isVisible() and self._surface is not None:

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import importlib
 import threading
-from collections.abc import Callable
+import time
+from collections.abc import Callable, Hashable, Mapping
 from typing import Any
 
 import numpy as np
@@ -17,6 +18,11 @@ from fravik.app import theme
 
 Floats = NDArray[np.float64]
 CLICK_REACH_PX = 4
+SAMPLES = 4
+MATT = {"smooth_shading": False, "ambient": 0.35, "diffuse": 0.7, "specular": 0.0}
+AFTER_FIGURES_MS = 12  # so that what is written beside the picture is on the screen before it
+# what graphics drivers without a graphics processor call themselves
+DRAWN_BY_PROCESSOR = ("llvmpipe", "softpipe", "swrast", "software rasterizer")
 
 
 class _Library:
@@ -52,6 +58,45 @@ def blend(*colours: str, steps: int = 24) -> list[str]:
     return ["#" + "".join(f"{round(v):02x}" for v in row) for row in mixed]
 
 
+class Actors:
+    """The things of a 3D picture by name: what has not changed since the last picture is left as it is, what has is swapped."""
+
+    def __init__(self) -> None:
+        self._there: dict[str, tuple[Hashable, Hashable]] = {}
+        self._wanted: set[str] = set()
+
+    def begin(self) -> None:
+        """A new picture: what is not put into it goes at its end."""
+        self._wanted = set()
+
+    def put(
+        self, plotter: Any, name: str, key: Hashable, make: Callable[[], Any], look: Mapping[str, Any], place: Floats | None = None
+    ) -> None:
+        """Put a mesh, made when ``key`` is new; ``place`` (4, 4) moves it to where it stands."""
+        self._wanted.add(name)
+        dress = tuple(sorted((k, str(v)) for k, v in look.items() if k != "clim"))
+        actor = plotter.actors.get(name)
+        if actor is None or self._there.get(name, (None, None))[1] != dress:
+            actor = plotter.add_mesh(make(), name=name, **{**MATT, **look}, show_scalar_bar=False, render=False, reset_camera=False)
+        elif self._there[name][0] != key:
+            actor.mapper.SetInputData(make())
+            if "clim" in look:
+                actor.mapper.scalar_range = look["clim"]
+        if place is not None:
+            actor.user_matrix = place
+        self._there[name] = (key, dress)
+
+    def forget(self) -> None:
+        """Put everything anew at the next picture."""
+        self._there.clear()
+
+    def end(self, plotter: Any) -> None:
+        """Take away what the picture no longer has."""
+        for name in [n for n in self._there if n not in self._wanted]:
+            plotter.remove_actor(name, render=False)
+            del self._there[name]
+
+
 class Scene(QWidget):
     """Holds one 3D view; ``draw`` is called with it whenever the picture is out of date and visible."""
 
@@ -83,9 +128,11 @@ class Scene(QWidget):
         self.holder.hide()
         self.column.addWidget(self.holder)
         self._pressed = QPoint()
+        self.frame_s = 0.0  # how long the last drawing took
+        self._asked = 0.0
         self._later = QTimer(self)
         self._later.setSingleShot(True)
-        self._later.setInterval(0)
+        self._later.setInterval(AFTER_FIGURES_MS)
         self._later.timeout.connect(self._refresh)
         theme.on_change(self._restyle)
 
@@ -105,7 +152,7 @@ class Scene(QWidget):
         from pyvistaqt import QtInteractor
 
         try:
-            self.plotter = QtInteractor(self.holder, auto_update=False, multi_samples=4)
+            self.plotter = QtInteractor(self.holder, auto_update=False, multi_samples=SAMPLES)
         except Exception as err:
             self.wait.setText(f"No 3D picture: {err}")
             return
@@ -113,8 +160,12 @@ class Scene(QWidget):
         self.inside.addWidget(self.plotter)
         self.holder.show()
         self.plotter.set_background(theme.current().card)
+        if any(word in str(self.plotter.render_window.ReportCapabilities()).lower() for word in DRAWN_BY_PROCESSOR):
+            self.smooth(1)  # it would take twice as long to draw
         self.plotter.enable_parallel_projection()
         self.plotter.installEventFilter(self)
+        self.plotter.frameSwapped.connect(self._drawn)
+        self.plotter.render()
         self._refresh()
         self.ready.emit()
 
@@ -160,7 +211,17 @@ class Scene(QWidget):
         if not self._fitted:
             self._fitted = True
             self.home()
-        self.plotter.render()
+        QTimer.singleShot(1, self.redraw)  # in a turn of its own
+
+    def redraw(self) -> None:
+        """Have the picture drawn at the window's next paint. (The library's own ``render`` draws it at once, and the paint once more.)"""
+        if self.plotter is not None:
+            self._asked = time.perf_counter()
+            self.plotter.update()
+
+    def _drawn(self) -> None:
+        if self._asked:
+            self.frame_s, self._asked = time.perf_counter() - self._asked, 0.0
 
     def home(self) -> None:
         """The standard three-quarter view of everything."""
@@ -179,12 +240,17 @@ class Scene(QWidget):
         self.plotter.camera_position = [centre + toward * 3 * reach, centre, (0, 0, 1)]
         self.plotter.camera.parallel_scale = max(half_tall, half_wide * self.height() / max(self.width(), 1)) * self.room
         self.plotter.reset_camera_clipping_range()
-        self.plotter.render()
+        self.redraw()
 
     def _restyle(self) -> None:
         if self.plotter is not None:
             self.plotter.set_background(theme.current().card)
             self.invalidate()
+
+    def smooth(self, samples: int) -> None:
+        """How many samples a pixel's edge is drawn from."""
+        if self.plotter is not None:
+            self.plotter.render_window.SetMultiSamples(samples if samples > 1 else 0)
 
     def picture(self) -> Any:
         """The 3D picture as an image array, or None before it has loaded."""

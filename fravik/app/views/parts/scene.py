@@ -10,7 +10,7 @@ from PyQt6.QtGui import QColor, QFontMetricsF, QPainter
 from PyQt6.QtWidgets import QWidget
 
 from fravik.app import theme
-from fravik.app.widgets.scene import poly
+from fravik.app.widgets.scene import Actors, poly
 from fravik.engine.results import MemberResult, PlateResult
 from fravik.engine.ruler import Shown, along_part, spot_of
 from fravik.shape.build import Mesh
@@ -45,23 +45,21 @@ def band_of(values: np.ndarray) -> np.ndarray:
     return np.digitize(values, RESERVE_BANDS)
 
 
-def draw_part(plotter: Any, mesh: Mesh, found: MemberResult | PlateResult | None, shown: Shown | None) -> None:
+def draw_part(plotter: Any, actors: Actors, mesh: Mesh, found: MemberResult | PlateResult | None, shown: Shown | None) -> None:
     """Put the part into the scene."""
     c = theme.current()
     surface = poly(mesh.vertices_mm, mesh.faces)
     plotter.remove_actor("flag", render=False)
-    plotter.remove_actor("spot", render=False)
+    actors.begin()
     if found is not None and shown is not None:
         values, inside = along_part(found, shown, mesh)
         band = band_of(values).astype(float)
         band[np.logical_not(inside)] = 5.0
         surface.cell_data["band"] = band
-        plotter.add_mesh(
-            surface, name="part", scalars="band", cmap=[*c.reserve, c.rule], clim=(-0.5, 5.5), n_colors=6, show_scalar_bar=False,
-            smooth_shading=False, ambient=0.35, diffuse=0.7, specular=0.0, render=False, reset_camera=False,
-        )  # fmt: skip
+        look = {"scalars": "band", "cmap": [*c.reserve, c.rule], "clim": (-0.5, 5.5), "n_colors": 6}
+        actors.put(plotter, "part", object(), lambda: surface, look)
         spot, size = spot_of(found, shown, mesh)
-        plotter.add_mesh(_sphere(spot, 0.012 * size), name="spot", color=c.fails, ambient=0.8, render=False, reset_camera=False)
+        actors.put(plotter, "spot", object(), lambda: _sphere(spot, 0.012 * size), {"color": c.fails, "ambient": 0.8})
         text = f"{shown.detail or shown.kind}\nreserve {shown.reserve:.2f}"
         plotter.add_point_labels(
             np.array([spot + np.array([0.0, 0.0, 0.14 * size])]), [text], name="flag", font_size=11,
@@ -70,12 +68,10 @@ def draw_part(plotter: Any, mesh: Mesh, found: MemberResult | PlateResult | None
             reset_camera=False,
         )  # fmt: skip
     else:
-        plotter.add_mesh(
-            surface, name="part", color=c.skin, smooth_shading=False, ambient=0.35, diffuse=0.7, specular=0.0, render=False,
-            reset_camera=False, show_scalar_bar=False,
-        )  # fmt: skip
+        actors.put(plotter, "part", object(), lambda: surface, {"color": c.skin})
     edges = surface.extract_feature_edges(35, boundary_edges=False, non_manifold_edges=False, manifold_edges=False)
-    plotter.add_mesh(edges, name="edges", color=c.ink, line_width=1.2, opacity=0.55, render=False, reset_camera=False)
+    actors.put(plotter, "edges", object(), lambda: edges, {"color": c.ink, "line_width": 1.2, "opacity": 0.55})
+    actors.end(plotter)
 
 
 def _sphere(at: np.ndarray, radius: float) -> Any:

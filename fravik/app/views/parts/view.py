@@ -27,7 +27,7 @@ from fravik.app.session import Session
 from fravik.app.settler import Settler
 from fravik.app.widgets.basics import Card, clear, label, set_role
 from fravik.app.widgets.ruler import Ruler
-from fravik.app.widgets.scene import Scene
+from fravik.app.widgets.scene import Actors, Scene
 from fravik.app.widgets.waysout import WaysOut
 from fravik.engine.notes import pair_note
 from fravik.engine.results import Evaluation, MemberResult, PartResult
@@ -134,6 +134,7 @@ class PartsView(QWidget):
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(3)
+        self._actors = Actors()
         self.scene = Scene(self._draw, "The part in 3D, coloured by reserve")
         self.scene.view_from = (-0.55, -1.7, 1.05)
         column.addWidget(self.scene, 1)
@@ -428,4 +429,4 @@ class PartsView(QWidget):
         part = result.parts[self.part_id]
         found = judged(result, self.part_id)
         mesh = self.session.engine.fine_mesh(part.given) if found is not None else self.session.engine.mesh(part.given)
-        draw_part(plotter, mesh, found, self.reserves())
+        draw_part(plotter, self._actors, mesh, found, self.reserves())

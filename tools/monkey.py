@@ -1,0 +1,277 @@
+"""A monkey at the window: seeded random presses, choices, typing, drags and edits, with a heartbeat that tells every stall.
+
+``python -m tools.monkey --seconds 300 --seed 1`` needs a display. Dialogs are turned away, so that nothing outside its own folder is
+written. Prints what it did, the longest stalls and where, faults, memory, and workers left behind.
+"""
+
+from __future__ import annotations
+
+import argparse
+import random
+import sys
+import tempfile
+import time
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+import psutil
+from PyQt6.QtCore import QPoint, QPointF, Qt, QTimer
+from PyQt6.QtGui import QMouseEvent, QWheelEvent
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QAbstractSlider,
+    QApplication,
+    QComboBox,
+    QDialog,
+    QFileDialog,
+    QLineEdit,
+    QMenu,
+    QMessageBox,
+    QWidget,
+)
+
+from tools.bench import RANGES, RECIPE
+
+BEAT_MS = 5
+STAGES = ("Brief", "Airframe", "Parts", "Vibration", "Print run")
+TEXTS = ("12", "3.5", "0", "-4", "1e9", "abc", "", "7,5", "24.25")
+LEFT = Qt.MouseButton.LeftButton
+
+
+@dataclass
+class Heartbeat:
+    """Beats while the event loop turns; a long gap between beats is a stall."""
+
+    gaps: list[tuple[float, str]] = field(default_factory=list)
+    doing: str = ""
+
+    def __post_init__(self) -> None:
+        self._last = time.perf_counter()
+        self._timer = QTimer()
+        self._timer.setTimerType(Qt.TimerType.PreciseTimer)
+        self._timer.timeout.connect(self._beat)
+        self._timer.start(BEAT_MS)
+
+    def _beat(self) -> None:
+        now = time.perf_counter()
+        self.gaps.append(((now - self._last) * 1e3 - BEAT_MS, self.doing))
+        self._last = now
+
+    def skip(self) -> None:
+        """Start anew: what came until now was no stall of the window."""
+        self._last = time.perf_counter()
+
+    def worst(self, count: int = 12) -> list[tuple[float, str]]:
+        """The longest stalls in ms, with what was done."""
+        return sorted(self.gaps, reverse=True)[:count]
+
+
+class Monkey:
+    """Does one thing after another to a window."""
+
+    def __init__(self, window: Any, seed: int, folder: Path) -> None:
+        self.window, self.rng, self.folder = window, random.Random(seed), folder
+        self.heart = Heartbeat()
+        self.done: dict[str, int] = {}
+        self._deeds = (
+            (24, self._edit), (8, self._recipe), (8, self._stage), (12, self._press), (8, self._choose), (10, self._type), (10, self._mouse),
+            (6, self._wheel), (4, self._slide), (6, self._undo), (3, self._tile), (1, self._export), (1, self._theme), (1, self._resize),
+        )  # fmt: skip
+
+    def act(self) -> str:
+        """Do something; returns what."""
+        deed = self.rng.choices([d for _, d in self._deeds], [w for w, _ in self._deeds])[0]
+        name = deed.__name__.strip("_")
+        self.heart.doing = f"{name} in {self.window.stage}"
+        what = deed()
+        self.heart.doing = f"{name} {what} in {self.window.stage}"
+        self.done[name] = self.done.get(name, 0) + 1
+        return self.heart.doing
+
+    def _edit(self) -> str:
+        name = self.rng.choice(list(RANGES))
+        low, high, digits = RANGES[name]
+        value = round(self.rng.uniform(low, high), digits) if digits else self.rng.randint(int(low), int(high))
+        arms = [p.id for p in self.window.session.project.parts if p.shape.kind == "arm"]
+        if arms:
+            self.window.session.edit(f"parts.{arms[0]}.shape.{name}", value)
+        return name
+
+    def _recipe(self) -> str:
+        part = self.rng.choice(self.window.session.project.parts)
+        name = self.rng.choice(list(RECIPE))
+        self.window.session.edit(f"parts.{part.id}.recipe.{name}", self.rng.choice(RECIPE[name]))
+        return f"{part.id} {name}"
+
+    def _stage(self) -> str:
+        name = self.rng.choice(STAGES)
+        self.window.show_stage(name)
+        return name
+
+    def _some(self, kind: Any) -> Any:
+        found = [w for w in self.window.findChildren(kind) if w.isVisible() and w.isEnabled() and w.width() > 4]
+        return self.rng.choice(found) if found else None
+
+    def _press(self) -> str:
+        button = self._some(QAbstractButton)
+        if button is not None:
+            QTest.mouseClick(button, LEFT)
+        return button.text()[:20] if button is not None else ""
+
+    def _choose(self) -> str:
+        box = self._some(QComboBox)
+        if box is not None and box.count():
+            i = self.rng.randrange(box.count())
+            box.setCurrentIndex(i)
+            box.activated.emit(i)
+        return box.currentText()[:20] if box is not None else ""
+
+    def _type(self) -> str:
+        line, text = self._some(QLineEdit), self.rng.choice(TEXTS)
+        if line is not None and not line.isReadOnly():
+            line.selectAll()
+            QTest.keyClicks(line, text)
+            QTest.keyClick(line, Qt.Key.Key_Return)
+        return text
+
+    def _place(self) -> tuple[QWidget, QPoint] | None:
+        at = QPoint(self.rng.randrange(max(self.window.width(), 1)), self.rng.randrange(max(self.window.height(), 1)))
+        widget = self.window.childAt(at)
+        if widget is None or isinstance(widget, QAbstractButton | QMenu):
+            return None
+        return widget, widget.mapFrom(self.window, at)
+
+    def _mouse(self) -> str:
+        found = self._place()
+        if found is None:
+            return ""
+        widget, at = found
+        to = at + QPoint(self.rng.randint(-120, 120), self.rng.randint(-80, 80))
+        QTest.mousePress(widget, LEFT, pos=at)
+        for k in range(1, 5):
+            spot = QPointF(at + (to - at) * k / 4)
+            move = QMouseEvent(
+                QMouseEvent.Type.MouseMove, spot, widget.mapToGlobal(spot), Qt.MouseButton.NoButton, LEFT, Qt.KeyboardModifier(0)
+            )
+            QApplication.sendEvent(widget, move)
+        QTest.mouseRelease(widget, LEFT, pos=to)
+        return type(widget).__name__
+
+    def _wheel(self) -> str:
+        found = self._place()
+        if found is None:
+            return ""
+        widget, at = found
+        turn = QPoint(0, self.rng.choice((-120, 120)))
+        none, held = Qt.MouseButton.NoButton, Qt.KeyboardModifier(0)
+        where = widget.mapToGlobal(QPointF(at))
+        QApplication.sendEvent(widget, QWheelEvent(QPointF(at), where, QPoint(), turn, none, held, Qt.ScrollPhase.NoScrollPhase, False))
+        return type(widget).__name__
+
+    def _slide(self) -> str:
+        slider = self._some(QAbstractSlider)
+        if slider is not None:
+            slider.setValue(self.rng.randint(slider.minimum(), max(slider.maximum(), slider.minimum())))
+        return type(slider).__name__
+
+    def _undo(self) -> str:
+        (self.window.session.undo if self.rng.random() < 0.6 else self.window.session.redo)()
+        return ""
+
+    def _tile(self) -> str:
+        tiles = self.window.strip.tiles
+        if tiles:
+            QTest.mouseClick(self.rng.choice(tiles), LEFT)
+        return ""
+
+    def _export(self) -> str:
+        self.window.export_to(self.folder / f"export {self.rng.randrange(10**6)}")
+        return ""
+
+    def _theme(self) -> str:
+        self.window.toggle_theme()
+        return ""
+
+    def _resize(self) -> str:
+        self.window.resize(self.rng.randint(1000, 1500), self.rng.randint(640, 900))
+        return ""
+
+
+def turn_away_dialogs() -> None:
+    """Every dialog is answered with no, at once."""
+    for name in ("getOpenFileName", "getSaveFileName"):
+        setattr(QFileDialog, name, lambda *_a, **_k: ("", ""))
+    QFileDialog.getExistingDirectory = lambda *_a, **_k: ""  # type: ignore[method-assign]
+    for name in ("warning", "information", "critical", "question"):
+        setattr(QMessageBox, name, lambda *_a, **_k: QMessageBox.StandardButton.No)
+    QDialog.exec = lambda *_a: 0  # type: ignore[method-assign,assignment]
+    QMenu.exec = lambda *_a, **_k: None  # type: ignore[method-assign,assignment]
+
+
+def memory_mb() -> float:
+    """This process's own memory."""
+    return float(psutil.Process().memory_info().rss) / 1e6
+
+
+def rest(app: QApplication, seconds: float) -> None:
+    """Let the window turn, as between two actions."""
+    end = time.perf_counter() + seconds
+    while time.perf_counter() < end:
+        app.processEvents()
+        time.sleep(0.002)
+
+
+def main() -> int:
+    """Play, and print what came of it."""
+    parser = argparse.ArgumentParser(prog="monkey")
+    parser.add_argument("--seconds", type=float, default=60.0)
+    parser.add_argument("--actions", type=int, default=0, help="stop after so many")
+    parser.add_argument("--seed", type=int, default=1)
+    parser.add_argument("--pause", type=float, default=0.12, help="seconds between actions")
+    args = parser.parse_args()
+    from fravik.app import theme
+    from fravik.app.shots import ready, settle
+    from fravik.app.window import MainWindow
+    from fravik.demo import tern
+
+    app = theme.make_app(sys.argv[:1])
+    faults: list[str] = []
+    sys.excepthook = lambda kind, err, _trace: faults.append(f"{kind.__name__}: {err}")
+    turn_away_dialogs()
+    with tempfile.TemporaryDirectory() as folder:
+        window = MainWindow(tern(), keep_in=Path(folder) / "kept")
+        window.show()
+        settle(app, window, lambda: ready(window))
+        for name in STAGES:
+            window.show_stage(name)
+            rest(app, 1.0)
+        monkey, start, memory = Monkey(window, args.seed, Path(folder)), time.monotonic(), memory_mb()
+        count = 0
+        while time.monotonic() - start < args.seconds and (not args.actions or count < args.actions):
+            try:
+                monkey.act()
+            except Exception as err:
+                faults.append(f"{monkey.heart.doing}: {type(err).__name__}: {err}")
+            rest(app, args.pause)
+            count += 1
+        grown = memory_mb() / memory
+        closing = time.monotonic()
+        window.close()
+        rest(app, 0.1)
+        closed = time.monotonic() - closing
+        left = psutil.Process().children(recursive=True)
+    print(f"seed {args.seed}: {count} actions in {time.monotonic() - start:.0f} s, {len(faults)} faults, closed in {closed:.1f} s, "
+          f"{len(left)} workers left, memory {memory:.0f} MB, times {grown:.2f}")  # fmt: skip
+    for fault in sorted(set(faults)):
+        print(f"  fault {fault}")
+    for gap, what in monkey.heart.worst():
+        print(f"  stall {gap:6.0f} ms  {what}")
+    over = [sum(g > limit for g, _ in monkey.heart.gaps) for limit in (50, 100, 200, 500)]
+    print("  stalls over 50, 100, 200, 500 ms:", *over, flush=True)
+    return 1 if faults or left else 0
+
+
+if __name__ == "__main__":
+    raise SystemExit(main())
