@@ -272,12 +272,27 @@ def print_run() -> dict[str, float]:
     return found
 
 
+def stalls() -> dict[str, float]:
+    """How long the event loop stood still over 300 mixed actions on Tern: presses, typing, edits, drags, exports, light and dark."""
+    line = [sys.executable, "-m", "tools.monkey", "--actions", "300", "--seconds", "180", "--seed", "1", "--json"]
+    run = subprocess.run(line, capture_output=True, text=True, check=True)
+    found = json.loads(run.stdout.splitlines()[-1])
+    gaps = sorted(found["stalls"], reverse=True) or [0.0]
+    return {
+        "longest stall over 300 mixed actions, ms": gaps[0],
+        "stalls over 100 ms in 300 mixed actions": float(sum(g > 100 for g in gaps)),
+        "stalls over 500 ms in 300 mixed actions": float(sum(g > 500 for g in gaps)),
+        "memory after 300 mixed actions, times that before": found["grown"],
+    }
+
+
 AT_LEAST = {"plane sections, times as fast as trimesh": 10.0}
 LIMITS = {
     "settled tier, all of Tern new, s": 3.0, "memory of slicing and roads at its peak, MB": 1000.0, "a part of 1000 unlike layers, s": 20.0,
     "edit to painted margins, median ms": 60.0, "edit to painted margins, 95th percentile ms": 100.0,
     "edit to 3D picture, 95th percentile ms": 250.0, "launch to usable window, s": 3.0,
-    "memory of the window with all views open, MB": 600.0,
+    "memory of the window with all views open, MB": 600.0, "longest stall over 300 mixed actions, ms": 100.0,
+    "memory after 300 mixed actions, times that before": 1.3,
 }  # fmt: skip
 
 
@@ -286,7 +301,7 @@ def main() -> int:
     parser = argparse.ArgumentParser(prog="bench")
     parser.add_argument("--json", action="store_true")
     args = parser.parse_args()
-    found = {**reference(), **sections(), **other_edits(), **stages(), **print_run(), **start_up(), **edits_in_window()}
+    found = {**reference(), **sections(), **other_edits(), **stages(), **print_run(), **start_up(), **stalls(), **edits_in_window()}
     # the machine's pace drifts within a run: the window's edits are held against the mean of the paces before and after
     after = reference()["reference workload, median ms"]
     found["reference workload after the window, median ms"] = after

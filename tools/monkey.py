@@ -7,6 +7,7 @@ written. Prints what it did, the longest stalls and where, faults, memory, and w
 from __future__ import annotations
 
 import argparse
+import json
 import random
 import sys
 import tempfile
@@ -35,6 +36,7 @@ from PyQt6.QtWidgets import (
 from tools.bench import RANGES, RECIPE
 
 BEAT_MS = 5
+WORTH_TELLING_MS = 50
 STAGES = ("Brief", "Airframe", "Parts", "Vibration", "Print run")
 TEXTS = ("12", "3.5", "0", "-4", "1e9", "abc", "", "7,5", "24.25")
 LEFT = Qt.MouseButton.LeftButton
@@ -76,8 +78,9 @@ class Monkey:
         self.heart = Heartbeat()
         self.done: dict[str, int] = {}
         self._deeds = (
-            (24, self._edit), (8, self._recipe), (8, self._stage), (12, self._press), (8, self._choose), (10, self._type), (10, self._mouse),
-            (6, self._wheel), (4, self._slide), (6, self._undo), (3, self._tile), (1, self._export), (1, self._theme), (1, self._resize),
+            (24, self._edit), (8, self._recipe), (8, self._stage), (12, self._press), (8, self._choose), (10, self._type),
+            (10, self._mouse), (6, self._wheel), (4, self._slide), (6, self._undo), (3, self._tile), (1, self._export), (1, self._theme),
+            (1, self._resize),
         )  # fmt: skip
 
     def act(self) -> str:
@@ -229,6 +232,7 @@ def main() -> int:
     parser.add_argument("--seconds", type=float, default=60.0)
     parser.add_argument("--actions", type=int, default=0, help="stop after so many")
     parser.add_argument("--seed", type=int, default=1)
+    parser.add_argument("--json", action="store_true", help="print the stalls alone, for scripts")
     parser.add_argument("--pause", type=float, default=0.12, help="seconds between actions")
     args = parser.parse_args()
     from fravik.app import theme
@@ -262,6 +266,13 @@ def main() -> int:
         rest(app, 0.1)
         closed = time.monotonic() - closing
         left = psutil.Process().children(recursive=True)
+    if args.json:
+        print(
+            json.dumps(
+                {"stalls": [g for g, _ in monkey.heart.gaps if g > WORTH_TELLING_MS], "worst": monkey.heart.worst(1)[0][1], "grown": grown}
+            )
+        )
+        return 1 if faults or left else 0
     print(f"seed {args.seed}: {count} actions in {time.monotonic() - start:.0f} s, {len(faults)} faults, closed in {closed:.1f} s, "
           f"{len(left)} workers left, memory {memory:.0f} MB, times {grown:.2f}")  # fmt: skip
     for fault in sorted(set(faults)):

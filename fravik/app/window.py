@@ -82,6 +82,7 @@ class MainWindow(FileActions):
         column.addWidget(self.stack, 1)
         across.addLayout(column, 1)
         self.setCentralWidget(page)
+        theme.dress(self)
         self.views: dict[str, Any] = {}
         self._makers: dict[str, Callable[[], QWidget]] = {
             "Brief": lambda: BriefView(self.session, self.settler),
