@@ -10,10 +10,13 @@ from typing import Any
 import numpy as np
 import pytest
 import trimesh
+from conftest import until
 from hypothesis import given
 from hypothesis import strategies as st
 from manifold3d import Manifold
+from PyQt6.QtCore import QTimer
 
+from fravik.app.meshreading import MeshReading
 from fravik.demo import tern
 from fravik.engine.evaluate import Engine
 from fravik.engine.settle import settle
@@ -187,3 +190,19 @@ def test_it_comes_in_through_the_window(window: Any, qapp: Any, stl: Path, tmp_p
         qapp.processEvents()
     window.session.undo()
     assert "mesh" not in {p.id for p in window.session.project.parts}
+
+
+def test_reading_it_leaves_the_window_free_and_can_be_given_up(window: Any, qapp: Any, stl: Path) -> None:
+    view, turns, before = window.view("Parts"), [], window.session.project
+    timer = QTimer()
+    timer.timeout.connect(lambda: turns.append(1))
+    timer.start(5)
+    assert view.add_mesh(stl) is None
+    assert len(turns) > 5  # a process was started and a file was read meanwhile
+    assert window.session.project != before
+    window.session.undo()
+    reading = MeshReading(stl, before, view)
+    QTimer.singleShot(0, reading.dialog.canceled.emit)
+    assert reading.run() == (None, "")
+    assert window.session.project == before
+    assert until(qapp, lambda: reading._background.worker.pid is None, 3.0)

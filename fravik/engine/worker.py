@@ -13,7 +13,7 @@ from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import Any, Literal
 
-from fravik.model.project import Project
+from fravik.model.project import Part, Project
 from fravik.store import FileProblem
 from fravik.study.levers import find_levers
 
@@ -60,7 +60,13 @@ def _export_run(engine: Engine, project: Project, progress: Callable[[int, int],
     return f"Exported {len(written)} files of the print run into {folder}."
 
 
-JOBS: dict[str, Callable[..., Any]] = {"levers": _levers, "settle": _settle, "gcode": _gcode, "export run": _export_run}
+def _mesh(engine: Engine, project: Project, progress: Callable[[int, int], None], cancelled: Callable[[], bool], path: Path) -> Part:
+    from fravik.shape.defaults import imported_part
+
+    return imported_part(path, project, progress)
+
+
+JOBS: dict[str, Callable[..., Any]] = {"levers": _levers, "settle": _settle, "gcode": _gcode, "export run": _export_run, "mesh": _mesh}
 # problems of the maker's own file or design: said without the error's technical name
 PLAIN = (FileProblem, Refused, ValueError, FileNotFoundError, PermissionError, IsADirectoryError)
 BEAT_S = 2.0

@@ -112,11 +112,14 @@ def part_for(kind: str, project: Project) -> Part:
     return Part(id=part_id, name=name, count=count, shape=make[kind](), recipe=Recipe(filament=filament), joint=joint)
 
 
-def imported_part(path: Path, project: Project) -> Part:
-    """A part from a mesh file. Raises MeshProblem with what is wrong with it, OSError when it cannot be opened."""
+def imported_part(path: Path, project: Project, progress: Callable[[int, int], None] = lambda done, total: None) -> Part:
+    """A part from a mesh file; ``progress`` hears how far it is.
+
+    Raises MeshProblem with what is wrong with it, OSError when it cannot be opened.
+    """
     from .meshread import packed, read_mesh
 
-    mesh = read_mesh(path)
+    mesh = read_mesh(path, progress=progress)
     name = "".join(c if c.isalnum() or c in " -" else " " for c in path.stem).strip()[:24] or "Imported"
     taken = {p.id for p in project.parts}
     part_id = next(i for i in ("mesh", *(f"mesh{n}" for n in range(2, 99))) if i not in taken)

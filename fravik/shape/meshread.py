@@ -8,6 +8,7 @@ import re
 import struct
 import zipfile
 import zlib
+from collections.abc import Callable
 from pathlib import Path
 from typing import IO
 
@@ -24,6 +25,7 @@ MOST_UNPACKED = 600_000_000
 MOST_TRIANGLES = 400_000
 LEAST_MM, MOST_MM = 0.5, 3_000.0
 MOST_COPIES = 2_000
+STEPS = 3  # counted, read, checked
 LONGEST = 64  # of what is counted in a stream of text
 _TRIANGLE, _ITEM = re.compile(rb"<(?:\w+:)?triangle[\s/]"), re.compile(rb"<(?:\w+:)?item[\s/]")
 _FACET, _OBJ_LINE = re.compile(rb"facet\s+normal"), re.compile(rb"\n\s*f\s")
@@ -35,8 +37,8 @@ class MeshProblem(ValueError):  # noqa: N818  an answer to the maker, not a faul
     """A mesh that cannot be taken; the message says what is wrong and what to do."""
 
 
-def read_mesh(path: Path, scale: float = 1.0) -> Mesh:
-    """A closed mesh in mm, its box's middle at x = y = 0 and its lowest point at z = 0.
+def read_mesh(path: Path, scale: float = 1.0, progress: Callable[[int, int], None] = lambda done, total: None) -> Mesh:
+    """A closed mesh in mm, its box's middle at x = y = 0 and its lowest point at z = 0; ``progress`` hears (steps done, of how many).
 
     Raises MeshProblem with what is wrong, OSError when the file cannot be opened.
     """
@@ -49,6 +51,7 @@ def read_mesh(path: Path, scale: float = 1.0) -> Mesh:
     if size > MOST_BYTES:
         raise MeshProblem(f"{path.name} is {size / 1e6:.0f} MB; at most {MOST_BYTES / 1e6:.0f} MB are read. Thin the mesh out first.")
     _count_first(path, kind)
+    progress(1, STEPS)
     try:
         vertices, faces = _read_3mf(path) if kind == ".3mf" else _read_plain(path, kind)
     except MeshProblem:
@@ -57,7 +60,10 @@ def read_mesh(path: Path, scale: float = 1.0) -> Mesh:
         raise
     except Exception as err:  # the readers of odd files fail in many ways, none of them the maker's concern
         raise MeshProblem(f"{path.name} could not be read as {kind[1:].upper()} ({str(err)[:80] or type(err).__name__}).") from None
-    return _checked(vertices * scale, faces, path.name)
+    progress(2, STEPS)
+    checked = _checked(vertices * scale, faces, path.name)
+    progress(STEPS, STEPS)
+    return checked
 
 
 def _count_first(path: Path, kind: str) -> None:

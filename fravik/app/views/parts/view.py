@@ -23,6 +23,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from fravik.app.meshreading import MeshReading
 from fravik.app.session import Session
 from fravik.app.settler import Settler
 from fravik.app.widgets.basics import Card, clear, label, set_role
@@ -40,7 +41,7 @@ from fravik.engine.ruler import (
 )
 from fravik.engine.why import why
 from fravik.model.recipe import LIES_LABELS
-from fravik.shape.defaults import ADDABLE, imported_part, part_for
+from fravik.shape.defaults import ADDABLE, part_for
 from fravik.structure.cases import case_name
 from fravik.study.words import clock
 
@@ -228,11 +229,10 @@ class PartsView(QWidget):
                 QMessageBox.warning(self, "Fravik", reason)
 
     def add_mesh(self, path: Path) -> str | None:
-        """Add a mesh file as a part; returns None, or the plain reason why not."""
-        try:
-            new = imported_part(path, self.session.project)
-        except (ValueError, OSError) as err:
-            return str(err)
+        """Add a mesh file as a part; returns None, or the plain reason why not (empty when the maker gave up)."""
+        new, reason = MeshReading(path, self.session.project, self).run()
+        if new is None:
+            return reason
         self.part_id = new.id
         self.session.edit("parts", (*self.session.project.parts, new), f"{new.name.lower()} read in")
         self.scene.refit()
