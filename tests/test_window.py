@@ -183,6 +183,7 @@ def test_walls_that_fill_the_section_work(window: Any) -> None:
 
 def test_carbon_that_does_not_fit_is_said_at_its_field(window: Any) -> None:
     view = window.view("Parts")
+    view.controls.setCurrentIndex(3)
     view.controls.carbon_box.click()
     assert window.session.project.part("arm").carbon is not None
     view.controls.forms["carbon"].fields["parts.arm.carbon.stock"].commit("tube_10x8")
@@ -691,6 +692,7 @@ def test_joint_and_sheet_are_edited_and_explained(window: Any) -> None:
     window.session.edit("parts.arm.joint.kind", "bolted")
     window.session.edit("parts.arm.joint.tightness", 0.02)
     assert "it slips" in view.controls.joint_note.text()
+    view.controls.setCurrentIndex(3)
     view.controls.facing_box.click()
     assert window.session.project.part("arm").facing is not None
     assert not window.session.stale

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
+from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QTabWidget, QVBoxLayout, QWidget
 
 from fravik.app.session import Session
-from fravik.app.widgets.basics import label, scrolled
+from fravik.app.widgets.basics import clear, label, scrolled
 from fravik.app.widgets.fields import ChoiceField, Form, NumberField
 from fravik.engine.notes import carbon_notes, joint_notes, twin_note
 from fravik.engine.results import Evaluation, PartResult
@@ -59,6 +62,9 @@ LIES_HINTS = {
 }
 
 
+TABS = {"made": "Made", "shape": "Shape", "joint": "Root joint", "bonded": "Carbon, glass"}
+
+
 class PartControls(QTabWidget):
     """Tabs: how it is made, its shape, its joint, its carbon and glass."""
 
@@ -67,10 +73,29 @@ class PartControls(QTabWidget):
         self.session = session
         self.part_id = ""
         self._built: tuple[object, ...] = ()
-        self.forms: dict[str, Form] = {}
+        self._forms: dict[str, Form] = {}
+        self._pages: dict[str, QVBoxLayout] = {}
+        self._waiting: dict[str, Callable[[], QWidget]] = {}
         self._latest: tuple[PartResult, Evaluation] | None = None
+        for key, title in TABS.items():
+            holder = QWidget()
+            self._pages[key] = QVBoxLayout(holder)
+            self._pages[key].setContentsMargins(0, 0, 0, 0)
+            self.addTab(holder, title)
+        # the page on show is made at once, the others one by one while the window is idle
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.setInterval(0)
+        self._later.timeout.connect(self._make_next)
         self.setUsesScrollButtons(False)
         self.currentChanged.connect(self._looked_at)
+
+    @property
+    def forms(self) -> dict[str, Form]:
+        """All editors by what they edit."""
+        while self._waiting:
+            self._make(next(iter(self._waiting)))
+        return self._forms
 
     def show_part(self, part: Part) -> None:
         """Rebuild the editors when what they edit has changed, else refresh them."""
@@ -78,29 +103,51 @@ class PartControls(QTabWidget):
         free = part.recipe.lies == "free"
         built = (part.id, part.shape.kind, part.carbon is not None, part.facing is not None, part.joint.kind, free, own)
         if built != self._built:
-            keep = self.currentIndex() if self._built[1:2] == (part.shape.kind,) else 0
-            self.part_id, self._built = part.id, built
-            self._build(part)
-            self.setCurrentIndex(max(0, min(keep, self.count() - 1)))
-        for form in self.forms.values():
+            keep = self._built[1:2] == (part.shape.kind,) and self.isTabVisible(self.currentIndex())
+            self.part_id, self._built, self._latest = part.id, built, None
+            self._lay_out(part)
+            if not keep:
+                self.setCurrentIndex(0)
+            self._make(self._key())
+            self._later.start()
+            return
+        for form in self._forms.values():
             form.refresh()
 
-    def _build(self, part: Part) -> None:
-        while self.count():
-            page = self.widget(0)
-            self.removeTab(0)
-            if page is not None:
-                page.deleteLater()
-        self.forms = {}
-        at = f"parts.{part.id}."
-        self.addTab(scrolled(self._made(part, at)), "Made")
-        self.addTab(scrolled(self._shape(part, at)), "Shape")
+    def _key(self) -> str:
+        return list(TABS)[max(self.currentIndex(), 0)]
+
+    def _lay_out(self, part: Part) -> None:
+        for page in self._pages.values():
+            clear(page)
+        self._forms, at = {}, f"parts.{part.id}."
+        self._waiting = {"made": lambda: self._made(part, at), "shape": lambda: self._shape(part, at)}
         if isinstance(part.shape, ArmShape):
-            self.addTab(scrolled(self._joint(part, at)), "Root joint")
+            self._waiting["joint"] = lambda: self._joint(part, at)
         elif part.shape.kind == "mount":
-            self.addTab(scrolled(self._screws(at)), "Screws")
+            self._waiting["joint"] = lambda: self._screws(at)
         if not isinstance(part.shape, GuardShape | ImportedShape):
-            self.addTab(scrolled(self._bonded(part, at)), "Carbon, glass")
+            self._waiting["bonded"] = lambda: self._bonded(part, at)
+        for i, key in enumerate(TABS):
+            self.setTabVisible(i, key in self._waiting)
+        self.setTabText(list(TABS).index("joint"), "Screws" if part.shape.kind == "mount" else TABS["joint"])
+
+    def _make(self, key: str) -> None:
+        """Make a page that waits, and fill it with the figures at hand."""
+        maker = self._waiting.pop(key, None)
+        if maker is None:
+            return
+        known = set(self._forms)
+        self._pages[key].addWidget(scrolled(maker()))
+        for name in set(self._forms) - known:
+            self._forms[name].refresh()
+        if self._latest is not None:
+            self._hint(key, *self._latest)
+
+    def _make_next(self) -> None:
+        if self._waiting:
+            self._make(next(iter(self._waiting)))
+            self._later.start()
 
     def _made(self, part: Part, at: str) -> QWidget:
         s, made = self.session, Form()
@@ -118,7 +165,7 @@ class PartControls(QTabWidget):
         made.add(NumberField(s, at + "recipe.fan", percent=True))
         made.add(NumberField(s, at + "count"))
         made.finish()
-        self.forms["made"] = made
+        self._forms["made"] = made
         page = QWidget()
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 0, 0)
@@ -149,7 +196,7 @@ class PartControls(QTabWidget):
             for name in names:
                 shape.add(NumberField(self.session, f"{at}shape.{name}"))
         shape.finish()
-        self.forms["shape"] = shape
+        self._forms["shape"] = shape
         return shape
 
     def _notes_page(self, *forms: QWidget) -> tuple[QWidget, QVBoxLayout]:
@@ -176,7 +223,7 @@ class PartControls(QTabWidget):
         form.add(ChoiceField(self.session, at + "joint.kind"))
         for name in JOINT_FIELDS[part.joint.kind]:
             form.add(self._field(f"{at}joint.{name}"))
-        self.forms["joint"] = form
+        self._forms["joint"] = form
         page, column = self._notes_page(form)
         self.joint_note = label("", "small", wrap=True)
         column.addWidget(self.joint_note)
@@ -187,7 +234,7 @@ class PartControls(QTabWidget):
         form = Form()
         for name in ("screw", "fixing", "engaged_mm", "tightness", "friction"):
             form.add(self._field(f"{at}joint.{name}"))
-        self.forms["joint"] = form
+        self._forms["joint"] = form
         page, column = self._notes_page(form)
         self.joint_note = label("", "small", wrap=True)
         column.addWidget(self.joint_note)
@@ -209,7 +256,7 @@ class PartControls(QTabWidget):
             form.add(ChoiceField(s, at + "carbon.place"))
             for name in ("count", "start_mm", "end_mm", "adhesive", "adhesive_gap_mm", "bond_strength_mpa"):
                 form.add(self._field(f"{at}carbon.{name}"))
-            self.forms["carbon"] = form
+            self._forms["carbon"] = form
             column.addWidget(form)
         self.facing_box = QCheckBox("Bond a sheet onto the faces")
         self.facing_box.setChecked(part.facing is not None)
@@ -222,7 +269,7 @@ class PartControls(QTabWidget):
             ends = () if plate else ("start_mm", "end_mm")
             for name in ("cover", *ends, "adhesive", "adhesive_gap_mm"):
                 form.add(self._field(f"{at}facing.{name}"))
-            self.forms["facing"] = form
+            self._forms["facing"] = form
             column.addWidget(form)
         self.carbon_note = label("", "small", wrap=True)
         column.addWidget(self.carbon_note)
@@ -242,23 +289,40 @@ class PartControls(QTabWidget):
         self.session.edit(f"parts.{self.part_id}.facing", facing, "sheet added" if on else "sheet removed")
 
     def _looked_at(self, _: int) -> None:
+        self._make(self._key())
         if self._latest is not None and self._latest[0].part.id == self.part_id:
             self._show_twin(*self._latest)
 
     def _show_twin(self, part_result: PartResult, result: Evaluation) -> None:
-        # the comparison slices the outline anew, so it is made only when it is looked at
-        shown = self.tabText(self.currentIndex()) == "Carbon, glass"
-        if not isinstance(part_result.part.shape, GuardShape | ImportedShape):
-            self.twin_note.setText(twin_note(result, part_result.part.id) if shown else "")
+        # the comparison slices the outline anew, so that it is made only when it is looked at
+        if "bonded" in self._there():
+            self.twin_note.setText(twin_note(result, part_result.part.id) if self._key() == "bonded" else "")
+
+    def _there(self) -> list[str]:
+        """Pages that are made."""
+        return [key for i, key in enumerate(TABS) if self.isTabVisible(i) and key not in self._waiting]
 
     def show_hints(self, part_result: PartResult, result: Evaluation) -> None:
         """Grey lines that say what the current choices mean."""
         self._latest = (part_result, result)
-        part, s = part_result.part, self.session
-        f = part_result.filament
-        fields = self.forms["made"].fields
-        at = f"parts.{part.id}."
-        left = sum(x.grams_left for x in s.project.spools if x.filament == part.recipe.filament)
+        for key in self._there():
+            self._hint(key, part_result, result)
+
+    def _hint(self, key: str, part_result: PartResult, result: Evaluation) -> None:
+        if key == "made":
+            self._hint_made(part_result, result)
+        elif key == "shape":
+            self._hint_shape(part_result.part)
+        elif key == "joint":
+            self.joint_note.setText("\n".join(joint_notes(result, part_result.part.id)))
+        else:
+            self.carbon_note.setText("\n".join(carbon_notes(result, part_result.part.id)))
+            self._show_twin(part_result, result)
+
+    def _hint_made(self, part_result: PartResult, result: Evaluation) -> None:
+        part, f = part_result.part, part_result.filament
+        fields, at = self._forms["made"].fields, f"parts.{part.id}."
+        left = sum(x.grams_left for x in self.session.project.spools if x.filament == part.recipe.filament)
         warm = f" · at {part_result.service.temp_c:.0f} °C" if abs(part_result.service.temp_c - 23.0) > 0.5 else ""
         fields[at + "recipe.filament"].set_hint(
             f"E {f.e_road_mpa.typical / 1000:.2f} GPa · layers hold {f.s_layer_mpa.typical:.0f} MPa{warm} · {left:.0f} g on the shelf"
@@ -270,15 +334,12 @@ class PartControls(QTabWidget):
         if member is not None:
             share = float(member.answers["typical"].section.core_share[0])
             fields[at + "recipe.infill"].set_hint(f"core carries {share:.0%} of the bending at the root")
-        shape = self.forms["shape"].fields
-        length, radius = shape.get(at + "shape.length_mm"), shape.get(at + "shape.radius_mm")
+
+    def _hint_shape(self, part: Part) -> None:
+        fields, at, project = self._forms["shape"].fields, f"parts.{part.id}.", self.session.project
+        length, radius = fields.get(at + "shape.length_mm"), fields.get(at + "shape.radius_mm")
         if isinstance(length, NumberField) and isinstance(part.shape, ArmShape):
-            length.set_auto(round(arm_length_mm(part.shape.model_copy(update={"length_mm": None}), s.project.layout), 1))
+            length.set_auto(round(arm_length_mm(part.shape.model_copy(update={"length_mm": None}), project.layout), 1))
         if isinstance(radius, NumberField) and isinstance(part.shape, GuardShape):
             free = part.shape.model_copy(update={"radius_mm": None})
-            radius.set_auto(round(guard_radius_mm(free, s.project.components.propeller.diameter_mm), 1))
-        if "joint" in self.forms:
-            self.joint_note.setText("\n".join(joint_notes(result, part.id)))
-        if not isinstance(part.shape, GuardShape | ImportedShape):
-            self.carbon_note.setText("\n".join(carbon_notes(result, part.id)))
-            self._show_twin(part_result, result)
+            radius.set_auto(round(guard_radius_mm(free, project.components.propeller.diameter_mm), 1))
