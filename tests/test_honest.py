@@ -241,7 +241,7 @@ def test_a_structure_that_fails_becomes_a_refusal_at_its_part(monkeypatch: pytes
     def fail(*_: object, **__: object) -> None:
         raise StructureFault("plate.loose", "The plate hangs together by nothing.")
 
-    monkeypatch.setattr("fravik.engine.body.solve_plate", fail)
+    monkeypatch.setattr("fravik.engine.body.solve_loads", fail)
     with pytest.raises(Refused) as err:
         Engine().evaluate(tern())
     assert err.value.problems[0].path == "parts.bottom.shape"

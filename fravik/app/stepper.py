@@ -62,9 +62,13 @@ class Stepper(QObject):
         engine, project, part = self.session.engine, self._project, self._part
 
         def told(answer: Future[Choice]) -> None:
-            if project is self._project and part == self._part:
-                self.choices.append(answer.result())
-                self.stepped.emit()
-                self._timer.start()
+            if project is not self._project or part != self._part:
+                return  # something else was asked for meanwhile
+            if project is not self.session.project:
+                self.stop()
+                return
+            self.choices.append(answer.result())
+            self.stepped.emit()
+            self._timer.start()
 
         self.session.aside.ask(lambda: weigh_choice(engine, project, part, name, edits), told)
