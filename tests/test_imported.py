@@ -206,3 +206,13 @@ def test_reading_it_leaves_the_window_free_and_can_be_given_up(window: Any, qapp
     assert reading.run() == (None, "")
     assert window.session.project == before
     assert until(qapp, lambda: reading._background.worker.pid is None, 3.0)
+
+
+def test_a_mesh_without_depth_is_refused(tmp_path: Path) -> None:
+    flat = tmp_path / "flat.ply"
+    flat.write_text(
+        "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nelement face 1\n"
+        "property list uchar int vertex_indices\nend_header\n0 0\n40 0\n0 40\n3 0 1 2\n"
+    )
+    with pytest.raises(MeshProblem):
+        read_mesh(flat)

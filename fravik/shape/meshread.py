@@ -171,6 +171,8 @@ def _read_3mf(path: Path) -> tuple[Floats, np.ndarray]:
 def _checked(vertices: Floats, faces: np.ndarray, name: str) -> Mesh:
     if len(faces) > MOST_TRIANGLES:
         raise MeshProblem(f"{name} has {len(faces)} triangles; at most {MOST_TRIANGLES} are taken. Thin the mesh out first.")
+    if vertices.ndim != 2 or vertices.shape[1] != 3 or faces.ndim != 2 or faces.shape[1] != 3:
+        raise MeshProblem(f"{name} holds no triangles in space: export it again as a solid.")
     if not np.isfinite(vertices).all():
         raise MeshProblem(f"{name} holds coordinates that are not numbers.")
     if faces.size and (faces.min() < 0 or faces.max() >= len(vertices)):

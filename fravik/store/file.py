@@ -1,7 +1,7 @@
 """Open, create and write ``.fravik`` files.
 
 A file is recognised by its SQLite header alone (application id and format are read as bytes), so a damaged, foreign or newer file is
-refused before the database library may touch it. Then only our one table, of our schema, is read: a file with views, triggers or
+refused before the database library may touch it. Then only our own tables, of our schema, are read: a file with views, triggers or
 anything else in it is a stranger's. The snapshot carries a checksum, which also tells whether somebody else has written meanwhile.
 Writes use a rollback journal and full syncs: a file is always whole, and a kill at any moment leaves the last committed snapshot.
 """
@@ -21,14 +21,18 @@ from pathlib import Path
 from fravik.model.project import Project
 
 from .fileproblem import FileProblem
+from .meshes import MESH_TABLE, put_meshes, put_together, set_apart
 from .text import project_from_json, project_to_json
 
 APPLICATION_ID = 0x46525631
-FILE_FORMAT = 4  # 1 to 3 went with the project's format; 4 adds the checksum
+FILE_FORMAT = 5  # 1 to 3 went with the project's format; 4 adds the checksum, 5 keeps meshes apart
 _MAGIC = b"SQLite format 3\x00"
 _COLUMNS = "id INTEGER PRIMARY KEY CHECK (id = 1), body TEXT NOT NULL, note TEXT NOT NULL, saved_at TEXT NOT NULL"
 _TABLE = f"CREATE TABLE snapshot ({_COLUMNS}, checksum TEXT NOT NULL)"
-_TABLES = {f"CREATE TABLE snapshot ({_COLUMNS})": False, _TABLE: True}  # whether it has a checksum
+_OLD_TABLE = f"CREATE TABLE snapshot ({_COLUMNS})"
+# the schemas there have been, and in which format they came
+_SCHEMAS = {frozenset({("snapshot", _OLD_TABLE)}): 3, frozenset({("snapshot", _TABLE)}): 4,
+            frozenset({("snapshot", _TABLE), ("mesh", MESH_TABLE)}): 5}  # fmt: skip
 MOST_BYTES = 400_000_000
 MOST_TEXT_BYTES = 200_000_000
 CHECK_SECONDS = 20.0
@@ -59,7 +63,8 @@ class ProjectFile:
         if self.read_only:
             raise FileProblem(f"{self.why}: edits are kept in memory. Save a copy elsewhere to keep them.", "save.read_only")
         try:
-            text = project_to_json(project)
+            apart, meshes = set_apart(project)
+            text = project_to_json(apart)
             text.encode("utf-8")
         except (ValueError, UnicodeError):
             told = f"{self.path.name} could not be saved: a text in it cannot be written down. Undo the last edit."
@@ -70,22 +75,25 @@ class ProjectFile:
                 db.execute("PRAGMA synchronous = FULL")
                 db.execute("BEGIN IMMEDIATE")
                 self._put(db, text, note, now)
+                put_meshes(db, meshes)
                 db.commit()
         except (sqlite3.Error, UnicodeError) as err:
             raise _write_problem(self.path, err) from None
         self._last = now
 
     def _put(self, db: sqlite3.Connection, text: str, note: str, now: str) -> None:
-        known = _table_of(db, self.path)
+        schema = _schema_of(db, self.path)
         row = db.execute("SELECT body FROM snapshot WHERE id = 1").fetchone()
         there = hashlib.sha256(row[0]).hexdigest() if row is not None else ""
         if self._last and there != self._last:
             told = f"{self.path.name} was changed by another program or window since it was last saved here"
             raise FileProblem(f"{told}: it was left as it is.", "save.conflict")
-        if not known:
+        if schema < 4:
             db.execute("DROP TABLE snapshot")
             db.execute(_TABLE)
             db.execute("INSERT INTO snapshot VALUES (1, '', '', '', '')")
+        if schema < 5:
+            db.execute(MESH_TABLE)
         db.execute(f"PRAGMA user_version = {FILE_FORMAT}")
         done = db.execute(
             "UPDATE snapshot SET body = ?, note = ?, saved_at = datetime('now'), checksum = ? WHERE id = 1", (text, note, now)
@@ -136,13 +144,14 @@ def _connect(path: Path, mode: str) -> sqlite3.Connection:
     return db
 
 
-def _table_of(db: sqlite3.Connection, path: Path) -> bool:
-    """Whether our table has a checksum. Raises FileProblem for any other schema."""
+def _schema_of(db: sqlite3.Connection, path: Path) -> int:
+    """The format that our tables came in. Raises FileProblem for any other schema."""
     rows = db.execute("SELECT type, name, sql FROM sqlite_master").fetchall()
-    ours = {(b"table", b"snapshot", sql.encode()): known for sql, known in _TABLES.items()}
-    if len(rows) != 1 or rows[0] not in ours:
-        raise FileProblem(f"{path.name} holds more than a Fravik project does, or something else: it was left as it is.", "file.foreign")
-    return ours[rows[0]]
+    found = frozenset((name, sql) for kind, name, sql in rows if kind == b"table")
+    for schema, version in _SCHEMAS.items():
+        if found == {(name.encode(), sql.encode()) for name, sql in schema} and len(rows) == len(schema):
+            return version
+    raise FileProblem(f"{path.name} holds more than a Fravik project does, or something else: it was left as it is.", "file.foreign")
 
 
 def create(path: Path, project: Project, *, claim: bool = False) -> ProjectFile:
@@ -151,7 +160,8 @@ def create(path: Path, project: Project, *, claim: bool = False) -> ProjectFile:
         raise FileProblem(f"{path} already exists; choose another name.", "file.taken")
     temporary = path.with_name(f".{path.name}.{os.getpid()}.new")
     try:
-        text = project_to_json(project)
+        apart, meshes = set_apart(project)
+        text = project_to_json(apart)
         path.parent.mkdir(parents=True, exist_ok=True)
     except OSError as err:
         raise FileProblem(f"{path} could not be made: {err.strerror}.", "file.unwritable") from None
@@ -162,7 +172,9 @@ def create(path: Path, project: Project, *, claim: bool = False) -> ProjectFile:
             db.execute(f"PRAGMA application_id = {APPLICATION_ID}")
             db.execute(f"PRAGMA user_version = {FILE_FORMAT}")
             db.execute(_TABLE)
+            db.execute(MESH_TABLE)
             db.execute("INSERT INTO snapshot VALUES (1, ?, 'created', datetime('now'), ?)", (text, checksum(text)))
+            put_meshes(db, meshes)
         _put_in_place(temporary, path)
     except FileExistsError:
         raise FileProblem(f"{path} already exists; choose another name.", "file.taken") from None
@@ -267,10 +279,11 @@ def _read(path: Path) -> tuple[Project, str]:
     try:
         with closing(_connect(path, "rw" if hot else "ro")) as db:
             db.set_progress_handler(lambda: int(time.monotonic() > end), 20_000)
-            known = _table_of(db, path)
+            schema = _schema_of(db, path)
             if db.execute("PRAGMA quick_check").fetchone()[0] != b"ok":
                 raise FileProblem(f"{damaged}: parts of it cannot be read. It was left as it is.", "file.damaged")
-            row = db.execute(f"SELECT typeof(body), body, {'checksum' if known else 'NULL'} FROM snapshot WHERE id = 1").fetchone()
+            row = db.execute(f"SELECT typeof(body), body, {'checksum' if schema > 3 else 'NULL'} FROM snapshot WHERE id = 1").fetchone()
+            meshes = db.execute("SELECT CAST(name AS TEXT), CAST(body AS TEXT) FROM mesh").fetchall() if schema > 4 else []
     except sqlite3.OperationalError as err:
         if getattr(err, "sqlite_errorcode", 0) & 0xFF in (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED):
             told = f"{path.name} is held by another program just now, such as a backup or a sync. Try again in a moment."
@@ -284,8 +297,12 @@ def _read(path: Path) -> tuple[Project, str]:
     if row[2] is not None and row[2] != found.encode():
         raise FileProblem(f"{damaged}: its text is not what was saved. It was left as it is.", "file.damaged")
     try:
-        return project_from_json(row[1].decode("utf-8")), found
+        text = put_together(row[1].decode("utf-8"), meshes)
     except UnicodeDecodeError:
         raise FileProblem(f"{damaged}: its text cannot be read. It was left as it is.", "file.damaged") from None
+    except ValueError as err:
+        raise FileProblem(f"{damaged}: {err}. It was left as it is.", "file.damaged") from None
+    try:
+        return project_from_json(text), found
     except (ValueError, TypeError) as err:
         raise FileProblem(f"{path.name}: {err}", "file.unreadable") from None
