@@ -19,6 +19,7 @@ from fravik.engine.why import why
 from fravik.library import filament, filaments
 from fravik.model.material import Filament
 from fravik.model.paths import set_at, set_many
+from fravik.model.problem import Problem
 from fravik.model.project import OwnCase, Part, Project
 from fravik.model.shapes import ImportedShape
 from fravik.shape.defaults import part_for
@@ -252,11 +253,15 @@ def test_a_structure_that_fails_becomes_a_refusal_at_its_part(monkeypatch: pytes
     {"components.battery.x_mm": -300.0, "layout.leg_radius_mm": 400.0},
 ])  # fmt: skip
 def test_ordinary_extremes_are_answered(with_edits: Callable[..., Evaluation], edits: dict[str, Any]) -> None:
+    figures: list[float | None] = []
+    problems: list[Problem] = []
     try:
-        result = with_edits(edits)
-    except Refused:  # in words, at a field
-        return
-    assert all(m.value is None or np.isfinite(m.value) for m in result.margins)
+        figures = [m.value for m in with_edits(edits).margins]
+    except Refused as err:
+        problems = err.problems
+    assert bool(figures) != bool(problems)  # answered, or refused in words at a field
+    assert all(p.path and p.message for p in problems)
+    assert all(v is None or np.isfinite(v) for v in figures)
 
 
 def test_a_single_plate_with_one_row_of_bolts_is_answered(engine: Engine) -> None:

@@ -260,6 +260,7 @@ def test_too_big_parts_get_an_offer() -> None:
 @given(st.integers(1, 5), st.floats(0, 40))
 def test_a_plate_lies_in_the_middle_of_the_bed(count: int, purge: float) -> None:
     found = arrange([lot("arm", count)], (FIRST,), PrintRun(purge_mm=purge))
+    assert sum(len(p.copies) for p in found.plates) == count
     for plate in found.plates:
         points = np.concatenate([c.place.put(square(40.0, 20.0)[0]) for c in plate.copies])
         low, high = points.min(axis=0), points.max(axis=0)

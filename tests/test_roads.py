@@ -212,9 +212,10 @@ def test_adaptive_layers_are_thin_on_slopes_only() -> None:
 
 def test_seam_at_the_back() -> None:
     made = job(laying=Laying(edge="none", seam="back"))
-    for points, kind, _ in made.sheet(10).roads():
-        if kind == OUTER:
-            assert points[0, 1] == pytest.approx(points[:, 1].max())
+    outer = [points for points, kind, _ in made.sheet(10).roads() if kind == OUTER]
+    assert outer
+    for points in outer:
+        assert points[0, 1] == pytest.approx(points[:, 1].max())
 
 
 def test_wall_order() -> None:

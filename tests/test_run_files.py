@@ -39,6 +39,7 @@ def folder(settled: Settled, tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 
 def test_plates_come_back_with_every_copy_at_its_place(settled: Settled, folder: Path) -> None:
+    assert settled.plates.plates
     for plate in settled.plates.plates:
         wrapper = lib3mf.Wrapper()
         model = wrapper.CreateModel()

@@ -69,5 +69,7 @@ def test_deep_thin_ribs_buckle_first() -> None:
 
 
 def test_layouts_of_a_narrow_panel() -> None:
-    for ribs in layouts(ShellPanel(width_mm=16.0)).values():
+    found = layouts(ShellPanel(width_mm=16.0))
+    assert any(found.values())
+    for ribs in found.values():
         assert all(r.count >= 1 and r.depth_mm > 0 for r in ribs)
