@@ -7,11 +7,15 @@ written. Prints what it did, the longest stalls and where, faults, memory, and w
 from __future__ import annotations
 
 import argparse
+import faulthandler
 import json
 import random
+import re
 import sys
 import tempfile
+import threading
 import time
+from collections import Counter
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
@@ -36,6 +40,7 @@ from PyQt6.QtWidgets import (
 from tools.bench import RANGES, RECIPE
 
 BEAT_MS = 5
+WATCH_S, LATE_S = 0.02, 0.1
 WORTH_TELLING_MS = 50
 STAGES = ("Brief", "Airframe", "Parts", "Vibration", "Print run")
 TEXTS = ("12", "3.5", "0", "-4", "1e9", "abc", "", "7,5", "24.25")
@@ -44,10 +49,11 @@ LEFT = Qt.MouseButton.LeftButton
 
 @dataclass
 class Heartbeat:
-    """Beats while the event loop turns; a long gap between beats is a stall."""
+    """Beats while the event loop turns; a long gap between beats is a stall. A watcher notes what the window's thread does in it."""
 
     gaps: list[tuple[float, str]] = field(default_factory=list)
     doing: str = ""
+    caught: Counter[str] = field(default_factory=Counter)
 
     def __post_init__(self) -> None:
         self._last = time.perf_counter()
@@ -55,6 +61,24 @@ class Heartbeat:
         self._timer.setTimerType(Qt.TimerType.PreciseTimer)
         self._timer.timeout.connect(self._beat)
         self._timer.start(BEAT_MS)
+        self._main = threading.get_ident()
+        threading.Thread(target=self._watch, daemon=True).start()
+
+    def _watch(self) -> None:
+        head = f"0x{self._main:016x} "
+        with tempfile.TemporaryFile("w+") as f:
+            while True:
+                time.sleep(WATCH_S)
+                if time.perf_counter() - self._last < LATE_S:
+                    continue
+                # written without taking hold of a frame: that would keep its painters alive beyond their paint
+                f.seek(0)
+                f.truncate()
+                faulthandler.dump_traceback(f)
+                f.seek(0)
+                stack = next((t for t in f.read().split("\n\n") if head in t.splitlines()[0]), "").splitlines()[1:]
+                ours = [re.sub(r'.*/(\w+)\.py", line \d+ in (\w+)', r"\1.\2", x) for x in stack if "/fravik/" in x]
+                self.caught[" < ".join(ours[:3]) or (stack[0].strip() if stack else "")] += 1
 
     def _beat(self) -> None:
         now = time.perf_counter()
@@ -279,6 +303,8 @@ def main() -> int:
         print(f"  fault {fault}")
     for gap, what in monkey.heart.worst():
         print(f"  stall {gap:6.0f} ms  {what}")
+    for where, times in monkey.heart.caught.most_common(12):
+        print(f"  over {LATE_S * 1e3:.0f} ms, seen {times:4d} times in {where}")
     over = [sum(g > limit for g, _ in monkey.heart.gaps) for limit in (50, 100, 200, 500)]
     print("  stalls over 50, 100, 200, 500 ms:", *over, flush=True)
     return 1 if faults or left else 0
