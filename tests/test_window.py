@@ -685,6 +685,7 @@ def test_a_plastic_of_ones_own(window: Any) -> None:
 
 def test_joint_and_sheet_are_edited_and_explained(window: Any) -> None:
     view = window.view("Parts")
+    view.controls.setCurrentIndex(2)
     view.controls.forms["joint"].fields["parts.arm.joint.kind"].commit("hinge")
     window.session.edit("parts.arm.shape.tongue_width_mm", 22.0)
     assert set(view.controls.forms["joint"].fields) >= {"parts.arm.joint.pin_mm", "parts.arm.joint.latch_strength_n"}
