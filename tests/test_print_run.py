@@ -261,8 +261,7 @@ def test_work_can_be_stopped(window: Any, view: Any, qapp: Any) -> None:
 
 def test_a_contradiction_keeps_the_last_layers(window: Any, view: Any) -> None:
     settled = window.settler.settled
-    window.session.edit("parts.arm.shape.pocket_count", 2)
-    window.session.edit("parts.arm.shape.pocket_width_mm", 40.0)
+    window.session.edit_many((("parts.arm.shape.pocket_count", 2), ("parts.arm.shape.pocket_width_mm", 40.0)))
     assert window.session.stale
     window.settler.ask()
     view.refresh()
