@@ -86,10 +86,6 @@ class Actors:
             actor.user_matrix = place
         self._there[name] = (key, dress)
 
-    def forget(self) -> None:
-        """Put everything anew at the next picture."""
-        self._there.clear()
-
     def end(self, plotter: Any) -> None:
         """Take away what the picture no longer has."""
         for name in [n for n in self._there if n not in self._wanted]:
