@@ -345,7 +345,7 @@ def test_a_part_picked_in_plan_opens_in_parts(window: Any, qapp: Any) -> None:
 def test_a_part_clicked_in_3d_opens_and_a_turn_does_not(window: Any, qapp: Any) -> None:
     window.show_stage("Airframe")
     scene = window.view("Airframe").scene
-    assert until(qapp, lambda: scene.plotter is not None)
+    assert until(qapp, lambda: scene.plotter is not None and not scene._dirty)
     renderer = scene.plotter.renderer
     renderer.SetWorldPoint(-80.0, -80.0, 12.0, 1.0)
     renderer.WorldToDisplay()

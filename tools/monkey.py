@@ -76,9 +76,11 @@ class Heartbeat:
                 f.truncate()
                 faulthandler.dump_traceback(f)
                 f.seek(0)
-                stack = next((t for t in f.read().split("\n\n") if head in t.splitlines()[0]), "").splitlines()[1:]
-                ours = [re.sub(r'.*/(\w+)\.py", line \d+ in (\w+)', r"\1.\2", x) for x in stack if "/fravik/" in x]
-                self.caught[" < ".join(ours[:3]) or (stack[0].strip() if stack else "")] += 1
+                threads = f.read().split("\n\n")
+                mine = next((t for t in threads if head in t.splitlines()[0]), "").splitlines()[1:]
+                beside = next((t for t in threads if head not in t.splitlines()[0] and "/fravik/engine/" in t), "").splitlines()[1:]
+                where = " < ".join(ours(mine)[:3]) or (mine[0].strip() if mine else "")
+                self.caught[where + (f", beside it {' < '.join(ours(beside)[:2])}" if beside else "")] += 1
 
     def _beat(self) -> None:
         now = time.perf_counter()
@@ -92,6 +94,11 @@ class Heartbeat:
     def worst(self, count: int = 12) -> list[tuple[float, str]]:
         """The longest stalls in ms, with what was done."""
         return sorted(self.gaps, reverse=True)[:count]
+
+
+def ours(stack: list[str]) -> list[str]:
+    """The product's own places in a stack, innermost first."""
+    return [re.sub(r'.*/(\w+)\.py", line \d+ in (\w+)', r"\1.\2", x) for x in stack if "/fravik/" in x]
 
 
 class Monkey:
@@ -303,7 +310,7 @@ def main() -> int:
         print(f"  fault {fault}")
     for gap, what in monkey.heart.worst():
         print(f"  stall {gap:6.0f} ms  {what}")
-    for where, times in monkey.heart.caught.most_common(12):
+    for where, times in monkey.heart.caught.most_common(20):
         print(f"  over {LATE_S * 1e3:.0f} ms, seen {times:4d} times in {where}")
     over = [sum(g > limit for g, _ in monkey.heart.gaps) for limit in (50, 100, 200, 500)]
     print("  stalls over 50, 100, 200, 500 ms:", *over, flush=True)

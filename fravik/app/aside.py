@@ -6,6 +6,7 @@ queue: they come after the answer, never in the middle of it.
 
 from __future__ import annotations
 
+import sys
 from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
 from concurrent.futures import wait as wait_for
@@ -16,6 +17,8 @@ from PyQt6.QtCore import QCoreApplication, QEventLoop, QObject, Qt, pyqtSignal
 T = TypeVar("T")
 # an answer that comes this soon is waited for without a look at the screen
 SOON_S = 0.02
+# how long the thread keeps the interpreter from the window; at the usual 5 ms, a paint that calls back twenty times would take 0.1 s
+HAND_OVER_S = 0.0005
 
 
 class Aside(QObject):
@@ -25,6 +28,8 @@ class Aside(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
+        sys.setswitchinterval(HAND_OVER_S)
+        self._closed = False
         self._pool = ThreadPoolExecutor(1, thread_name_prefix="fravik aside")
         self._answered.connect(self._tell, Qt.ConnectionType.QueuedConnection)  # type: ignore[call-arg]
 
@@ -33,7 +38,9 @@ class Aside(QObject):
         return self._pool.submit(call)
 
     def ask(self, call: Callable[[], T], then: Callable[[Future[T]], None]) -> Future[T]:
-        """Begin; ``then`` is told on the window's thread, unless the work is cancelled before it begins."""
+        """Begin; ``then`` is told on the window's thread, unless the work is cancelled before it begins or all is closed already."""
+        if self._closed:
+            return _never()
         future = self._pool.submit(call)
         future.add_done_callback(lambda f: None if f.cancelled() else self._answered.emit(f, then))
         return future
@@ -58,6 +65,7 @@ class Aside(QObject):
 
     def close(self) -> None:
         """Begin nothing more."""
+        self._closed = True
         self._pool.shutdown(wait=False, cancel_futures=True)
 
     def _tell(self, future: Future[T], then: Callable[[Future[T]], None]) -> None:
@@ -66,3 +74,9 @@ class Aside(QObject):
 
 class _Bell(QObject):
     rung = pyqtSignal()
+
+
+def _never() -> Future[T]:
+    future: Future[T] = Future()
+    future.cancel()
+    return future

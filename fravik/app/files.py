@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import QSettings
-from PyQt6.QtWidgets import QFileDialog, QMainWindow, QMessageBox
+from PyQt6.QtWidgets import QFileDialog, QMainWindow, QMessageBox, QWidget
 
 from fravik.app.dialogs import ExportDialog, NewCraftDialog
 from fravik.app.main import READ_ONLY
@@ -29,12 +29,13 @@ class FileActions(QMainWindow):
     fault: str
     refresh: Any
     view: Any
+    ground: QWidget  # what dialogs stand on: they take the palette in force from it
 
     def _say(self, text: str) -> None:
-        QMessageBox.warning(self, "Fravik", text)
+        QMessageBox.warning(self.ground, "Fravik", text)
 
     def _agree(self, text: str) -> bool:
-        return QMessageBox.question(self, "Fravik", text) == QMessageBox.StandardButton.Yes
+        return QMessageBox.question(self.ground, "Fravik", text) == QMessageBox.StandardButton.Yes
 
     def _last_folder(self) -> str:
         return str(self.settings.value("files/folder", "")) if self.settings is not None else ""
@@ -45,7 +46,7 @@ class FileActions(QMainWindow):
 
     def ask_open(self) -> None:
         """Choose a project file and open it."""
-        name, _ = QFileDialog.getOpenFileName(self, "Open a craft", self._last_folder(), "Fravik projects (*.fravik);;All files (*)")
+        name, _ = QFileDialog.getOpenFileName(self.ground, "Open a craft", self._last_folder(), "Fravik projects (*.fravik);;All files (*)")
         if name:
             self.open_path(Path(name))
 
@@ -79,9 +80,9 @@ class FileActions(QMainWindow):
         """Choose among the crafts that never got a place of their own, and open one."""
         folder = self.session.keep_in
         if folder is None or not kept_crafts(folder):
-            QMessageBox.information(self, "Fravik", "No craft is kept: all have files of their own.")
+            QMessageBox.information(self.ground, "Fravik", "No craft is kept: all have files of their own.")
             return
-        name, _ = QFileDialog.getOpenFileName(self, "Open a kept craft", str(folder), "Fravik projects (*.fravik)")
+        name, _ = QFileDialog.getOpenFileName(self.ground, "Open a kept craft", str(folder), "Fravik projects (*.fravik)")
         if name:
             self.open_path(Path(name))
 
@@ -93,7 +94,7 @@ class FileActions(QMainWindow):
 
     def ask_json(self) -> None:
         """Choose a JSON file and put it in place of the project."""
-        name, _ = QFileDialog.getOpenFileName(self, "Read a project from JSON", self._last_folder(), "JSON (*.json);;All files (*)")
+        name, _ = QFileDialog.getOpenFileName(self.ground, "Read a project from JSON", self._last_folder(), "JSON (*.json);;All files (*)")
         if not name:
             return
         try:
@@ -105,7 +106,7 @@ class FileActions(QMainWindow):
 
     def ask_save(self) -> None:
         """Choose a name and save a copy there."""
-        name, _ = QFileDialog.getSaveFileName(self, "Save a copy", self._last_folder(), "Fravik projects (*.fravik)")
+        name, _ = QFileDialog.getSaveFileName(self.ground, "Save a copy", self._last_folder(), "Fravik projects (*.fravik)")
         if name:
             self.save_to(Path(name))
 
@@ -123,13 +124,13 @@ class FileActions(QMainWindow):
 
     def ask_new(self) -> None:
         """Ask five figures and open a new craft; from the first edit on it is kept."""
-        dialog = NewCraftDialog(self)
+        dialog = NewCraftDialog(self.ground)
         if dialog.exec() and dialog.project is not None:
             self.load(dialog.project, None)
 
     def ask_export(self) -> None:
         """Ask what to export where."""
-        dialog = ExportDialog(self.session.project, self)
+        dialog = ExportDialog(self.session.project, self.ground)
         if dialog.exec():
             self.export_to(*dialog.chosen())
 
@@ -168,7 +169,7 @@ class FileActions(QMainWindow):
 
     def ask_export_run(self) -> None:
         """Choose a folder for plates, layers and schedule."""
-        name = QFileDialog.getExistingDirectory(self, "Export the print run into a folder")
+        name = QFileDialog.getExistingDirectory(self.ground, "Export the print run into a folder")
         if name:
             self.export_run_to(Path(name))
 
@@ -195,7 +196,7 @@ class FileActions(QMainWindow):
     def ask_gcode(self) -> None:
         """Choose a G-code file and set it beside the plate on show."""
         name, _ = QFileDialog.getOpenFileName(
-            self, "Read a G-code file", self._last_folder(), "G-code (*.gcode *.gco *.g *.nc);;All files (*)"
+            self.ground, "Read a G-code file", self._last_folder(), "G-code (*.gcode *.gco *.g *.nc);;All files (*)"
         )
         if name:
             self.open_gcode(Path(name)).exec()
@@ -204,4 +205,4 @@ class FileActions(QMainWindow):
         """The dialog that reads a file beside the plate on show."""
         from fravik.app.views.printrun.gcode_dialog import GcodeDialog
 
-        return GcodeDialog(self.session.project, path, self.view("Print run").plate_id or "plate 1", self)
+        return GcodeDialog(self.session.project, path, self.view("Print run").plate_id or "plate 1", self.ground)

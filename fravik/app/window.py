@@ -9,7 +9,6 @@ from typing import Any
 from PyQt6.QtCore import QByteArray, QSettings, QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
 from PyQt6.QtWidgets import (
-    QApplication,
     QHBoxLayout,
     QMessageBox,
     QPushButton,
@@ -27,7 +26,7 @@ from fravik.app.views.airframe import AirframeView
 from fravik.app.views.brief import BriefView
 from fravik.app.views.parts import PartsView
 from fravik.app.views.vibration import VibrationView
-from fravik.app.widgets.basics import label, set_role
+from fravik.app.widgets.basics import Paper, label, set_role
 from fravik.app.widgets.glyphs import worst
 from fravik.app.widgets.rail import StageRail
 from fravik.app.widgets.strip import MarginStrip
@@ -62,8 +61,7 @@ class MainWindow(FileActions):
         self.settler = Settler(self.session, self)
         self.notice = notice
         self.picked_target: str | None = None
-        page = QWidget()
-        page.setObjectName("page")
+        page = Paper()
         across = QHBoxLayout(page)
         across.setContentsMargins(0, 0, 0, 0)
         across.setSpacing(0)
@@ -73,7 +71,8 @@ class MainWindow(FileActions):
         column = QVBoxLayout()
         column.setContentsMargins(10, 5, 10, 10)
         column.setSpacing(7)
-        column.addLayout(self._header())
+        self.head = self._header()
+        column.addWidget(self.head)
         self.strip = MarginStrip()
         self.strip.clicked.connect(self.ask_why)
         column.addWidget(self.strip)
@@ -82,7 +81,8 @@ class MainWindow(FileActions):
         column.addWidget(self.stack, 1)
         across.addLayout(column, 1)
         self.setCentralWidget(page)
-        theme.dress(self)
+        self.ground = QWidget(self)
+        self.ground.setFixedSize(0, 0)
         self.views: dict[str, Any] = {}
         self._makers: dict[str, Callable[[], QWidget]] = {
             "Brief": lambda: BriefView(self.session, self.settler),
@@ -105,6 +105,7 @@ class MainWindow(FileActions):
         self._look.setInterval(700)
         self._look.timeout.connect(self._look_for_ways_out)
         self.show_stage(OPENING_STAGE)
+        self._dress()
         self._look.start()
 
     def _look_for_ways_out(self) -> None:
@@ -124,8 +125,10 @@ class MainWindow(FileActions):
         view.gcode_asked.connect(self.ask_gcode)
         return view
 
-    def _header(self) -> QHBoxLayout:
-        row = QHBoxLayout()
+    def _header(self) -> QWidget:
+        head = QWidget()
+        row = QHBoxLayout(head)
+        row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(8)
         self.title = label("", "title")
         self.revision = label("", "figureMuted")
@@ -144,7 +147,7 @@ class MainWindow(FileActions):
         self.export_button.setFixedHeight(23)
         self.export_button.clicked.connect(self.ask_export)
         row.addWidget(self.export_button)
-        return row
+        return head
 
     def _banner(self) -> QWidget:
         self.banner = QWidget()
@@ -199,7 +202,9 @@ class MainWindow(FileActions):
     def show_stage(self, name: str) -> None:
         """Bring a stage into view."""
         self.rail.pick(name)
-        self.stack.setCurrentWidget(self.view(name))
+        view = self.view(name)
+        theme.dress(view)
+        self.stack.setCurrentWidget(view)
         self.stage = name
         self.refresh()
 
@@ -217,9 +222,10 @@ class MainWindow(FileActions):
             self.session.cancel_levers() if self.session.levers_busy else None
             self._look.start()
 
-    def _answer(self) -> None:
+    def _answer(self, at_once: bool = True) -> None:
         """The margins first: file, rulers and pictures follow."""
-        self.strip.show_margins(self.settler.margins(), self.session.stale and self.session.result is not None, self.picked_target)
+        stale = self.session.stale and self.session.result is not None
+        self.strip.show_margins(self.settler.margins(), stale, self.picked_target, at_once)
 
     def _settle(self) -> None:
         """Real layers came in, or how far they are."""
@@ -230,7 +236,7 @@ class MainWindow(FileActions):
             view.show_state() if self.settler.busy is not None else view.refresh()
 
     def _show_margins(self) -> None:
-        self._answer()
+        self._answer(at_once=False)
         shown = self.settler.margins()
         by_metric = {m.metric: m.verdict for m in shown}
         for name, button in self.rail.buttons.items():
@@ -335,15 +341,20 @@ class MainWindow(FileActions):
 
     def toggle_theme(self) -> None:
         """Switch between light and dark."""
-        app = QApplication.instance()
         theme.set_mode("light" if theme.mode() == "dark" else "dark")
-        if isinstance(app, QApplication):
-            theme.apply(app)
+        self._dress()
         self.refresh()
+
+    def _dress(self) -> None:
+        """The palette in force on what is to be seen; another stage takes it when it is shown."""
+        for widget in (self.menuBar(), self.rail, self.head, self.strip, self.banner, self.ground, self.view(self.stage)):
+            assert widget is not None
+            theme.dress(widget)
+        self.update()
 
     def about(self) -> None:
         """Say where figures come from and what they are not."""
-        QMessageBox.information(self, "Fravik", (
+        QMessageBox.information(self.ground, "Fravik", (
             "Every figure here is computed from the part as printed: walls, skins, infill, layer direction and carbon. All are "
             "live figures of simple models; whiskers carry the filament's low and high values. docs/ states equations and limits.\n\n"
             "A margin that holds is no permission to fly. Propellers off on the bench, nobody below, and local rules decide."))  # fmt: skip

@@ -22,6 +22,7 @@ from fravik.printing.roads import PrintFigures, fits_bed, print_figures
 from fravik.printing.zones import ZoneField, lay
 from fravik.shape.build import Mesh, ShapeInput, build_solid, fine_mesh_of, loose_pieces, mesh_of, shape_input
 from fravik.shape.checks import shape_problems
+from fravik.shape.edges import sharp_edges
 from fravik.shape.reach import reach_problems
 from fravik.shape.rising import rising_of
 from fravik.structure.bonded import bonded
@@ -70,6 +71,10 @@ class Engine:
     def fine_mesh(self, given: ShapeInput) -> Mesh:
         """The part's surface, fine enough to colour."""
         return self.memo.get("fine mesh", given, lambda: fine_mesh_of(self.solid(given), 3.0))
+
+    def edges(self, given: ShapeInput) -> np.ndarray:
+        """The part's sharp edges: end points (n, 2, 3) mm."""
+        return self.memo.get("edges", given, lambda: sharp_edges(self.mesh(given)))
 
     def outline(self, given: ShapeInput, place: np.ndarray) -> list[np.ndarray]:
         """What a part covers in plan when it stands at a place (4, 4): loops (n, 2) in mm, holes the other way round."""

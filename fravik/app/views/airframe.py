@@ -14,13 +14,15 @@ from fravik.app.session import Session
 from fravik.app.views.plan import part_colour
 from fravik.app.widgets.basics import Card, clear, label, scrolled
 from fravik.app.widgets.fields import Form, NumberField, TextField
-from fravik.app.widgets.scene import Actors, Scene, poly
+from fravik.app.widgets.scene import Actors, Scene, ball, poly, standing_at
 from fravik.engine.results import Evaluation
 from fravik.flight.mass import placed_components
 from fravik.model.craft import Battery, Block, Layout, Motor, Propeller
 from fravik.shape.build import motor_radius_mm, placements
 
 from .plan import PlanView
+
+COM_RADIUS_MM = 4.5
 
 
 class AirframeView(QWidget):
@@ -41,6 +43,7 @@ class AirframeView(QWidget):
         home.setObjectName("quiet")
         card.head.addWidget(home)
         self.scene = Scene(self._draw, "The craft in 3D")
+        self.scene.prepare_by(session.aside, self._surfaces)
         self.scene.room = 0.84  # the disks leave the corners of the box empty
         home.clicked.connect(self.scene.home)
         self.scene.clicked.connect(self._picked)
@@ -197,9 +200,14 @@ class AirframeView(QWidget):
         if name.startswith("part:"):
             self.part_clicked.emit(name.split(":")[1])
 
-    def _draw(self, plotter: Any) -> None:
-        import pyvista as pv
+    def _surfaces(self) -> Callable[[], object] | None:
+        """How to come by the surfaces of all parts."""
+        result, engine = self.session.result, self.session.engine
+        if result is None:
+            return None
+        return lambda: [engine.mesh(p.given) for p in result.parts.values()]
 
+    def _draw(self, plotter: Any) -> None:
         result = self.session.result
         if result is None:
             return
@@ -216,17 +224,30 @@ class AirframeView(QWidget):
             for k, t in enumerate(placements(part, project)):
                 put(f"part:{part.id}:{k}", given, lambda m=m: poly(m.vertices_mm, m.faces), part_colour(part.shape.kind), place=t)  # type: ignore[misc]
         for item in placed_components(project):
-            at, size = item.centre_mm, item.size_mm
-            key = (item.kind, at.tobytes(), size.tobytes())
+            at, size = standing_at(item.centre_mm, item.size_mm), item.size_mm
             if item.kind == "prop":
-                put(item.id, key, lambda at=at, size=size: pv.Disc(center=at, inner=0, outer=size[0] / 2, normal=(0, 0, 1), c_res=48),  # type: ignore[misc]
-                    c.holds, 0.16)  # fmt: skip
+                put(item.id, "disk", _disk, c.holds, 0.16, standing_at(item.centre_mm, np.array([size[0], size[0], 1.0])))
             elif item.kind == "motor":
-                put(item.id, key, lambda at=at, size=size: pv.Cylinder(center=at, direction=(0, 0, 1), radius=size[0] / 2, height=size[2],  # type: ignore[misc]
-                                                                       resolution=28), c.muted)  # fmt: skip
+                put(item.id, "motor", _bell, c.muted, place=standing_at(item.centre_mm, np.array([size[0], size[0], size[2]])))
             else:
-                put(item.id, key, lambda at=at, size=size: pv.Cube(center=at, x_length=size[0], y_length=size[1], z_length=size[2]),  # type: ignore[misc]
-                    c.unknown, 0.55 if item.kind == "block" else 0.85)  # fmt: skip
-        com = result.craft.com_mm
-        put("com", com.tobytes(), lambda: pv.Sphere(radius=4.5, center=com), c.fails)
+                put(item.id, "box", _box, c.unknown, 0.55 if item.kind == "block" else 0.85, at)
+        put("com", "ball", ball, c.fails, place=standing_at(result.craft.com_mm, COM_RADIUS_MM))
         self._actors.end(plotter)
+
+
+def _disk() -> Any:
+    import pyvista as pv
+
+    return pv.Disc(inner=0, outer=0.5, normal=(0, 0, 1), c_res=48)
+
+
+def _bell() -> Any:
+    import pyvista as pv
+
+    return pv.Cylinder(direction=(0, 0, 1), radius=0.5, height=1.0, resolution=28)
+
+
+def _box() -> Any:
+    import pyvista as pv
+
+    return pv.Cube()

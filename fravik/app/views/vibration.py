@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import time
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -82,6 +83,7 @@ class VibrationView(QWidget):
         self.mode_row.addStretch(1)
         self.scene = Scene(self._draw, "The arm swinging in the chosen mode")
         self.scene.view_from = (-0.7, -1.7, 0.9)
+        self.scene.prepare_by(self.session.aside, self._surface_of)
         card.column.addWidget(self.scene, 1)
         self.pause = QPushButton("Pause")
         self.pause.setCheckable(True)
@@ -256,6 +258,14 @@ class VibrationView(QWidget):
         every = result.meetings if result is not None else ()
         inside = sum(x.where == "working" for x in every)
         self.crossing_card.note.setText(f"{inside} of {len(every)} within the working speeds" if every else "")
+
+    def _surface_of(self) -> Callable[[], object] | None:
+        """How to come by the arm's surface."""
+        member, result, engine = self.member(), self.session.result, self.session.engine
+        if member is None or result is None:
+            return None
+        given = result.parts[member.part_id].given
+        return lambda: engine.fine_mesh(given)
 
     def _draw(self, plotter: Any) -> None:
         member, result = self.member(), self.session.result

@@ -3,7 +3,18 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QColor, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+
+from fravik.app import theme
+
+
+class Paper(QWidget):
+    """What everything lies on. It paints itself: a style sheet on it would style all that lies there anew."""
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor(theme.current().paper))
 
 
 class Card(QFrame):

@@ -6,6 +6,7 @@ import importlib
 import threading
 import time
 from collections.abc import Callable, Hashable, Mapping
+from functools import cache
 from typing import Any
 
 import numpy as np
@@ -15,6 +16,7 @@ from PyQt6.QtGui import QMouseEvent, QShowEvent
 from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from fravik.app import theme
+from fravik.app.aside import Aside
 
 Floats = NDArray[np.float64]
 CLICK_REACH_PX = 4
@@ -50,6 +52,13 @@ def poly(vertices: Floats, faces: NDArray[np.int64]) -> Any:
     return pv.PolyData(vertices, cells)
 
 
+def lines(ends_mm: Floats) -> Any:
+    """Lines (n, 2, 3) as the 3D library's mesh."""
+    import pyvista as pv
+
+    return pv.line_segments_from_points(np.ascontiguousarray(ends_mm.reshape(-1, 3)))
+
+
 def blend(*colours: str, steps: int = 24) -> list[str]:
     """A ramp through some colours, as a list."""
     rgb = np.array([[int(c[i : i + 2], 16) for i in (1, 3, 5)] for c in colours], dtype=float)
@@ -62,7 +71,7 @@ class Actors:
     """The things of a 3D picture by name: what has not changed since the last picture is left as it is, what has is swapped."""
 
     def __init__(self) -> None:
-        self._there: dict[str, tuple[Hashable, Hashable]] = {}
+        self._there: dict[str, tuple[Hashable, Hashable, Any]] = {}
         self._wanted: set[str] = set()
 
     def begin(self) -> None:
@@ -75,22 +84,38 @@ class Actors:
         """Put a mesh, made when ``key`` is new; ``place`` (4, 4) moves it to where it stands."""
         self._wanted.add(name)
         dress = tuple(sorted((k, str(v)) for k, v in look.items() if k != "clim"))
-        actor = plotter.actors.get(name)
-        if actor is None or self._there.get(name, (None, None))[1] != dress:
+        last_key, last_dress, actor = self._there.get(name, (None, None, None))
+        if actor is None or last_dress != dress:
             actor = plotter.add_mesh(make(), name=name, **{**MATT, **look}, show_scalar_bar=False, render=False, reset_camera=False)
-        elif self._there[name][0] != key:
+        elif last_key != key:
             actor.mapper.SetInputData(make())
             if "clim" in look:
                 actor.mapper.scalar_range = look["clim"]
         if place is not None:
             actor.user_matrix = place
-        self._there[name] = (key, dress)
+        self._there[name] = (key, dress, actor)
 
     def end(self, plotter: Any) -> None:
         """Take away what the picture no longer has."""
         for name in [n for n in self._there if n not in self._wanted]:
             plotter.remove_actor(name, render=False)
             del self._there[name]
+
+
+def standing_at(centre_mm: Floats, size: float | Floats = 1.0) -> Floats:
+    """The place (4, 4) of a mesh that was made at the origin in unit size."""
+    place = np.eye(4)
+    place[[0, 1, 2], [0, 1, 2]] = size
+    place[:3, 3] = centre_mm
+    return place
+
+
+@cache
+def ball() -> Any:
+    """A sphere of radius 1 at the origin."""
+    import pyvista as pv
+
+    return pv.Sphere(radius=1.0)
 
 
 class Scene(QWidget):
@@ -124,6 +149,9 @@ class Scene(QWidget):
         self.holder.hide()
         self.column.addWidget(self.holder)
         self._pressed = QPoint()
+        self._aside: Aside | None = None
+        self._needs: Callable[[], Callable[[], object] | None] | None = None
+        self._asked_for = 0
         self.frame_s = 0.0  # how long the last drawing took
         self._asked = 0.0
         self._later = QTimer(self)
@@ -199,8 +227,23 @@ class Scene(QWidget):
         self._fitted = False
         self.invalidate()
 
+    def prepare_by(self, aside: Aside, needs: Callable[[], Callable[[], object] | None]) -> None:
+        """Before each picture ``needs`` is asked for work to be done beside the window, such as the mesh that the picture shows."""
+        self._aside, self._needs = aside, needs
+
     def _refresh(self) -> None:
         if self.plotter is None or not self._dirty:
+            return
+        work = self._needs() if self._needs is not None else None
+        if work is None or self._aside is None:
+            self._put_in()
+            return
+        self._asked_for += 1
+        mine = self._asked_for
+        self._aside.ask(work, lambda _: self._put_in() if mine == self._asked_for else None)
+
+    def _put_in(self) -> None:
+        if self.plotter is None:
             return
         self._dirty = False
         self._draw(self.plotter)

@@ -204,8 +204,8 @@ class MarginStrip(QWidget):
         self.setFixedHeight(72)
         self.setAccessibleName("Margins")
 
-    def show_margins(self, margins: tuple[Margin, ...], stale: bool, picked: str | None) -> None:
-        """One tile per margin. Changed tiles are painted at once, ahead of everything else that an edit brings."""
+    def show_margins(self, margins: tuple[Margin, ...], stale: bool, picked: str | None, at_once: bool = False) -> None:
+        """One tile per margin. After an edit, changed tiles are painted at once, ahead of everything else that it brings."""
         while len(self.tiles) > len(margins):
             tile = self.tiles.pop()
             self._row.removeWidget(tile)
@@ -219,5 +219,5 @@ class MarginStrip(QWidget):
         for tile, m in zip(self.tiles, margins, strict=True):
             if tile.show_margin(m, stale, m.id == picked) and tile.isVisible():
                 changed = changed.united(QRegion(tile.geometry()))
-        if not changed.isEmpty():
+        if at_once and not changed.isEmpty():
             self.repaint(changed)  # all in one go: each trip to the screen costs more than the drawing

@@ -10,12 +10,13 @@ from PyQt6.QtGui import QColor, QFontMetricsF, QPainter
 from PyQt6.QtWidgets import QWidget
 
 from fravik.app import theme
-from fravik.app.widgets.scene import Actors, poly
+from fravik.app.widgets.scene import Actors, ball, lines, poly, standing_at
 from fravik.engine.results import MemberResult, PlateResult
 from fravik.engine.ruler import Shown, along_part, spot_of
-from fravik.shape.build import Mesh
+from fravik.shape.build import Mesh, ShapeInput
 
 RESERVE_BANDS = (1.0, 1.4, 2.0, 3.0)
+LEAST_SPOT_MM = 0.8
 BAND_NAMES = ("below 1", "1–1.4", "1.4–2", "2–3", "over 3")
 
 
@@ -45,7 +46,15 @@ def band_of(values: np.ndarray) -> np.ndarray:
     return np.digitize(values, RESERVE_BANDS)
 
 
-def draw_part(plotter: Any, actors: Actors, mesh: Mesh, found: MemberResult | PlateResult | None, shown: Shown | None) -> None:
+def draw_part(
+    plotter: Any,
+    actors: Actors,
+    given: ShapeInput,
+    mesh: Mesh,
+    edges: np.ndarray,
+    found: MemberResult | PlateResult | None,
+    shown: Shown | None,
+) -> None:
     """Put the part into the scene."""
     c = theme.current()
     surface = poly(mesh.vertices_mm, mesh.faces)
@@ -59,7 +68,8 @@ def draw_part(plotter: Any, actors: Actors, mesh: Mesh, found: MemberResult | Pl
         look = {"scalars": "band", "cmap": [*c.reserve, c.rule], "clim": (-0.5, 5.5), "n_colors": 6}
         actors.put(plotter, "part", object(), lambda: surface, look)
         spot, size = spot_of(found, shown, mesh)
-        actors.put(plotter, "spot", object(), lambda: _sphere(spot, 0.012 * size), {"color": c.fails, "ambient": 0.8})
+        at = standing_at(spot, max(0.012 * size, LEAST_SPOT_MM))
+        actors.put(plotter, "spot", "ball", ball, {"color": c.fails, "ambient": 0.8}, at)
         text = f"{shown.detail or shown.kind}\nreserve {shown.reserve:.2f}"
         plotter.add_point_labels(
             np.array([spot + np.array([0.0, 0.0, 0.14 * size])]), [text], name="flag", font_size=11,
@@ -69,12 +79,5 @@ def draw_part(plotter: Any, actors: Actors, mesh: Mesh, found: MemberResult | Pl
         )  # fmt: skip
     else:
         actors.put(plotter, "part", object(), lambda: surface, {"color": c.skin})
-    edges = surface.extract_feature_edges(35, boundary_edges=False, non_manifold_edges=False, manifold_edges=False)
-    actors.put(plotter, "edges", object(), lambda: edges, {"color": c.ink, "line_width": 1.2, "opacity": 0.55})
+    actors.put(plotter, "edges", given, lambda: lines(edges), {"color": c.ink, "line_width": 1.2, "opacity": 0.55})
     actors.end(plotter)
-
-
-def _sphere(at: np.ndarray, radius: float) -> Any:
-    import pyvista as pv
-
-    return pv.Sphere(radius=max(radius, 0.8), center=at)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -41,6 +42,7 @@ from fravik.engine.ruler import (
 )
 from fravik.engine.why import why
 from fravik.model.recipe import LIES_LABELS
+from fravik.shape.build import Mesh
 from fravik.shape.defaults import ADDABLE, part_for
 from fravik.structure.cases import case_name
 from fravik.study.words import clock
@@ -138,6 +140,7 @@ class PartsView(QWidget):
         self._actors = Actors()
         self.scene = Scene(self._draw, "The part in 3D, coloured by reserve")
         self.scene.view_from = (-0.55, -1.7, 1.05)
+        self.scene.prepare_by(self.session.aside, self._surface)
         column.addWidget(self.scene, 1)
         low = QHBoxLayout()
         self.key = ReserveKey()
@@ -422,11 +425,19 @@ class PartsView(QWidget):
         if result is not None:
             self.section_card.show_at(result, self.part_id, self.case, self.ruler)
 
-    def _draw(self, plotter: Any) -> None:
-        result = self.session.result
+    def _surface(self) -> Callable[[], tuple[Mesh, Any]] | None:
+        """How to come by the surface and edges that the picture shows; fine where reserves are coloured."""
+        result, engine = self.session.result, self.session.engine
         if result is None or self.part_id not in result.parts:
+            return None
+        given = result.parts[self.part_id].given
+        mesh = engine.fine_mesh if judged(result, self.part_id) is not None else engine.mesh
+        return lambda: (mesh(given), engine.edges(given))
+
+    def _draw(self, plotter: Any) -> None:
+        result, surface = self.session.result, self._surface()
+        if result is None or surface is None:
             return
-        part = result.parts[self.part_id]
-        found = judged(result, self.part_id)
-        mesh = self.session.engine.fine_mesh(part.given) if found is not None else self.session.engine.mesh(part.given)
-        draw_part(plotter, self._actors, mesh, found, self.reserves())
+        mesh, edges = surface()
+        given = result.parts[self.part_id].given
+        draw_part(plotter, self._actors, given, mesh, edges, judged(result, self.part_id), self.reserves())
