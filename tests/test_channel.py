@@ -14,7 +14,7 @@ import pytest
 from fravik.demo import tern
 from fravik.engine import channel
 from fravik.engine.channel import SILENT, STOPPED, Worker
-from fravik.engine.worker import Message
+from fravik.engine.worker import TOO_LARGE, Message
 from fravik.model.project import Project
 
 
@@ -114,3 +114,27 @@ def test_an_export_that_cannot_be_written_is_said_plainly(worker: Worker, tmp_pa
     assert told.kind == "error"
     assert "a file stands where the folder should be" in told.payload
     assert "Error" not in told.payload
+
+
+GLUTTON = """import sys; from fravik.engine import worker
+worker.JOBS['levers'] = lambda *_: len(bytearray(worker.MOST_MEMORY_BYTES + (1 << 28)))
+worker.serve(int(sys.argv[1]))"""
+
+
+def test_a_job_that_takes_too_much_memory_is_refused_and_the_process_lives_on(worker: Worker, monkeypatch: pytest.MonkeyPatch) -> None:
+    real = channel.isolated
+    monkeypatch.setattr(channel, "isolated", lambda _, *args: real(GLUTTON, *args))
+    worker.submit("levers", quiet(), None)
+    told = wait(worker)[-1]
+    assert (told.kind, told.payload) == ("error", TOO_LARGE)
+    assert worker.pid is not None
+    assert psutil.Process(worker.pid).memory_info().rss < 1 << 30
+    monkeypatch.undo()
+    job = worker.submit("gcode", quiet(), Path("nowhere.gcode"), "plate 1")
+    assert wait(worker)[-1].job == job
+
+
+def test_a_worker_stands_behind_the_window_for_the_processors(worker: Worker) -> None:
+    worker.submit("levers", quiet(), None)
+    wait(worker)
+    assert psutil.Process(worker.pid).nice() > psutil.Process().nice()

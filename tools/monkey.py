@@ -78,7 +78,7 @@ class Heartbeat:
                 f.seek(0)
                 threads = f.read().split("\n\n")
                 mine = next((t for t in threads if head in t.splitlines()[0]), "").splitlines()[1:]
-                beside = next((t for t in threads if head not in t.splitlines()[0] and "/fravik/engine/" in t), "").splitlines()[1:]
+                beside = next((t for t in threads if head not in t.splitlines()[0] and "in evaluate\n" in t), "").splitlines()[1:]
                 where = " < ".join(ours(mine)[:3]) or (mine[0].strip() if mine else "")
                 self.caught[where + (f", beside it {' < '.join(ours(beside)[:2])}" if beside else "")] += 1
 

@@ -5,6 +5,8 @@ Jobs are plain calls on a project. One job runs at a time; a new one replaces th
 
 from __future__ import annotations
 
+import os
+import resource
 import threading
 import time
 from collections.abc import Callable
@@ -70,6 +72,13 @@ JOBS: dict[str, Callable[..., Any]] = {"levers": _levers, "settle": _settle, "gc
 # problems of the maker's own file or design: said without the error's technical name
 PLAIN = (FileProblem, Refused, ValueError, FileNotFoundError, PermissionError, IsADirectoryError)
 BEAT_S = 2.0
+# so much later than the window a worker is served by a busy machine
+NICER = 10
+# more than four times what the exact figures of a large craft take; a job beyond it is refused, not the machine brought to a stand
+MOST_MEMORY_BYTES = 2 << 30
+TOO_LARGE = (
+    f"This takes more than the {MOST_MEMORY_BYTES >> 30} GB of memory that a background worker may use. Make it smaller, or split it."
+)
 
 
 def _beating(tell: Callable[[Message], None]) -> None:
@@ -86,8 +95,17 @@ def _beating(tell: Callable[[Message], None]) -> None:
     threading.Thread(target=beat, daemon=True).start()
 
 
+def _modest() -> None:
+    """Stand behind the window in the queue for the processors, and within bounds of memory."""
+    os.nice(NICER)
+    _, hard = resource.getrlimit(resource.RLIMIT_DATA)
+    most = MOST_MEMORY_BYTES if hard == resource.RLIM_INFINITY else min(MOST_MEMORY_BYTES, hard)
+    resource.setrlimit(resource.RLIMIT_DATA, (most, hard))
+
+
 def serve(descriptor: int) -> None:
     """Work through requests until the pipe closes. Anything new on the pipe ends the job under way."""
+    _modest()
     pipe, lock = Connection(descriptor), threading.Lock()
     engine = Engine()
 
@@ -108,6 +126,8 @@ def serve(descriptor: int) -> None:
                     tell(Message(job, "done", result))
             except PLAIN as err:
                 tell(Message(job, "error", str(err)))
+            except MemoryError:
+                tell(Message(job, "error", TOO_LARGE))
             except Exception as err:  # a job must never take the worker down
                 tell(Message(job, "error", f"{type(err).__name__}: {err}"))
         except (EOFError, OSError, KeyboardInterrupt):

@@ -20,6 +20,7 @@ from fravik.app.widgets.glyphs import VerdictMark
 from fravik.app.widgets.scene import Actors, Scene, blend, poly
 from fravik.engine.results import MemberResult
 from fravik.model.shapes import ArmShape
+from fravik.shape.build import Mesh
 from fravik.structure.excitation import orders
 from fravik.structure.motion import mode_motion
 
@@ -259,22 +260,26 @@ class VibrationView(QWidget):
         inside = sum(x.where == "working" for x in every)
         self.crossing_card.note.setText(f"{inside} of {len(every)} within the working speeds" if every else "")
 
-    def _surface_of(self) -> Callable[[], object] | None:
-        """How to come by the arm's surface."""
+    def _surface_of(self) -> Callable[[], tuple[Mesh, np.ndarray]] | None:
+        """How to come by the arm's surface and how it moves."""
         member, result, engine = self.member(), self.session.result, self.session.engine
         if member is None or result is None:
             return None
-        given = result.parts[member.part_id].given
-        return lambda: engine.fine_mesh(given)
+        given, mode = result.parts[member.part_id].given, self.mode
+
+        def work() -> tuple[Mesh, np.ndarray]:
+            mesh = engine.fine_mesh(given)
+            return mesh, mode_motion(member.member, member.answers["typical"], mode, mesh.vertices_mm)
+
+        return work
 
     def _draw(self, plotter: Any) -> None:
         member, result = self.member(), self.session.result
-        if member is None or result is None:
+        if member is None or result is None or self.scene.prepared is None:
             return
         c = theme.current()
-        mesh = self.session.engine.fine_mesh(result.parts[member.part_id].given)
+        mesh, self._motion = self.scene.prepared
         self._base = mesh.vertices_mm
-        self._motion = mode_motion(member.member, member.answers["typical"], self.mode, mesh.vertices_mm)
         given = result.parts[member.part_id].given
         self._actors.begin()
         self._actors.put(plotter, "still", given, lambda: poly(mesh.vertices_mm, mesh.faces), {"color": c.rule, "opacity": 0.25})

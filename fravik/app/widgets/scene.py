@@ -6,6 +6,7 @@ import importlib
 import threading
 import time
 from collections.abc import Callable, Hashable, Mapping
+from concurrent.futures import Future
 from functools import cache
 from typing import Any
 
@@ -152,6 +153,7 @@ class Scene(QWidget):
         self._aside: Aside | None = None
         self._needs: Callable[[], Callable[[], object] | None] | None = None
         self._asked_for = 0
+        self.prepared: Any = None  # what the work before the picture gave
         self.frame_s = 0.0  # how long the last drawing took
         self._asked = 0.0
         self._later = QTimer(self)
@@ -228,7 +230,10 @@ class Scene(QWidget):
         self.invalidate()
 
     def prepare_by(self, aside: Aside, needs: Callable[[], Callable[[], object] | None]) -> None:
-        """Before each picture ``needs`` is asked for work to be done beside the window, such as the mesh that the picture shows."""
+        """Before each picture ``needs`` is asked for work to be done beside the window, such as the mesh that the picture shows.
+
+        What it gives is then in ``prepared``.
+        """
         self._aside, self._needs = aside, needs
 
     def _refresh(self) -> None:
@@ -240,7 +245,13 @@ class Scene(QWidget):
             return
         self._asked_for += 1
         mine = self._asked_for
-        self._aside.ask(work, lambda _: self._put_in() if mine == self._asked_for else None)
+
+        def done(answer: Future[object]) -> None:
+            if mine == self._asked_for:
+                self.prepared = answer.result()
+                self._put_in()
+
+        self._aside.ask(work, done)
 
     def _put_in(self) -> None:
         if self.plotter is None:

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QTabWidget, QVBoxLayout, QWidget
 
 from fravik.app.session import Session
-from fravik.app.widgets.basics import clear, label, scrolled
+from fravik.app.widgets.basics import label, scrolled
 from fravik.app.widgets.fields import ChoiceField, Form, NumberField
 from fravik.engine.notes import carbon_notes, joint_notes, twin_note
 from fravik.engine.results import Evaluation, PartResult
@@ -62,6 +62,7 @@ LIES_HINTS = {
 }
 
 
+OLD_PAGE_REST_MS = 150
 TABS = {"made": "Made", "shape": "Shape", "joint": "Root joint", "bonded": "Carbon, glass"}
 
 
@@ -82,11 +83,12 @@ class PartControls(QTabWidget):
             self._pages[key] = QVBoxLayout(holder)
             self._pages[key].setContentsMargins(0, 0, 0, 0)
             self.addTab(holder, title)
-        # the page on show is made at once, the others one by one while the window is idle
+        # a page is made when it is first looked at; those of the last part go one by one, as each takes a while
+        self._old: list[QWidget] = []
         self._later = QTimer(self)
         self._later.setSingleShot(True)
-        self._later.setInterval(0)
-        self._later.timeout.connect(self._make_next)
+        self._later.setInterval(OLD_PAGE_REST_MS)
+        self._later.timeout.connect(self._drop_old)
         self.setUsesScrollButtons(False)
         self.currentChanged.connect(self._looked_at)
 
@@ -119,7 +121,11 @@ class PartControls(QTabWidget):
 
     def _lay_out(self, part: Part) -> None:
         for page in self._pages.values():
-            clear(page)
+            while (item := page.takeAt(0)) is not None:
+                old = item.widget()
+                assert old is not None
+                old.hide()
+                self._old.append(old)
         self._forms, at = {}, f"parts.{part.id}."
         self._waiting = {"made": lambda: self._made(part, at), "shape": lambda: self._shape(part, at)}
         if isinstance(part.shape, ArmShape):
@@ -144,9 +150,9 @@ class PartControls(QTabWidget):
         if self._latest is not None:
             self._hint(key, *self._latest)
 
-    def _make_next(self) -> None:
-        if self._waiting:
-            self._make(next(iter(self._waiting)))
+    def _drop_old(self) -> None:
+        if self._old:
+            self._old.pop().deleteLater()
             self._later.start()
 
     def _made(self, part: Part, at: str) -> QWidget:

@@ -435,9 +435,9 @@ class PartsView(QWidget):
         return lambda: (mesh(given), engine.edges(given))
 
     def _draw(self, plotter: Any) -> None:
-        result, surface = self.session.result, self._surface()
-        if result is None or surface is None:
+        result = self.session.result
+        if result is None or self.part_id not in result.parts or self.scene.prepared is None:
             return
-        mesh, edges = surface()
+        mesh, edges = self.scene.prepared
         given = result.parts[self.part_id].given
         draw_part(plotter, self._actors, given, mesh, edges, judged(result, self.part_id), self.reserves())
