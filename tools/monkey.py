@@ -42,6 +42,7 @@ from tools.bench import RANGES, RECIPE
 BEAT_MS = 5
 WATCH_S, LATE_S = 0.02, 0.1
 WORTH_TELLING_MS = 50
+MENU_MS = 60
 STAGES = ("Brief", "Airframe", "Parts", "Vibration", "Print run")
 TEXTS = ("12", "3.5", "0", "-4", "1e9", "abc", "", "7,5", "24.25")
 LEFT = Qt.MouseButton.LeftButton
@@ -108,11 +109,24 @@ class Monkey:
         self.window, self.rng, self.folder = window, random.Random(seed), folder
         self.heart = Heartbeat()
         self.done: dict[str, int] = {}
+        self._menus = QTimer()
+        self._menus.timeout.connect(self._leave_menu)
+        self._menus.start(MENU_MS)
         self._deeds = (
             (24, self._edit), (8, self._recipe), (8, self._stage), (12, self._press), (8, self._choose), (10, self._type),
             (10, self._mouse), (6, self._wheel), (4, self._slide), (6, self._undo), (3, self._tile), (1, self._export), (1, self._theme),
             (1, self._resize),
         )  # fmt: skip
+
+    def _leave_menu(self) -> None:
+        """A menu that a press has opened holds everything up until something is chosen, or nothing."""
+        menu = QApplication.activePopupWidget()
+        if menu is None:
+            return
+        choices = [a for a in menu.actions() if a.isEnabled() and not a.isSeparator()] if isinstance(menu, QMenu) else []
+        menu.close()
+        if choices and self.rng.random() < 0.5:
+            self.rng.choice(choices).trigger()
 
     def act(self) -> str:
         """Do something; returns what."""
