@@ -13,7 +13,7 @@ from fravik.app.aside import Aside
 from fravik.app.session import Session
 from fravik.demo import tern
 from fravik.engine.evaluate import Engine
-from fravik.shape.build import placements
+from fravik.shape.places import places_of
 
 
 @pytest.fixture
@@ -86,7 +86,7 @@ def test_a_parts_outline_in_plan_is_its_shadow() -> None:
     for part in project.parts:
         given = result.parts[part.id].given
         mesh = engine.mesh(given)
-        for place in placements(part, project):
+        for place in (p.pose for p in places_of(part, project)):
             loops = engine.outline(given, place)
             moved = mesh.vertices_mm @ place[:3, :3].T + place[:3, 3]
             every = np.concatenate(loops)

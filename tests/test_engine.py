@@ -17,10 +17,11 @@ from fravik.engine.evaluate import Engine
 from fravik.engine.memo import Memo, held_bytes
 from fravik.engine.results import Evaluation, Refused
 from fravik.engine.tables import as_data
-from fravik.flight.mass import clearances, motor_places, placed_components
+from fravik.flight.mass import clearances, placed_components
 from fravik.model.paths import EditError, set_at, set_many
 from fravik.model.project import Project
 from fravik.power.momentum import ideal_hover_power_w, power_figures, rpm_for_thrust
+from fravik.shape.stations import stations
 from fravik.structure.cases import FLIGHT_CASES
 from fravik.structure.picture import section_picture
 from fravik.structure.reserves import KINDS
@@ -305,8 +306,8 @@ def test_power_scales_as_momentum_theory_says(project: Project) -> None:
     # a motor without losses, or nearly: what is left is the air's
     loss_free = given.motor.model_copy(update={"no_load_a": 0.01, "resistance_mohm": 1.0})
     parts = given.model_copy(update={"motor": loss_free})
-    one, two = power_figures(800.0, parts), power_figures(1600.0, parts)
-    real = power_figures(800.0, given)
+    one, two = power_figures(800.0, parts, 4), power_figures(1600.0, parts, 4)
+    real = power_figures(800.0, given, 4)
     assert real.hover_power_w > one.hover_power_w
     extra = sum(b.power_w for b in parts.blocks)
     assert (two.hover_power_w - extra) / (one.hover_power_w - extra) == pytest.approx(2**1.5, rel=0.02)
@@ -317,7 +318,7 @@ def test_power_scales_as_momentum_theory_says(project: Project) -> None:
 
 
 def test_full_thrust_matches_its_speed(project: Project) -> None:
-    p = power_figures(900.0, project.components)
+    p = power_figures(900.0, project.components, 4)
     c = project.components.propeller
     assert rpm_for_thrust(p.full_thrust_n, c.thrust_coefficient, c.diameter_mm) == pytest.approx(p.full_rpm)
     assert p.thrust_to_weight == pytest.approx(4 * p.full_thrust_n / (0.9 * 9.80665))
@@ -329,7 +330,7 @@ def test_clearances_follow_the_layout(project: Project) -> None:
     assert gap.prop_to_body_mm == pytest.approx(160 - 50 - 88.9)
     wide = clearances(set_at(project, "layout.motor_to_motor_mm", 400.0))
     assert wide.prop_to_prop_mm > gap.prop_to_prop_mm
-    assert motor_places(project)[0][2] == pytest.approx(10.0)
+    assert stations(project)[0].z_mm == pytest.approx(10.0)
 
 
 def test_crash_is_shown_at_the_targets_speed(result: Evaluation, project: Project) -> None:

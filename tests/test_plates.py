@@ -12,6 +12,7 @@ from fravik.engine.validate.plates import even_plate
 from fravik.library import filament
 from fravik.model.recipe import Facing, Recipe
 from fravik.printing.zones import lay
+from fravik.shape.stations import azimuths_rad
 from fravik.structure.body import LEGS, STACK, STRAP, BodyPoints, body_points, condense, solve_body, tie_faces, used_slots
 from fravik.structure.columns import factor
 from fravik.structure.plate import PlateGrid, plate_grid, plate_sections, plate_tables, solve_plate
@@ -32,7 +33,7 @@ def printed(recipe: Recipe, hole_mm: float = 0.0, thickness: float = 3.2) -> tup
 def bolted() -> BodyPoints:
     bolts = [[(sx * 40.0 + dx, sy * 30.0 + dy) for dx in (-5.0, 5.0) for dy in (-5.0, 5.0)]
              for sx, sy in ((1, 1), (-1, 1), (-1, -1), (1, -1))]  # fmt: skip
-    return body_points(bolts, [], 7.0, 30.5, 3.2, 50.0, 36.0, 0.0, 30.0, 30.0)
+    return body_points(azimuths_rad(), bolts, [], 7.0, 30.5, 3.2, 50.0, 36.0, 0.0, 30.0, 30.0)
 
 
 def test_forces_in_the_plane_do_not_bend_and_forces_across_it_do_not_stretch() -> None:

@@ -20,20 +20,19 @@ from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape, Plat
 from fravik.shape.arm import BOLTED, RootForm, arm_plan, pocket_spans, tongue_bolts
 from fravik.shape.build import (
     ShapeInput,
-    arm_length_mm,
     build_solid,
     fine_mesh_of,
     loose_pieces,
     mesh_of,
-    motor_radius_mm,
-    placements,
     shape_input,
 )
 from fravik.shape.checks import shape_problems
 from fravik.shape.defaults import part_for, project_for, shape_for
 from fravik.shape.inlay import profile_places
 from fravik.shape.outline import disc, fillet_inner, rectangle, rounded_rectangle, segments_for
+from fravik.shape.places import places_of
 from fravik.shape.rising import rising_of
+from fravik.shape.stations import arm_length_mm, motor_radius_mm
 
 PLAIN = ArmShape(pocket_count=0, bar_height_mm=0.0, shaft_hole_mm=0.0, root_height_mm=8.0, tip_height_mm=8.0)
 
@@ -204,7 +203,7 @@ def test_arm_length_follows_the_layout_unless_set(project: Project) -> None:
 
 
 def test_arms_stand_at_the_motors(project: Project) -> None:
-    places = placements(project.part("arm"), project)
+    places = [p.pose for p in places_of(project.part("arm"), project)]
     tips = [t[:3, :3] @ np.array([110.0, 0, 0]) + t[:3, 3] for t in places]
     assert len(tips) == 4
     for tip in tips:
@@ -214,7 +213,7 @@ def test_arms_stand_at_the_motors(project: Project) -> None:
 
 @pytest.mark.parametrize("part_id", ["arm", "leg", "top", "bottom", "guard", "mount"])
 def test_placements_are_rigid(project: Project, part_id: str) -> None:
-    for t in placements(project.part(part_id), project):
+    for t in (p.pose for p in places_of(project.part(part_id), project)):
         assert t[:3, :3] @ t[:3, :3].T == pytest.approx(np.eye(3), abs=1e-12)
         assert np.linalg.det(t[:3, :3]) == pytest.approx(1.0)
 
@@ -222,7 +221,7 @@ def test_placements_are_rigid(project: Project, part_id: str) -> None:
 def test_legs_reach_below_the_plates(project: Project) -> None:
     leg = project.part("leg")
     assert isinstance(leg.shape, LegShape)
-    for t in placements(leg, project):
+    for t in (p.pose for p in places_of(leg, project)):
         toe = t[:3, :3] @ np.array([leg.shape.length_mm, 0.0, leg.shape.thickness_mm / 2]) + t[:3, 3]
         assert toe[2] < -55
 
@@ -231,7 +230,7 @@ def test_two_arm_parts_share_the_four_corners(project: Project) -> None:
     front = project.part("arm").model_copy(update={"id": "front", "count": 2})
     rear = project.part("arm").model_copy(update={"id": "rear", "count": 2})
     both = project.model_copy(update={"parts": (front, rear)})
-    angles = [math.degrees(math.atan2(t[1, 0], t[0, 0])) % 360 for p in both.parts for t in placements(p, both)]
+    angles = [math.degrees(math.atan2(t[1, 0], t[0, 0])) % 360 for p in both.parts for t in (q.pose for q in places_of(p, both))]
     assert sorted(round(a) for a in angles) == [45, 135, 225, 315]
 
 

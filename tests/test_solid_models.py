@@ -187,8 +187,8 @@ def test_motor_figures_that_contradict_each_other_are_told() -> None:
                          (Motor(resistance_mohm=2000.0, no_load_a=5.0), "no_load_a"),
                          (Motor(kv_rpm_per_v=150.0), "kv_rpm_per_v")):  # fmt: skip
         parts = Components(motor=motor, propeller=Propeller())
-        assert any(p.path.endswith(field) for p in drive_problems(power_figures(900.0, parts), parts)), field
-    assert not drive_problems(power_figures(900.0, tern().components), tern().components)
+        assert any(p.path.endswith(field) for p in drive_problems(power_figures(900.0, parts, 4), parts)), field
+    assert not drive_problems(power_figures(900.0, tern().components, 4), tern().components)
 
 
 # impact

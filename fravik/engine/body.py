@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from typing import Any
 
@@ -14,7 +13,7 @@ from fravik.model.project import Part, Project
 from fravik.model.shapes import ArmShape, PlateShape
 from fravik.printing.zones import Floats
 from fravik.shape.arm import tongue_bolts
-from fravik.shape.build import first_arm
+from fravik.shape.stations import azimuths_rad, first_arm, in_plan, stations
 from fravik.structure.body import (
     BATTERY,
     LEGS,
@@ -107,28 +106,19 @@ class Body:
         return stiffer_together({n: p.answer for n, p in self.plates.items()}, self.points, self.gap_mm, self.radius_mm)
 
 
-def _in_plan(local: list[tuple[float, float]], radius_mm: float) -> list[list[tuple[float, float]]]:
-    """Places given from an arm's root, in plan, for each of the four arms."""
-    out = []
-    for k in range(4):
-        a = math.pi / 4 + k * math.pi / 2
-        c, s = math.cos(a), math.sin(a)
-        out.append([((radius_mm + x) * c - y * s, (radius_mm + x) * s + y * c) for x, y in local])
-    return out
-
-
 def _tongue_points(arm: Part, shape: ArmShape, plate: PlateShape, project: Project) -> BodyPoints:
     """Bearing faces of the tongues' bolts (of their corners, for joints without bolts), and the body's named spots."""
     long, wide = shape.tongue_length_mm, shape.tongue_width_mm
     local = tongue_bolts(shape) if arm.joint.kind == "bolted" else [
         (x, y) for x in (-0.15 * long, -0.85 * long) for y in (-0.35 * wide, 0.35 * wide)
     ]  # fmt: skip
-    r, b = project.layout.clamp_radius_mm, project.components.battery
+    r, b, around = project.layout.clamp_radius_mm, project.components.battery, azimuths_rad()
     # a standoff bears on the ring between its hole and its flange: on a face as large as the middle of it
     seat = (plate.stack_hole_mm + screw_through(plate.stack_hole_mm).washer_mm) / 2
-    corners = _in_plan([(-long, -wide / 2), (0.0, -wide / 2), (0.0, wide / 2), (-long, wide / 2)], r)
+    tongue = [(-long, -wide / 2), (0.0, -wide / 2), (0.0, wide / 2), (-long, wide / 2)]
     return body_points(
-        _in_plan(local, r), [np.array(c) for c in corners], screw(arm.joint.screw).washer_mm, plate.stack_pitch_mm, seat,
+        around, [in_plan(local, r, a) for a in around], [np.array(in_plan(tongue, r, a)) for a in around],
+        screw(arm.joint.screw).washer_mm, plate.stack_pitch_mm, seat,
         plate.length_mm / 2, plate.width_mm / 2 - 4.0, b.x_mm, b.length_mm / 2, min(project.layout.leg_radius_mm, r - 2.0),
     )  # fmt: skip
 
@@ -224,30 +214,49 @@ def _at_roots(arm: MemberResult, corner: Corner) -> dict[tuple[str, bool], Float
     return {(n, flip): v[:, i] for flip, v in ((False, forces), (True, turned)) for i, n in enumerate(combos)}
 
 
-def _all_roots(known: dict[tuple[str, bool], Floats], pattern: tuple[tuple[str, float, bool], ...]) -> Floats:
-    """Forces at the four roots (24,): for each arm a case, how much of it, and whether its motor turns the other way."""
-    return np.concatenate([share * known[case, flip] if case else np.zeros(6) for case, share, flip in pattern])
+@dataclass(frozen=True)
+class AtRoot:
+    """What acts at an arm's root: a case, how much of it, and whether its motor turns against the first one's."""
+
+    case: str
+    share: float = 1.0
+    against: bool = False
 
 
-def _even(case: str, share: float = 1.0) -> tuple[tuple[str, float, bool], ...]:
-    return tuple((case, share, k % 2 == 1) for k in range(4))
+NOTHING = AtRoot("", 0.0)
+
+
+def _all_roots(known: dict[tuple[str, bool], Floats], pattern: tuple[AtRoot, ...]) -> Floats:
+    """Forces at all roots (6 arms,)."""
+    return np.concatenate([x.share * known[x.case, x.against] if x.case else np.zeros(6) for x in pattern])
+
+
+def _patterns(project: Project) -> dict[str, tuple[AtRoot, ...]]:
+    """What acts at each arm's root, by case."""
+    against = [s.spin != stations(project)[0].spin for s in stations(project)]
+    slow = max(1.0 - project.brief.yaw_share, 0.0)
+
+    def even(case: str) -> tuple[AtRoot, ...]:
+        return tuple(AtRoot(case, 1.0, other) for other in against)
+
+    def first(case: str, rest: tuple[AtRoot, ...]) -> tuple[AtRoot, ...]:
+        return (AtRoot(case), *rest[1:])
+
+    return {
+        **{case: even(case) for case in ("hover", "full throttle", "pull-up", "hard landing", "flat drop")},
+        # those of one turn speed up, the others slow down
+        "hard yaw": tuple(AtRoot("hover", slow, True) if other else AtRoot("hard yaw") for other in against),
+        "motor out of step": first("motor out of step", even("hover")),
+        "transport": tuple(AtRoot("transport", -1.0 if other else 1.0) for other in against),
+        "arm strike": first("arm strike", (NOTHING,) * len(against)),
+    }
 
 
 def plate_cases(
     project: Project, arm: MemberResult, corner: Corner, down: Touchdown, body: Body, leg_count: int
 ) -> dict[str, dict[str, Floats]]:
     """Forces on each plate's points (5 P,) by case. Crash cases are per m/s."""
-    brief = project.brief
-    slow = max(1.0 - brief.yaw_share, 0.0)
-    patterns: dict[str, tuple[tuple[str, float, bool], ...]] = {
-        "hover": _even("hover"), "full throttle": _even("full throttle"), "pull-up": _even("pull-up"),
-        "hard yaw": tuple(("hard yaw", 1.0, False) if k % 2 == 0 else ("hover", slow, True) for k in range(4)),
-        "motor out of step": (("motor out of step", 1.0, False), *_even("hover")[1:]),
-        "hard landing": _even("hard landing"),
-        "transport": tuple(("transport", 1.0 if k % 2 == 0 else -1.0, False) for k in range(4)),
-        "flat drop": _even("flat drop"),
-        "arm strike": (("arm strike", 1.0, False), *((("", 0.0, False),) * 3)),
-    }  # fmt: skip
+    brief, patterns = project.brief, _patterns(project)
     known = _at_roots(arm, corner)
     roots = np.stack([_all_roots(known, p) for p in patterns.values()], axis=1)
     out: dict[str, dict[str, Floats]] = {}

@@ -25,6 +25,7 @@ from fravik.shape.checks import shape_problems
 from fravik.shape.edges import sharp_edges
 from fravik.shape.reach import reach_problems
 from fravik.shape.rising import rising_of
+from fravik.shape.stations import stations
 from fravik.structure.bonded import bonded
 from fravik.structure.cases import CRASH_CASES, BreakPoint, load, sag_mm
 from fravik.structure.excitation import Meeting, ModeBand, clearance, meetings
@@ -35,6 +36,7 @@ from .body import judge_plates, solve_pair
 from .members import BEAMS, CORNERS, judge_members, solve, working_band_hz
 from .memo import Memo
 from .results import Evaluation, MemberResult, PartResult, PlateResult, Refused
+from .rotors import allocation_of
 from .scope import Scope, scope_of
 
 Found = tuple[tuple[float, float, float], str]
@@ -138,7 +140,7 @@ class Engine:
             if r.bed_problem:
                 problems.append(Problem(f"parts.{r.part.id}.recipe.lies", r.bed_problem, "warning"))
         craft = craft_mass(project, {k: r.mass for k, r in parts.items()}, {k: r.bonded.grams for k, r in parts.items()})
-        power = power_figures(craft.mass_g, project.components)
+        power = power_figures(craft.mass_g, project.components, len(stations(project)))
         if not scope.flight:
             problems += drive_problems(power, project.components)
         members: dict[str, MemberResult] = {}
@@ -182,8 +184,9 @@ class Engine:
             judged: dict[str, MemberResult | PlateResult] = {**members, **plates}
             hit = [(k, m.breaks["typical"][case]) for k, m in judged.items() if case in m.breaks["typical"]]
             order[case] = sorted(hit, key=lambda pair: pair[1].speed_m_s)
+        shares = allocation_of(project, craft, power)
         return Evaluation(
-            project, tuple(problems), scope, parts, members, plates, craft, power, clearances(project), tuple(margins), working,
+            project, tuple(problems), scope, parts, members, plates, craft, power, clearances(project), shares, tuple(margins), working,
             met, order, Scores(tuple(margins), craft.mass_g, minutes, cost), time.perf_counter() - started,
         )  # fmt: skip
 

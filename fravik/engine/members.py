@@ -17,7 +17,7 @@ from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape
 from fravik.power.momentum import PowerFigures
 from fravik.power.propeller import propeller_inertia_gmm2
 from fravik.printing.zones import Floats
-from fravik.shape.build import motor_radius_mm
+from fravik.shape.stations import stations
 from fravik.structure.beams import TipBody
 from fravik.structure.cases import (
     CraftLoads,
@@ -61,10 +61,13 @@ class Solved:
 def craft_loads(project: Project, craft: MassProperties, power: PowerFigures) -> CraftLoads:
     """The figures of the craft that the load cases need."""
     c, b = project.components, project.brief
+    every = stations(project)
+    struck = every[0]  # a front one, with the pole straight ahead
     return CraftLoads(
         craft.mass_g, float(craft.inertia_gmm2[2, 2]), power.hover_thrust_n, power.full_thrust_n, power.hover_torque_nmm,
         power.full_torque_nmm, b.pull_up_g, b.yaw_share, b.out_of_step, b.landing_m_s, b.landing_drag, b.transport_n,
-        b.ground_stiffness_n_mm, b.ground_restitution, c.motor.mass_g + c.propeller.mass_g, motor_radius_mm(project), b.own_cases,
+        b.ground_stiffness_n_mm, b.ground_restitution, c.motor.mass_g + c.propeller.mass_g, len(every),
+        struck.radius_mm, struck.azimuth_rad, b.own_cases,
     )  # fmt: skip
 
 

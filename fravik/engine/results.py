@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
+from fravik.flight.allocation import Allocation
 from fravik.flight.mass import Clearances
 from fravik.model.material import Corner, Filament
 from fravik.model.problem import Problem
@@ -118,6 +119,7 @@ class Evaluation:
     craft: MassProperties
     power: PowerFigures
     clearances: Clearances
+    allocation: Allocation
     margins: tuple[Margin, ...]
     working_hz: tuple[float, float]
     meetings: tuple[Meeting, ...]

@@ -8,6 +8,7 @@ from fravik.model.shapes import ArmShape
 from fravik.structure.cases import CRASH_CASES, case_name
 
 from .results import Evaluation
+from .rotors import place_rows, rotor_rows
 
 
 def as_data(result: Evaluation) -> dict[str, Any]:
@@ -30,8 +31,10 @@ def as_data(result: Evaluation) -> dict[str, Any]:
             "inertia_gmm2": result.craft.inertia_gmm2.tolist(), "print_minutes": result.minutes,
             "material_cost": result.scores.cost,
         },
+        "places": place_rows(result.project),
+        "rotors": rotor_rows(result),
         "modes": [
-            {"part": k, "kind": name, "freq_hz": f, "low": lo, "high": hi}
+            {"of": k, "part": k, "kind": name, "freq_hz": f, "low": lo, "high": hi}
             for k, m in result.members.items() for name, f, lo, hi in m.mode_table()
         ],
         "crossings": [

@@ -4,16 +4,17 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from itertools import combinations
 
 import numpy as np
 
 from fravik.model.craft import Block
 from fravik.model.project import Project
-from fravik.model.shapes import PlateShape
 from fravik.power.propeller import propeller_inertia_gmm2
 from fravik.printing.mass import MassProperties, combine, move
 from fravik.printing.zones import Floats
-from fravik.shape.build import first_arm, motor_radius_mm, placements, plate_gap_mm
+from fravik.shape.places import places_of
+from fravik.shape.stations import stations
 
 
 @dataclass(frozen=True)
@@ -34,21 +35,12 @@ def _box(block_id: str, name: str, kind: str, mass_g: float, size: tuple[float, 
     return Placed(block_id, name, kind, at, np.array(size), MassProperties(mass_g, at, inertia))
 
 
-def motor_places(project: Project) -> list[Floats]:
-    """Craft position of each motor's mounting face, front left first, counter-clockwise seen from above."""
-    arm = first_arm(project)
-    top = arm.shape.tip_height_mm if arm is not None and arm.shape.kind == "arm" else plate_gap_mm(project)
-    r = motor_radius_mm(project)
-    angles = [math.pi / 4 + k * math.pi / 2 for k in range(4)]
-    return [np.array([r * math.cos(a), r * math.sin(a), top]) for a in angles]
-
-
 def placed_components(project: Project) -> list[Placed]:
     """Every bought component where it sits."""
     c = project.components
     out: list[Placed] = []
-    for k, at in enumerate(motor_places(project)):
-        m, p = c.motor, c.propeller
+    for k, station in enumerate(stations(project)):
+        m, p, at = c.motor, c.propeller, station.at_mm
         centre = at + np.array([0.0, 0.0, m.height_mm / 2])
         r, h = m.diameter_mm / 2, m.height_mm
         side = m.mass_g * (3 * r * r + h * h) / 12
@@ -76,9 +68,7 @@ def craft_mass(project: Project, part_mass: dict[str, MassProperties], carbon_g:
         one = part_mass[part.id]
         if carbon_g.get(part.id):
             one = MassProperties(one.mass_g + carbon_g[part.id], one.com_mm, one.inertia_gmm2)
-        bodies.extend(move(one, t) for t in placements(part, project))
-        if isinstance(part.shape, PlateShape) and part.count > 1:
-            bodies.extend(move(one, placements(part, project)[0]) for _ in range(part.count - 1))
+        bodies.extend(move(one, place.pose) for place in places_of(part, project))
     return combine(bodies)
 
 
@@ -93,15 +83,17 @@ class Clearances:
 
 def clearances(project: Project) -> Clearances:
     """Gap between propeller disks, from a disk to the plates' edge or the battery, and above the ground."""
-    r, d = motor_radius_mm(project), project.components.propeller.diameter_mm
-    m = r / math.sqrt(2)
-    pack = project.components.battery
-    beside = math.hypot(max(m - pack.length_mm / 2 - abs(pack.x_mm), 0.0), max(m - pack.width_mm / 2, 0.0))
-    gap = min(r - project.layout.clamp_radius_mm, beside) - d / 2
+    every, d = stations(project), project.components.propeller.diameter_mm
+    pack, edge = project.components.battery, project.layout.clamp_radius_mm
+    apart = min(math.hypot(a.x_mm - b.x_mm, a.y_mm - b.y_mm) for a, b in combinations(every, 2))
+    beside = min(
+        math.hypot(max(abs(s.x_mm - pack.x_mm) - pack.length_mm / 2, 0.0), max(abs(s.y_mm) - pack.width_mm / 2, 0.0)) for s in every
+    )
+    inward = min(min(s.radius_mm for s in every) - edge, beside) - d / 2
     ground = 0.0
     for p in project.parts:
         if p.shape.kind == "leg":
             drop = (p.shape.length_mm + p.shape.flange_length_mm) * math.cos(math.radians(p.shape.splay_deg))
             ground = max(ground, drop)
-    top = motor_places(project)[0][2] + project.components.motor.height_mm
-    return Clearances(2 * m - d, gap, ground + top)
+    top = min(s.z_mm for s in every) + project.components.motor.height_mm
+    return Clearances(apart - d, inward, ground + top)

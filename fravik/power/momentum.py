@@ -90,7 +90,7 @@ def full_speed_rpm(motor: Motor, volts: float, torque_per_speed2: float) -> floa
     return 2 * left / (kt + math.sqrt(kt * kt + 4 * a * left)) * 60 / (2 * math.pi)
 
 
-def power_figures(mass_g: float, parts: Components, rotors: int = 4) -> PowerFigures:
+def power_figures(mass_g: float, parts: Components, rotors: int) -> PowerFigures:
     """Hover and full-throttle figures of a craft with equal rotors sharing its weight."""
     prop, motor, pack = parts.propeller, parts.motor, parts.battery
     weight = max(mass_g, 1e-3) * 1e-3 * GRAVITY_M_S2

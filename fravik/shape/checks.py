@@ -8,10 +8,11 @@ from fravik.model.project import Part, Project
 from fravik.model.shapes import ArmShape, GuardShape, ImportedShape, LegShape, MountShape, PlateShape
 
 from .arm import pocket_spans, tongue_bolts
-from .build import arm_length_mm, guard_radius_mm
+from .build import guard_radius_mm
 from .checks_bonded import carbon_problems, facing_problems
 from .inlay import body_width_mm
 from .mount import mount_bolts
+from .stations import arm_length_mm
 
 
 def shape_problems(part: Part, project: Project) -> list[Problem]:

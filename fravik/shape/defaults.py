@@ -17,7 +17,7 @@ from fravik.model.project import Part, Project, Spool, Target
 from fravik.model.recipe import Carbon, Facing, Recipe
 from fravik.model.shapes import ArmShape, GuardShape, ImportedShape, LegShape, MountShape, PlateShape, Shape
 
-from .build import arm_length_mm
+from .stations import arm_length_mm
 
 
 def _half(value: float) -> float:

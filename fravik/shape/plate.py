@@ -2,28 +2,20 @@
 
 from __future__ import annotations
 
-import math
-
 from manifold3d import CrossSection, Manifold, OpType
 
 from fravik.model.shapes import ArmShape, PlateShape
 
 from .arm import tongue_bolts
 from .outline import disc, rectangle, rounded_rectangle
+from .stations import azimuths_rad, in_plan
 
 
 def arm_bolt_holes(arm: ArmShape | None, clamp_radius_mm: float) -> list[tuple[float, float, float]]:
     """(x, y, diameter) of every arm bolt hole in the craft's plan."""
     if arm is None:
         return []
-    out = []
-    for k in range(4):
-        ang = math.pi / 4 + k * math.pi / 2
-        c, s = math.cos(ang), math.sin(ang)
-        for x, y in tongue_bolts(arm):
-            r = clamp_radius_mm + x
-            out.append((r * c - y * s, r * s + y * c, arm.tongue_bolt_mm))
-    return out
+    return [(x, y, arm.tongue_bolt_mm) for a in azimuths_rad() for x, y in in_plan(tongue_bolts(arm), clamp_radius_mm, a)]
 
 
 def plate_solid(plate: PlateShape, holes: tuple[tuple[float, float, float], ...], edge_mm: float) -> Manifold:

@@ -6,10 +6,10 @@ import math
 
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
-from fravik.model.shapes import ArmShape, PlateShape
+from fravik.model.shapes import PlateShape
 
 from .arm import tongue_bolts
-from .build import first_arm
+from .stations import arm_shape, azimuths_rad, first_arm, in_plan
 
 MOST_OVERHANG = 0.4
 
@@ -27,8 +27,9 @@ def reach_problems(project: Project) -> list[Problem]:
     out = _bolts(project, plates)
     bottom = next((s for _, s in plates if s.place == "bottom"), plates[0][1])
     top = next((s for _, s in plates if s.place == "top"), bottom)
-    leg = project.layout.leg_radius_mm / math.sqrt(2)
-    if any(p.shape.kind == "leg" for p in project.parts) and (off := _off_mm(bottom, leg, leg)) > 0:
+    r = project.layout.leg_radius_mm
+    off = max(_off_mm(bottom, r * math.cos(a), r * math.sin(a)) for a in azimuths_rad())
+    if any(p.shape.kind == "leg" for p in project.parts) and off > 0:
         out.append(
             Problem(
                 "layout.leg_radius_mm", f"The legs stand {off:.0f} mm past the bottom plate's edge; they are judged at its edge.", "warning"
@@ -43,12 +44,10 @@ def reach_problems(project: Project) -> list[Problem]:
 
 
 def _bolts(project: Project, plates: list[tuple[Part, PlateShape]]) -> list[Problem]:
-    arm = first_arm(project)
-    if arm is None or not isinstance(arm.shape, ArmShape) or arm.joint.kind != "bolted":
+    arm, bolted = first_arm(project), arm_shape(project)
+    if arm is None or bolted is None or arm.joint.kind != "bolted":
         return []
-    c = math.sqrt(0.5)
-    r = project.layout.clamp_radius_mm
-    places = [((r + x) * c - y * c, (r + x) * c + y * c) for x, y in tongue_bolts(arm.shape)]
+    places = [at for a in azimuths_rad() for at in in_plan(tongue_bolts(bolted), project.layout.clamp_radius_mm, a)]
     for part, shape in plates:
         off = max(_off_mm(shape, x, y) for x, y in places)
         if off > 0:

@@ -29,20 +29,21 @@ HELD_STIFFER = 1e4
 @dataclass(frozen=True)
 class BodyPoints:
     """Plan points of the plates (P, 2) with the radii of their bearing faces (P,), and which of them belong to what: tongue bolts by
-    arm, and named spots. ``outlines`` (4, 2) are the tongues' corners."""
+    arm, and named spots. ``outlines`` (4, 2) are the tongues' corners; ``azimuths_rad`` the directions of the arms."""
 
     xy_mm: Floats
     radii_mm: Floats
     bolts: tuple[tuple[int, ...], ...]
     spots: dict[str, tuple[int, ...]]
     outlines: tuple[Floats, ...]
+    azimuths_rad: tuple[float, ...]
 
 
 @dataclass(frozen=True)
 class BodyAnswer:
     """A pair of plates at one stiffness. ``root`` (6, 6): compliance at the first arm's root in its own axes, body held at the stack.
 
-    ``on_points`` per plate (5 P, 24): forces that unit forces and moments at the four roots put on its points; ``spots`` per spot and plate
+    ``on_points`` per plate (5 P, 6 arms): forces that unit forces and moments at the roots put on its points; ``spots`` per spot and plate
     (5 P, places): the same for unit upward forces at the spot's places.
     """
 
@@ -52,10 +53,11 @@ class BodyAnswer:
 
 
 def body_points(
-    bolts: list[list[tuple[float, float]]], outlines: list[Floats], washer_mm: float, stack_pitch_mm: float, standoff_mm: float,
+    azimuths_rad: tuple[float, ...], bolts: list[list[tuple[float, float]]], outlines: list[Floats], washer_mm: float,
+    stack_pitch_mm: float, standoff_mm: float,
     half_length_mm: float, half_width_mm: float, battery_x_mm: float, battery_half_mm: float, leg_radius_mm: float,
 ) -> BodyPoints:  # fmt: skip
-    """All points of both plates. ``bolts`` are the plan places of each arm's bolts (or of its tongue's corners).
+    """All points of both plates. ``bolts`` are the plan places of each arm's bolts (or of its tongue's corners); a leg stands below each.
 
     What lies beyond a plate's edge presses on the nearest place inside it.
     """
@@ -81,9 +83,9 @@ def body_points(
     fore, aft = middle + half, middle - half
     add(BATTERY, [(x, 0.0) for x in (aft, fore)], SPOT_RADIUS_MM)
     add(STRAP, [(x, s * half_width_mm) for x in (aft, fore) for s in (-1.0, 1.0)], SPOT_RADIUS_MM)
-    legs = [(leg_radius_mm * math.cos(a), leg_radius_mm * math.sin(a)) for a in (math.pi / 4 + k * math.pi / 2 for k in range(4))]
+    legs = [(leg_radius_mm * math.cos(a), leg_radius_mm * math.sin(a)) for a in azimuths_rad]
     add(LEGS, legs, washer_mm / 2)
-    return BodyPoints(np.array(xy), np.array(radii), tuple(groups), spots, tuple(outlines))
+    return BodyPoints(np.array(xy), np.array(radii), tuple(groups), spots, tuple(outlines), azimuths_rad)
 
 
 def _attach(points: Floats, block: Floats) -> Floats:
@@ -98,10 +100,9 @@ def _attach(points: Floats, block: Floats) -> Floats:
     return out.reshape(2, -1, 6)
 
 
-def _arm_turn(k: int) -> Floats:
-    """(6, 6) from craft axes to the k-th arm's."""
-    a = math.pi / 4 + k * math.pi / 2
-    c, s = math.cos(a), math.sin(a)
+def _arm_turn(azimuth_rad: float) -> Floats:
+    """(6, 6) from craft axes to an arm's."""
+    c, s = math.cos(azimuth_rad), math.sin(azimuth_rad)
     turn = np.array([[c, s, 0.0], [-s, c, 0.0], [0.0, 0.0, 1.0]])
     out = np.zeros((6, 6))
     out[:3, :3] = out[3:, 3:] = turn
@@ -210,12 +211,13 @@ def _pair(plates: dict[str, Condensed], points: BodyPoints, gap_mm: float) -> _P
     return _Pair(k, into, heights, free)
 
 
-def _root_loads(points: BodyPoints, first: int, total: int, radius_mm: float, arms: int = 4) -> Floats:
-    """Unit forces and moments at the first arms' roots, in each arm's axes, on the blocks; (total, 6 arms)."""
-    out = np.zeros((total, 6 * arms))
-    for a, bolts in enumerate(points.bolts[:arms]):
+def _root_loads(points: BodyPoints, first: int, total: int, radius_mm: float, arms: int | None = None) -> Floats:
+    """Unit forces and moments at the roots of all arms, or of the first few, in each arm's axes, on the blocks; (total, 6 arms)."""
+    some = points.bolts[:arms]
+    out = np.zeros((total, 6 * len(some)))
+    for a, bolts in enumerate(some):
         block = points.xy_mm[list(bolts)].mean(axis=0)
-        turn = _arm_turn(a)
+        turn = _arm_turn(points.azimuths_rad[a])
         dx, dy = radius_mm * turn[0, :2] - block
         move = np.eye(6)
         move[[0, 1, 2, 2], [5, 5, 3, 4]] = np.array([-dy, dx, dy, -dx])
@@ -224,7 +226,7 @@ def _root_loads(points: BodyPoints, first: int, total: int, radius_mm: float, ar
 
 
 def solve_body(plates: dict[str, Condensed], points: BodyPoints, gap_mm: float, root_radius_mm: float) -> BodyAnswer:
-    """The pair (or a single plate) with four tongues ``gap_mm`` tall, held at the bottom plate's stack."""
+    """The pair (or a single plate) with the arms' tongues ``gap_mm`` tall, held at the bottom plate's stack."""
     pair = _pair(plates, points, gap_mm)
     loads = _root_loads(points, pair.free, len(pair.k), root_radius_mm)
     spots = {name: _spot_loads(points, plates, pair, name) for name in points.spots}
@@ -263,14 +265,13 @@ def _spot_loads(points: BodyPoints, plates: dict[str, Condensed], pair: _Pair, s
 
 def stiffer_together(plates: dict[str, PlateFaces], points: BodyPoints, gap_mm: float, root_radius_mm: float) -> tuple[float, float]:
     """How much stiffer the pair is than its plates apart (each with its own tongues, stiffnesses summed): bent fore and aft by moments at
-    the roots, and twisted by diagonal pairs of roots pushed up and down."""
+    the roots, and twisted by neighbouring roots pushed up and down in turn."""
     if len(plates) < 2:
         return 1.0, 1.0
-    front = np.array([1.0, -1.0, -1.0, 1.0])
-    bend, twist = np.zeros(24), np.zeros(24)
-    for a in range(4):
-        bend[6 * a : 6 * a + 6] = _arm_turn(a) @ np.array([0, 0, 0, 0, front[a], 0])
-        twist[6 * a + 2] = (1.0, -1.0, 1.0, -1.0)[a]
+    bend, twist = (np.zeros(6 * len(points.bolts)) for _ in range(2))
+    for a, azimuth in enumerate(points.azimuths_rad):
+        bend[6 * a : 6 * a + 6] = _arm_turn(azimuth) @ np.array([0, 0, 0, 0, math.copysign(1.0, math.cos(azimuth)), 0])
+        twist[6 * a + 2] = (-1.0) ** a
 
     def stiffness(some: dict[str, PlateFaces], load: Floats) -> float:
         pair = _pair({n: condense(p, tie_faces(points, p.slots)) for n, p in some.items()}, points, gap_mm)

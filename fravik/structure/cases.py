@@ -51,7 +51,7 @@ def case_name(key: str, own: tuple[OwnCase, ...]) -> str:
 
 @dataclass(frozen=True)
 class CraftLoads:
-    """What the cases need to know of the craft and the brief."""
+    """What the cases need to know of the craft and the brief. ``struck_rad`` is the direction of the arm that meets a pole."""
 
     mass_g: float
     yaw_inertia_gmm2: float
@@ -68,7 +68,9 @@ class CraftLoads:
     ground_n_mm: float
     restitution: float
     tip_mass_g: float
+    rotors: int
     motor_radius_mm: float
+    struck_rad: float
     own: tuple[OwnCase, ...] = ()
 
 
@@ -125,20 +127,20 @@ def first_blow_n(loads: CraftLoads, arm: MemberAnswer) -> float:
 
 def strike_force_n(loads: CraftLoads, arm: MemberAnswer) -> float:
     """Peak force of an arm strike at 1 m/s: the craft's mass felt at the motor on arm and pole in series."""
-    d = np.array([-1.0, 1.0, 0.0]) / math.sqrt(2)
+    d = np.array([-math.cos(loads.struck_rad), math.sin(loads.struck_rad), 0.0])
     stiffness = series_n_mm(1.0 / float(d @ arm.compliance[:3, :3] @ d), POLE_STIFFNESS_N_MM)
-    felt = effective_strike_mass_g(loads.mass_g, loads.yaw_inertia_gmm2, loads.motor_radius_mm / math.sqrt(2))
+    felt = effective_strike_mass_g(loads.mass_g, loads.yaw_inertia_gmm2, loads.motor_radius_mm * abs(math.sin(loads.struck_rad)))
     return mass_on_spring_peak_n(1.0, stiffness, felt)
 
 
 def arm_combinations(loads: CraftLoads, arm: MemberAnswer, down: Touchdown) -> dict[str, Floats]:
     """Unit-load combinations of an arm in every case; crash cases are per m/s."""
-    strike, blow = strike_force_n(loads, arm) / math.sqrt(2), first_blow_n(loads, arm) / math.sqrt(2)
+    struck, blow = strike_force_n(loads, arm), first_blow_n(loads, arm) * math.cos(loads.struck_rad)
     g, n, hover = G_MM, loads.pull_up, loads.hover_thrust_n
     more = 1.0 + loads.yaw_share
-    # two motors of one turn speed up, two of the other slow down: the torques add up and turn the craft
+    # the motors of one turn speed up, those of the other slow down: the torques add up and turn the craft
     torque = loads.hover_torque_nmm
-    spin = 4 * loads.yaw_share * torque / loads.yaw_inertia_gmm2 * 1e6
+    spin = loads.rotors * loads.yaw_share * torque / loads.yaw_inertia_gmm2 * 1e6
     return {
         "hover": load(fz=hover, mz=torque, az=-g),
         "full throttle": load(fz=loads.full_thrust_n, mz=loads.full_torque_nmm, az=-g),
@@ -148,7 +150,7 @@ def arm_combinations(loads: CraftLoads, arm: MemberAnswer, down: Touchdown) -> d
         "hard landing": load(fz=-down.tip_n * loads.landing_m_s, az=-g),
         "transport": load(fz=-loads.transport_n, fy=0.5 * loads.transport_n),
         "flat drop": load(fz=-down.tip_n),
-        "arm strike": load(fx=-strike, fy=strike),
+        "arm strike": load(fx=-struck * math.cos(loads.struck_rad), fy=struck * math.sin(loads.struck_rad)),
         # too short for the arm to bend, the blow runs along it to the root
         "first blow": load(fx=-blow),
     }

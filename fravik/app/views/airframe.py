@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Hashable
+from concurrent.futures import Future
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -16,9 +18,11 @@ from fravik.app.widgets.basics import Card, clear, label, scrolled
 from fravik.app.widgets.fields import Form, NumberField, TextField
 from fravik.app.widgets.scene import Actors, Scene, ball, poly, standing_at
 from fravik.engine.results import Evaluation
+from fravik.engine.rotors import authority_rad_s2, battery_slide_mm
 from fravik.flight.mass import placed_components
 from fravik.model.craft import Battery, Block, Layout, Motor, Propeller
-from fravik.shape.build import motor_radius_mm, placements
+from fravik.shape.places import places_of
+from fravik.shape.stations import motor_radius_mm
 
 from .plan import PlanView
 
@@ -66,6 +70,7 @@ class AirframeView(QWidget):
 
     def _figures(self) -> Card:
         card = Card("Hover and clearances")
+        card.setMinimumWidth(318)
         self.table = QGridLayout()
         self.table.setVerticalSpacing(3)
         self.table.setColumnStretch(0, 1)
@@ -73,18 +78,36 @@ class AirframeView(QWidget):
         for i, name in enumerate((
             "Flying weight", "Centre of mass", "Hover throttle", "Hover speed", "Hover power", "Endurance", "Thrust to weight",
             "Full-throttle thrust", "Speed range", "Disk loading", "Propeller to propeller", "Propeller to body",
-            "Propeller to ground",
+            "Propeller to ground", "Roll, pitch, yaw",
         )):  # fmt: skip
             value = label("", "figure")
             value.setAlignment(Qt.AlignmentFlag.AlignRight)
             self.table.addWidget(label(name, "muted"), i, 0)
             self.table.addWidget(value, i, 1)
             self.figures[name] = value
-        card.column.addLayout(self.table)
-        card.column.addStretch(1)
+        self.figures["Roll, pitch, yaw"].setToolTip("The sharpest turn that can be begun from hover about each axis, with the others held")
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 10, 0)
+        column.addLayout(self.table)
+        column.addStretch(1)
+        card.column.addWidget(scrolled(page), 1)  # a low window has no room for all of it
         self.remark = label("", "caution", wrap=True)
         card.column.addWidget(self.remark)
+        self.slide = QPushButton()
+        self.slide.setObjectName("quiet")
+        self.slide.clicked.connect(self.slide_battery)
+        card.column.addWidget(self.slide, 0, Qt.AlignmentFlag.AlignRight)
         return card
+
+    def slide_battery(self) -> None:
+        """Bring the centre of mass under the middle of thrust."""
+        result = self.session.result
+        if result is not None:
+            at = round(result.project.components.battery.x_mm + battery_slide_mm(result.project, result.craft), 1)
+            reason = self.session.edit("components.battery.x_mm", at, "battery slid")
+            if reason:
+                self.remark.setText(reason)
 
     def _components(self) -> Card:
         card = Card("Components")
@@ -158,6 +181,7 @@ class AirframeView(QWidget):
             for value in self.figures.values():
                 value.setText("not known yet")
             self.remark.setVisible(False)
+            self.slide.setVisible(False)
         else:
             self._show_figures(result)
         self.plan.update()
@@ -179,10 +203,12 @@ class AirframeView(QWidget):
             "Propeller to propeller": f"{gap.prop_to_prop_mm:.0f} mm",
             "Propeller to body": f"{gap.prop_to_body_mm:.0f} mm",
             "Propeller to ground": f"{gap.prop_to_ground_mm:.0f} mm",
+            "Roll, pitch, yaw": "…",
         }
-        flying = list(texts)[:10]
+        flying = [n for n in texts if not n.startswith("Propeller to")]
         for name, text in texts.items():
             self.figures[name].setText("not known yet" if r.scope.flight and name in flying else text)
+        self.session.aside.ask(lambda: authority_rad_s2(r), lambda told: self._show_authority(r, told))
         remarks = [p.message for p in r.scope.problems]
         if gap.prop_to_prop_mm < 5 and not r.scope.flight:
             remarks.append("The propeller disks touch or nearly touch: widen motor to motor.")
@@ -190,11 +216,21 @@ class AirframeView(QWidget):
             remarks.append("A propeller disk passes over the plates or the battery.")
         if p.thrust_to_weight < 1.3 and not r.scope.flight:
             remarks.append("Too little thrust to climb safely.")
+        if r.allocation.short:
+            remarks.append(f"The rotors cannot hold {' and '.join(r.allocation.short)} here.")
         if float(np.hypot(com[0], com[1])) > 0.03 * motor_radius_mm(r.project):
-            remarks.append("The centre of mass is off centre: slide the battery.")
+            remarks.append("The centre of mass is off centre: the rotors on its side work harder.")
         self.remark.setText(" ".join(remarks))
         self.remark.setVisible(bool(remarks))
+        slide = battery_slide_mm(r.project, r.craft)
+        self.slide.setText(f"Slide the battery {abs(slide):.0f} mm {'forward' if slide > 0 else 'back'}")
+        self.slide.setToolTip("Brings the centre of mass under the middle of thrust, so that all rotors carry the same")
+        self.slide.setVisible(abs(slide) >= 0.5)
         self.craft_card.note.setText("click a part to open it")
+
+    def _show_authority(self, of: Evaluation, told: Future[dict[str, float]]) -> None:
+        if of is self.session.result and not of.scope.flight:
+            self.figures["Roll, pitch, yaw"].setText(" ".join(f"{v:.0f}" for v in told.result().values()) + " rad/s²")
 
     def _picked(self, name: str) -> None:
         if name.startswith("part:"):
@@ -221,8 +257,9 @@ class AirframeView(QWidget):
         for part in project.parts:
             given = result.parts[part.id].given
             m = self.session.engine.mesh(given)
-            for k, t in enumerate(placements(part, project)):
-                put(f"part:{part.id}:{k}", given, lambda m=m: poly(m.vertices_mm, m.faces), part_colour(part.shape.kind), place=t)  # type: ignore[misc]
+            surface = partial(poly, m.vertices_mm, m.faces)
+            for place in places_of(part, project):
+                put(f"part:{part.id}:{place.id}", given, surface, part_colour(part.shape.kind), place=place.pose)
         for item in placed_components(project):
             at, size = standing_at(item.centre_mm, item.size_mm), item.size_mm
             if item.kind == "prop":

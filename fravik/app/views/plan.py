@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 
-import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 from PyQt6.QtWidgets import QWidget
@@ -12,8 +11,9 @@ from PyQt6.QtWidgets import QWidget
 from fravik.app import theme
 from fravik.app.session import Session
 from fravik.engine.results import Evaluation
-from fravik.flight.mass import motor_places, placed_components
-from fravik.shape.build import placements
+from fravik.flight.mass import placed_components
+from fravik.shape.places import places_of
+from fravik.shape.stations import stations, widest
 
 DRAW_ORDER = ("mount", "leg", "plate", "imported", "guard", "arm")
 
@@ -51,9 +51,9 @@ class PlanView(QWidget):
         if self._made_for is not result:
             self._made_for, self._made = result, []
             for part in sorted(result.project.parts, key=lambda q: DRAW_ORDER.index(q.shape.kind)):
-                for place in placements(part, result.project):
+                for place in places_of(part, result.project):
                     path = QPainterPath()
-                    for loop in self.session.engine.outline(result.parts[part.id].given, place):
+                    for loop in self.session.engine.outline(result.parts[part.id].given, place.pose):
                         path.addPolygon(QPolygonF([QPointF(x, y) for x, y in loop.tolist()]))
                         path.closeSubpath()
                     self._made.append((part.id, part.shape.kind, path))
@@ -67,9 +67,9 @@ class PlanView(QWidget):
         c = theme.current()
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        motors = motor_places(project)
+        motors = stations(project)
         prop = project.components.propeller.diameter_mm
-        reach = max(abs(m[0]) for m in motors) + prop / 2
+        reach = max(max(abs(m.x_mm), abs(m.y_mm)) for m in motors) + prop / 2
         k = (min(self.width(), self.height()) - 30) / (2 * reach)
         cx, cy = self.width() / 2, self.height() / 2
 
@@ -78,7 +78,7 @@ class PlanView(QWidget):
 
         p.setPen(QPen(QColor(c.rule), 1, Qt.PenStyle.DashLine))
         for m in motors:
-            p.drawEllipse(at(m[0], m[1]), k * prop / 2, k * prop / 2)
+            p.drawEllipse(at(m.x_mm, m.y_mm), k * prop / 2, k * prop / 2)
         # mm forward and left to the screen's right and down
         to_screen = QTransform(0.0, -k, -k, 0.0, cx, cy)
         self._hits = []
@@ -109,15 +109,34 @@ class PlanView(QWidget):
         p.drawEllipse(where, 5, 5)
         p.drawLine(where - QPointF(9, 0), where + QPointF(9, 0))
         p.drawLine(where - QPointF(0, 9), where + QPointF(0, 9))
-        self._dimension(p, at(motors[0][0], motors[0][1]), at(motors[2][0], motors[2][1]), motors)
+        a, b, span = widest(motors)
+        self._dimension(p, at(a.x_mm, a.y_mm), at(b.x_mm, b.y_mm), span)
+        for m, newton in zip(motors, result.allocation.hover_n.tolist(), strict=True):
+            self._rotor(p, at(m.x_mm, m.y_mm), k * prop / 2, m.spin, f"{newton:.2f} N")
         p.setPen(QColor(c.muted))
         p.drawText(QRectF(0, 2, self.width(), 14), Qt.AlignmentFlag.AlignHCenter, "forward")
 
-    def _dimension(self, p: QPainter, a: QPointF, b: QPointF, motors: list[np.ndarray]) -> None:
+    def _rotor(self, p: QPainter, middle: QPointF, radius: float, spin: int, thrust: str) -> None:
+        """Which way it turns, as an arrow along its disk, and what it pushes with in hover."""
+        c, r = theme.current(), 0.72 * radius
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.setPen(QPen(QColor(c.accent), 1.4))
+        p.drawArc(QRectF(middle.x() - r, middle.y() - r, 2 * r, 2 * r), 35 * 16, 110 * 16)
+        # counter-clockwise on the screen, whose left is the craft's left, is counter-clockwise seen from above
+        end = math.radians(145.0 if spin > 0 else 35.0)
+        tip, along = middle + r * QPointF(math.cos(end), -math.sin(end)), spin * QPointF(-math.sin(end), -math.cos(end))
+        across = QPointF(-along.y(), along.x())
+        p.setBrush(QColor(c.accent))
+        p.drawPolygon(QPolygonF([tip + 5.0 * along, tip - 2.0 * along + 3.2 * across, tip - 2.0 * along - 3.2 * across]))
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.setPen(QColor(c.ink))
+        p.setFont(theme.mono(7.5))
+        p.drawText(QRectF(middle.x() - 40, middle.y() + 0.28 * radius, 80, 14), Qt.AlignmentFlag.AlignHCenter, thrust)
+
+    def _dimension(self, p: QPainter, a: QPointF, b: QPointF, span: float) -> None:
         c = theme.current()
         p.setPen(QPen(QColor(c.ink), 0.8, Qt.PenStyle.DashDotLine))
         p.drawLine(a, b)
-        span = math.dist(motors[0][:2], motors[2][:2])
         p.setFont(theme.mono(8))
         p.setPen(QColor(c.ink))
         mid = a + (b - a) * 0.2

@@ -13,6 +13,7 @@ from fravik.model.shapes import GuardShape, LegShape
 from fravik.printing.zones import lay
 from fravik.shape.guard import guard_solid
 from fravik.shape.leg import leg_solid
+from fravik.shape.stations import azimuths_rad, in_plan
 from fravik.structure.body import body_points, condense, root_compliance, tie_faces, used_slots
 from fravik.structure.member import LOADS, Member, MemberAnswer, MemberBasis, build_member, member_basis, member_chain, solve_member
 from fravik.structure.plate import CELL_MM, PlateGrid, PlateSection, bonded_under, solve_plate
@@ -133,11 +134,9 @@ def _bodies() -> list[Check]:
     for row in solid_models()["body"]:
         r = row["clamp_radius_mm"]
 
-        def in_plan(places: tuple[tuple[float, float], ...], r: float = r) -> list[list[tuple[float, float]]]:
-            turns = [np.pi / 4 + k * np.pi / 2 for k in range(4)]
-            return [[((r + x) * np.cos(a) - y * np.sin(a), (r + x) * np.sin(a) + y * np.cos(a)) for x, y in places] for a in turns]
-
-        points = body_points(in_plan(local), [np.array(c) for c in in_plan(tongue)], 7.0, 30.5, 3.2, 52.0, 40.0, 0.0, 39.0, 42.0)
+        around = azimuths_rad()
+        bolts, tongues = ([in_plan(list(places), r, a) for a in around] for places in (local, tongue))
+        points = body_points(around, bolts, [np.array(c) for c in tongues], 7.0, 30.5, 3.2, 52.0, 40.0, 0.0, 39.0, 42.0)
         plates = {}
         for name, thick in (("bottom", 3.2), ("top", 2.4)):
             if name == "top" and not row["two_plates"]:

@@ -17,8 +17,9 @@ from fravik.model.joint import JOINT_FIELDS, Joint
 from fravik.model.project import Part
 from fravik.model.recipe import Carbon, Facing
 from fravik.model.shapes import ArmShape, GuardShape, ImportedShape, PlateShape
-from fravik.shape.build import arm_length_mm, guard_radius_mm
+from fravik.shape.build import guard_radius_mm
 from fravik.shape.defaults import first_bond
+from fravik.shape.stations import arm_length_mm
 
 from .plastic_dialog import PlasticDialog
 

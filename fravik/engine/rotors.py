@@ -1,0 +1,66 @@
+"""Each rotor's part in carrying and turning the craft, and how the battery would have to slide to even it out."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from fravik.flight.allocation import AXES, Allocation, allocate, authority_nmm, mixing, thrust_centre_mm
+from fravik.model.project import Project
+from fravik.power.momentum import PowerFigures, rpm_for_thrust
+from fravik.printing.mass import MassProperties
+from fravik.printing.zones import Floats
+from fravik.shape.places import places
+from fravik.shape.stations import stations
+
+from .results import Evaluation
+
+GRAVITY_M_S2 = 9.80665
+
+
+def _mix(project: Project, craft: MassProperties, power: PowerFigures) -> Floats:
+    return mixing(stations(project), craft.com_mm, power.hover_torque_nmm / power.hover_thrust_n)
+
+
+def _weight_n(craft: MassProperties) -> float:
+    return craft.mass_g * 1e-3 * GRAVITY_M_S2
+
+
+def allocation_of(project: Project, craft: MassProperties, power: PowerFigures) -> Allocation:
+    """Thrust of each rotor with the centre of mass where it is."""
+    return allocate(_mix(project, craft, power), _weight_n(craft), project.brief.yaw_share)
+
+
+def authority_rad_s2(result: Evaluation) -> dict[str, float]:
+    """The fastest turning that can be begun from hover about each axis with the other two held, rad/s^2."""
+    moments = authority_nmm(_mix(result.project, result.craft, result.power), _weight_n(result.craft), result.power.full_thrust_n)
+    # N mm over g mm^2 is 1e6 rad/s^2
+    return {axis: moments[axis] / float(result.craft.inertia_gmm2[k, k]) * 1e6 for k, axis in enumerate(AXES)}
+
+
+def battery_slide_mm(project: Project, craft: MassProperties) -> float:
+    """How far forward the battery has to go for the centre of mass to come under the middle of thrust, fore and aft."""
+    apart = float(thrust_centre_mm(stations(project))[0] - craft.com_mm[0])
+    return apart * craft.mass_g / max(project.components.battery.mass_g, 1e-6)
+
+
+def rotor_rows(result: Evaluation) -> list[dict[str, Any]]:
+    """One row a rotor. ``share_pull_up`` and ``share_yaw`` are its part of the whole thrust there."""
+    share, prop, full = result.allocation, result.project.components.propeller, result.power
+    hover, yaw = share.hover_n, share.hard_yaw_n
+    return [
+        {
+            "id": s.id, "x_mm": s.x_mm, "y_mm": s.y_mm, "z_mm": s.z_mm, "spin": s.spin, "hover_n": float(hover[k]),
+            "full_n": full.full_thrust_n, "hover_rpm": rpm_for_thrust(float(hover[k]), prop.thrust_coefficient, prop.diameter_mm),
+            "full_rpm": full.full_rpm, "share_pull_up": float(hover[k] / hover.sum()), "share_yaw": float(yaw[k] / yaw.sum()),
+        }
+        for k, s in enumerate(stations(result.project))
+    ]  # fmt: skip
+
+
+def place_rows(project: Project) -> list[dict[str, Any]]:
+    """One row a copy of a part. No copy is a mirror image as yet."""
+    return [
+        {"id": p.id, "part": p.part_id, "x_mm": float(p.at_mm[0]), "y_mm": float(p.at_mm[1]), "z_mm": float(p.at_mm[2]), "mirror": False,
+         "follows": p.follows}
+        for p in places(project)
+    ]  # fmt: skip

@@ -1,0 +1,81 @@
+"""How a flight controller shares thrust over the rotors, and what it has left to turn the craft with.
+
+Each rotor pushes up at its station and twists the craft against its own turn, so that total thrust and the three moments about the centre
+of mass are linear in the rotors' thrusts: w = B t. A controller takes the least t (in the sense of squares) that gives what it wants,
+t = B+ w. What the craft can do at most about an axis, with thrust and the other moments as in hover and no rotor below nothing or above
+full, is a linear programme. Limits: still air, no rotor in another's wake, torque in the same proportion to thrust at every speed.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.optimize import linprog
+
+from fravik.shape.stations import Station
+
+Floats = NDArray[np.float64]
+AXES = ("roll", "pitch", "yaw")
+# what is left of a wanted thrust or moment, of the largest that one rotor gives, counts as not reached
+REACHED = 1e-9
+
+
+def mixing(stations: Sequence[Station], com_mm: Floats, torque_mm: float) -> Floats:
+    """(4, n): upward thrust in N and moments in N mm about x (roll), y (pitch) and z (yaw) that each rotor gives for a newton of thrust.
+
+    ``torque_mm`` is the propeller's torque over its thrust, N mm per N.
+    """
+    x, y = (np.array([s.at_mm[k] - com_mm[k] for s in stations]) for k in range(2))
+    spin = np.array([s.spin for s in stations], dtype=np.float64)
+    return np.stack([np.ones(len(stations)), y, -x, -torque_mm * spin])
+
+
+@dataclass(frozen=True)
+class Allocation:
+    """Thrust (n,) in N of each rotor in hover and in a hard yaw, and what cannot be had: axes along which the mix falls short."""
+
+    hover_n: Floats
+    hard_yaw_n: Floats
+    short: tuple[str, ...]
+
+
+def least_norm(mix: Floats, wanted: Floats) -> Floats:
+    """(n,) the thrusts of least squares that give the wanted thrust and moments (4,), or come closest to them."""
+    return np.asarray(np.linalg.pinv(mix) @ wanted)
+
+
+def allocate(mix: Floats, weight_n: float, yaw_share: float) -> Allocation:
+    """Hover, and the yaw that moves ``yaw_share`` of the mean thrust from the rotors of one turn to those of the other."""
+    level = np.array([weight_n, 0.0, 0.0, 0.0])
+    hover = least_norm(mix, level)
+    each = weight_n / mix.shape[1]
+    wanted = level + np.array([0.0, 0.0, 0.0, yaw_share * each * float(np.abs(mix[3]).sum())])
+    yaw = least_norm(mix, wanted)
+    scale = np.maximum(np.abs(mix).max(axis=1), 1.0) * max(weight_n, 1e-9)
+    names = ("thrust", *AXES)
+    left = np.abs(mix @ hover - level) / scale
+    turned = np.abs(mix @ yaw - wanted) / scale
+    short = tuple(n for n, a, b in zip(names, left, turned, strict=True) if max(a, b) > REACHED)
+    return Allocation(hover, yaw, short)
+
+
+def authority_nmm(mix: Floats, weight_n: float, full_n: float) -> dict[str, float]:
+    """The largest moment in N mm, the lesser of both ways, about each axis while all else stays as in hover; 0 where it cannot hover."""
+    out = {}
+    for k, axis in enumerate(AXES, start=1):
+        rest = [i for i in range(4) if i != k]
+        level = np.array([weight_n, 0.0, 0.0, 0.0])[rest]
+        ways = []
+        for sign in (1.0, -1.0):
+            found = linprog(-sign * mix[k], A_eq=mix[rest], b_eq=level, bounds=(0.0, full_n), method="highs")
+            ways.append(sign * float(mix[k] @ found.x) if found.status == 0 else 0.0)
+        out[axis] = max(min(ways), 0.0)
+    return out
+
+
+def thrust_centre_mm(stations: Sequence[Station]) -> Floats:
+    """(2,) where equal thrusts of all rotors push, in plan."""
+    return np.mean([s.at_mm[:2] for s in stations], axis=0)

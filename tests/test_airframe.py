@@ -1,0 +1,76 @@
+"""The Airframe: who carries what, and the press that evens it out."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+from conftest import until
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+
+from fravik.demo import tern
+from fravik.engine.evaluate import Engine
+from fravik.engine.tables import as_data
+from fravik.model.paths import set_many
+
+
+def test_one_press_brings_the_mass_under_the_thrust(window: Any, qapp: Any) -> None:
+    window.session.edit("components.battery.x_mm", 25.0)
+    window.show_stage("Airframe")
+    view = window.view("Airframe")
+    before = window.session.result
+    assert before.craft.com_mm[0] > 5
+    assert before.allocation.hover_n.max() > 1.05 * before.allocation.hover_n.min()
+    assert view.slide.isVisible()
+    assert "back" in view.slide.text()
+    assert "off centre" in view.remark.text()
+    QTest.mouseClick(view.slide, Qt.MouseButton.LeftButton)
+    after = window.session.result
+    assert after.craft.com_mm[0] == pytest.approx(0.0, abs=0.05)
+    assert after.allocation.hover_n == pytest.approx([after.power.hover_thrust_n] * 4, rel=0.01)
+    assert not view.slide.isVisible()
+    assert "off centre" not in view.remark.text()
+    window.session.undo()
+    assert window.session.result.craft.com_mm[0] == pytest.approx(before.craft.com_mm[0])
+
+
+def test_a_slide_beyond_what_a_battery_may_is_refused_in_words(window: Any) -> None:
+    light = (("components.battery.mass_g", 5.0), ("components.blocks", ()), ("components.battery.x_mm", 250.0))
+    window.show_stage("Airframe")
+    assert window.session.edit_many((*light, ("parts.mount.shape.carried_g", 1500.0))) is None
+    view = window.view("Airframe")
+    at = window.session.value("components.battery.x_mm")
+    QTest.mouseClick(view.slide, Qt.MouseButton.LeftButton)
+    assert window.session.value("components.battery.x_mm") == at
+    assert "300" in view.remark.text()
+
+
+def test_authority_comes_after_the_other_figures(window: Any, qapp: Any) -> None:
+    window.show_stage("Airframe")
+    told = window.view("Airframe").figures["Roll, pitch, yaw"]
+    assert until(qapp, lambda: "rad/s²" in told.text())
+    roll, pitch, yaw = (float(v) for v in told.text().split()[:3])
+    assert roll > 5 * yaw > 0
+    assert pitch > 5 * yaw
+
+
+def test_places_and_rotors_are_told_to_scripts() -> None:
+    data = as_data(Engine().evaluate(tern()))
+    assert [r["spin"] for r in data["rotors"]] == [-1, 1, -1, 1]
+    assert sum(r["hover_n"] for r in data["rotors"]) == pytest.approx(data["craft"]["mass_g"] * 9.80665e-3)
+    assert sum(r["share_pull_up"] for r in data["rotors"]) == pytest.approx(1.0)
+    assert sum(r["share_yaw"] for r in data["rotors"]) == pytest.approx(1.0)
+    counts = {p["id"]: p["count"] for p in data["parts"]}
+    for part, count in counts.items():
+        assert sum(p["part"] == part for p in data["places"]) == count
+    assert {p["follows"] for p in data["places"] if p["part"] == "arm"} == {r["id"] for r in data["rotors"]}
+
+
+def test_a_heavier_nose_loads_the_front_rotors_only() -> None:
+    ahead = set_many(tern(), (("components.battery.x_mm", 40.0),))
+    rows = as_data(Engine().evaluate(ahead))["rotors"]
+    front = [r["hover_n"] for r in rows if r["x_mm"] > 0]
+    rear = [r["hover_n"] for r in rows if r["x_mm"] < 0]
+    assert min(front) > max(rear)
+    assert all(r["hover_rpm"] > 0 for r in rows)
