@@ -13,7 +13,7 @@ from fravik.app.aside import Aside
 from fravik.app.session import Session
 from fravik.demo import tern
 from fravik.engine.evaluate import Engine
-from fravik.shape.places import places_of
+from fravik.kinds import places_of
 
 
 @pytest.fixture

@@ -17,11 +17,11 @@ from fravik.engine.evaluate import Engine
 from fravik.engine.memo import Memo, held_bytes
 from fravik.engine.results import Evaluation, Refused
 from fravik.engine.tables import as_data
-from fravik.flight.mass import clearances, placed_components
+from fravik.kinds.around import stations
+from fravik.kinds.whole import clearances, placed_components
 from fravik.model.paths import EditError, set_at, set_many
 from fravik.model.project import Project
 from fravik.power.momentum import ideal_hover_power_w, power_figures, rpm_for_thrust
-from fravik.shape.stations import stations
 from fravik.structure.cases import FLIGHT_CASES
 from fravik.structure.picture import section_picture
 from fravik.structure.reserves import KINDS

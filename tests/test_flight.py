@@ -11,9 +11,10 @@ from hypothesis import strategies as st
 
 from fravik.demo import tern
 from fravik.flight.allocation import AXES, allocate, authority_nmm, mixing, thrust_centre_mm
+from fravik.kinds import places
+from fravik.kinds.around import stations
 from fravik.model.paths import set_at
-from fravik.shape.places import places
-from fravik.shape.stations import Station, stations
+from fravik.shape.stations import Station
 
 AT_CENTRE = np.zeros(3)
 TORQUE_MM = 12.0

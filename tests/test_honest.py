@@ -16,13 +16,13 @@ from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation, Refused
 from fravik.engine.ruler import WORST, governing_at, nearest_station, reserves_of
 from fravik.engine.why import why
+from fravik.kinds.newcraft import part_for
 from fravik.library import filament, filaments
 from fravik.model.material import Filament
 from fravik.model.paths import set_at, set_many
 from fravik.model.problem import Problem
 from fravik.model.project import OwnCase, Part, Project
 from fravik.model.shapes import ImportedShape
-from fravik.shape.defaults import part_for
 from fravik.store import project_from_json, project_to_json
 from fravik.structure.bond import Welding, layer_bond
 from fravik.structure.excitation import ModeBand, clear_pct, clearance, meetings

@@ -20,10 +20,10 @@ from fravik.app.meshreading import MeshReading
 from fravik.demo import tern
 from fravik.engine.evaluate import Engine
 from fravik.engine.settle import settle
+from fravik.kinds.imported import imported_part
 from fravik.model.paths import set_many
 from fravik.model.shapes import ImportedShape
 from fravik.shape.build import mesh_of
-from fravik.shape.defaults import imported_part
 from fravik.shape.meshfile import MeshItem, parts_3mf_bytes, stl_bytes
 from fravik.shape.meshread import MeshProblem, packed, read_mesh, solid_of, unpacked
 from fravik.store import project_from_json

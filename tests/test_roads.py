@@ -13,6 +13,7 @@ from manifold3d import CrossSection, Manifold
 
 from fravik.demo import tern
 from fravik.engine.evaluate import Engine
+from fravik.kinds import build_solid, shape_input
 from fravik.library import filament
 from fravik.model.laying import Laying
 from fravik.model.project import Printer
@@ -27,7 +28,6 @@ from fravik.printing.patterns import infill_roads, polygons_of
 from fravik.printing.sheet import GAP, INFILL, INNER, OUTER, SKIN
 from fravik.printing.walls import loop_length_mm, wall_roads
 from fravik.printing.zones import lay
-from fravik.shape.build import build_solid, shape_input
 
 PETG, PRINTER = filament("petg"), Printer()
 PATTERNS = ("lines", "grid", "triangles", "honeycomb", "gyroid", "cubic", "concentric")

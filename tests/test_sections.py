@@ -11,12 +11,13 @@ from hypothesis import strategies as st
 from manifold3d import Manifold
 
 from fravik.engine.validate.sections import bar_of, box, even_plastic, printed_section, rectangle_torsion
+from fravik.kinds import build_solid
 from fravik.library import filament
 from fravik.model.recipe import Carbon, Facing, Recipe
 from fravik.model.shapes import ArmShape
 from fravik.printing.orientation import layer_normal, print_from_part
 from fravik.printing.zones import lay
-from fravik.shape.build import ShapeInput, build_solid
+from fravik.shape.build import ShapeInput
 from fravik.structure.inserts import facing_inserts
 from fravik.structure.member import build_member, member_basis
 from fravik.structure.printed import infill_ratios, printed_material

@@ -12,27 +12,18 @@ from hypothesis import strategies as st
 from manifold3d import Error, Manifold
 
 from fravik.demo import tern
+from fravik.kinds import build_solid, places_of, rising_of, shape_for, shape_input, shape_problems
+from fravik.kinds.around import arm_length_mm, motor_radius_mm
+from fravik.kinds.newcraft import part_for, project_for
 from fravik.library import carbon_stock
 from fravik.model.paths import set_many
 from fravik.model.project import Project
 from fravik.model.recipe import Carbon
 from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape, PlateShape
 from fravik.shape.arm import BOLTED, RootForm, arm_plan, pocket_spans, tongue_bolts
-from fravik.shape.build import (
-    ShapeInput,
-    build_solid,
-    fine_mesh_of,
-    loose_pieces,
-    mesh_of,
-    shape_input,
-)
-from fravik.shape.checks import shape_problems
-from fravik.shape.defaults import part_for, project_for, shape_for
+from fravik.shape.build import ShapeInput, fine_mesh_of, loose_pieces, mesh_of
 from fravik.shape.inlay import profile_places
 from fravik.shape.outline import disc, fillet_inner, rectangle, rounded_rectangle, segments_for
-from fravik.shape.places import places_of
-from fravik.shape.rising import rising_of
-from fravik.shape.stations import arm_length_mm, motor_radius_mm
 
 PLAIN = ArmShape(pocket_count=0, bar_height_mm=0.0, shaft_hole_mm=0.0, root_height_mm=8.0, tip_height_mm=8.0)
 

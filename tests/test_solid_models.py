@@ -18,7 +18,7 @@ from fravik.engine.evaluate import Engine
 from fravik.engine.members import tip_body
 from fravik.engine.results import Evaluation
 from fravik.engine.validate import solids
-from fravik.flight.mass import placed_components
+from fravik.kinds.whole import placed_components
 from fravik.library import carbon_stock, carbon_stocks, filament
 from fravik.model.craft import Components, Motor, Propeller
 from fravik.model.joint import Joint

@@ -9,9 +9,10 @@ from hypothesis import strategies as st
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
 from fravik.engine.validate import as_markdown, as_table, run_checks
+from fravik.kinds import ladders
 from fravik.model.paths import set_at, set_many
 from fravik.model.project import Project
-from fravik.study.levers import Lever, find_levers, ladders, open_margins
+from fravik.study.levers import Lever, find_levers, open_margins
 from fravik.study.margins import METRICS, Margin, judge, margin
 from fravik.study.words import clock, limit_text, moment, number, spread_text, value_text
 

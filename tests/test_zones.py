@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from manifold3d import Manifold
 
 from fravik.engine.evaluate import Engine
+from fravik.kinds import build_solid
 from fravik.library import filament
 from fravik.model.paths import set_many
 from fravik.model.project import Printer, Project
@@ -20,7 +21,7 @@ from fravik.printing.checks import recipe_problems
 from fravik.printing.mass import MassProperties, combine, move, part_mass, zone_volumes
 from fravik.printing.roads import fits_bed, print_figures, segment_seconds
 from fravik.printing.zones import MOST_LAYERS, lay
-from fravik.shape.build import ShapeInput, build_solid
+from fravik.shape.build import ShapeInput
 
 BOX = Manifold.cube((60.0, 20.0, 8.0))
 ARM = build_solid(ShapeInput(ArmShape(pocket_count=2, pocket_length_mm=14.0), 112.0, None))

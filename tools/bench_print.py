@@ -14,6 +14,7 @@ from manifold3d import CrossSection, Manifold
 from fravik.demo import tern
 from fravik.engine.evaluate import Engine
 from fravik.engine.settle import settle
+from fravik.kinds import build_solid, shape_input
 from fravik.library import filament
 from fravik.model.laying import Laying
 from fravik.model.paths import set_at
@@ -21,7 +22,7 @@ from fravik.model.recipe import Recipe
 from fravik.printing.layers import layer_tops, stand
 from fravik.printing.laying import print_job
 from fravik.printing.zones import slices_at
-from fravik.shape.build import build_solid, mesh_of, shape_input
+from fravik.shape.build import mesh_of
 
 
 def plane_sections() -> dict[str, float]:

@@ -21,11 +21,11 @@ from pydantic import BaseModel
 from fravik.demo import tern
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation, Refused
+from fravik.kinds.newcraft import part_for, project_for
 from fravik.library import adhesives, carbon_stocks, filaments, sheets
 from fravik.model.paths import EditError, set_many
 from fravik.model.project import Project
 from fravik.model.recipe import Carbon, Facing
-from fravik.shape.defaults import part_for, project_for
 
 SKIPPED = {"id", "name", "purpose", "schema_version", "colour", "start_date", "note", "mesh", "source", "kind", "run", "shell"}
 NAMED = {"filament": filaments, "stock": carbon_stocks, "sheet": sheets, "adhesive": adhesives}

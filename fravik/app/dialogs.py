@@ -20,9 +20,9 @@ from PyQt6.QtWidgets import (
 
 from fravik.app.widgets.basics import label
 from fravik.engine.kinds import KINDS
+from fravik.kinds.newcraft import project_for
 from fravik.model.base import explain
 from fravik.model.project import Project
-from fravik.shape.defaults import project_for
 
 QUESTIONS = (
     ("name", "Name", "New craft", ""),

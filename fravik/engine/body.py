@@ -7,13 +7,14 @@ from typing import Any
 
 import numpy as np
 
+from fravik.kinds.around import first_arm, stations
 from fravik.library import screw, screw_through
 from fravik.model.material import Corner
 from fravik.model.project import Part, Project
 from fravik.model.shapes import ArmShape, PlateShape
 from fravik.printing.zones import Floats
 from fravik.shape.arm import tongue_bolts
-from fravik.shape.stations import azimuths_rad, first_arm, in_plan, stations
+from fravik.shape.stations import azimuths_rad, in_plan
 from fravik.structure.body import (
     BATTERY,
     LEGS,

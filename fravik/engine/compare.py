@@ -196,6 +196,6 @@ def carbon_twin(result: Evaluation, part_id: str) -> PlateTwin | None:
 
 
 def _solid_of(part: Any) -> Any:
-    from fravik.shape.build import build_solid
+    from fravik.kinds import build_solid
 
     return build_solid(part.given)

@@ -9,7 +9,10 @@ from typing import Any
 import numpy as np
 from manifold3d import Manifold
 
-from fravik.flight.mass import clearances, craft_mass
+from fravik.kinds import build_solid, rising_of, shape_input, shape_problems
+from fravik.kinds.around import stations
+from fravik.kinds.plate.reach import reach_problems
+from fravik.kinds.whole import clearances, craft_mass
 from fravik.library import filament_of
 from fravik.model.material import Corner
 from fravik.model.problem import Problem
@@ -20,12 +23,8 @@ from fravik.printing.checks import recipe_problems
 from fravik.printing.mass import MassProperties, part_mass
 from fravik.printing.roads import PrintFigures, fits_bed, print_figures
 from fravik.printing.zones import ZoneField, lay
-from fravik.shape.build import Mesh, ShapeInput, build_solid, fine_mesh_of, loose_pieces, mesh_of, shape_input
-from fravik.shape.checks import shape_problems
+from fravik.shape.build import Mesh, ShapeInput, fine_mesh_of, loose_pieces, mesh_of
 from fravik.shape.edges import sharp_edges
-from fravik.shape.reach import reach_problems
-from fravik.shape.rising import rising_of
-from fravik.shape.stations import stations
 from fravik.structure.bonded import bonded
 from fravik.structure.cases import CRASH_CASES, BreakPoint, load, sag_mm
 from fravik.structure.excitation import Meeting, ModeBand, clearance, meetings

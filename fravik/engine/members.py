@@ -10,6 +10,7 @@ from typing import Any
 import numpy as np
 
 from fravik.flight.mass import MassProperties
+from fravik.kinds.around import stations
 from fravik.model.material import Corner
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
@@ -17,7 +18,6 @@ from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape
 from fravik.power.momentum import PowerFigures
 from fravik.power.propeller import propeller_inertia_gmm2
 from fravik.printing.zones import Floats
-from fravik.shape.stations import stations
 from fravik.structure.beams import TipBody
 from fravik.structure.cases import (
     CraftLoads,

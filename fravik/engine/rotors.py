@@ -5,12 +5,12 @@ from __future__ import annotations
 from typing import Any
 
 from fravik.flight.allocation import AXES, Allocation, allocate, authority_nmm, mixing, thrust_centre_mm
+from fravik.kinds import places
+from fravik.kinds.around import stations
 from fravik.model.project import Project
 from fravik.power.momentum import PowerFigures, rpm_for_thrust
 from fravik.printing.mass import MassProperties
 from fravik.printing.zones import Floats
-from fravik.shape.places import places
-from fravik.shape.stations import stations
 
 from .results import Evaluation
 

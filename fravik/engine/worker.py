@@ -63,7 +63,7 @@ def _export_run(engine: Engine, project: Project, progress: Callable[[int, int],
 
 
 def _mesh(engine: Engine, project: Project, progress: Callable[[int, int], None], cancelled: Callable[[], bool], path: Path) -> Part:
-    from fravik.shape.defaults import imported_part
+    from fravik.kinds.imported import imported_part
 
     return imported_part(path, project, progress)
 

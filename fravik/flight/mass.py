@@ -3,18 +3,17 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import combinations
 
 import numpy as np
 
-from fravik.model.craft import Block
-from fravik.model.project import Project
+from fravik.model.craft import Block, Components
 from fravik.power.propeller import propeller_inertia_gmm2
 from fravik.printing.mass import MassProperties, combine, move
 from fravik.printing.zones import Floats
-from fravik.shape.places import places_of
-from fravik.shape.stations import stations
+from fravik.shape.stations import Station
 
 
 @dataclass(frozen=True)
@@ -35,11 +34,10 @@ def _box(block_id: str, name: str, kind: str, mass_g: float, size: tuple[float, 
     return Placed(block_id, name, kind, at, np.array(size), MassProperties(mass_g, at, inertia))
 
 
-def placed_components(project: Project) -> list[Placed]:
+def placed_components(c: Components, stations: Sequence[Station]) -> list[Placed]:
     """Every bought component where it sits."""
-    c = project.components
     out: list[Placed] = []
-    for k, station in enumerate(stations(project)):
+    for k, station in enumerate(stations):
         m, p, at = c.motor, c.propeller, station.at_mm
         centre = at + np.array([0.0, 0.0, m.height_mm / 2])
         r, h = m.diameter_mm / 2, m.height_mm
@@ -61,14 +59,11 @@ def _block(x: Block) -> Placed:
     return _box(x.id, x.name, "block", x.mass_g, size, np.array([x.x_mm, x.y_mm, x.z_mm]))
 
 
-def craft_mass(project: Project, part_mass: dict[str, MassProperties], carbon_g: dict[str, float]) -> MassProperties:
-    """All parts in place and all components as one body; carbon rides at its part's centre of mass."""
-    bodies = [p.mass for p in placed_components(project)]
-    for part in project.parts:
-        one = part_mass[part.id]
-        if carbon_g.get(part.id):
-            one = MassProperties(one.mass_g + carbon_g[part.id], one.com_mm, one.inertia_gmm2)
-        bodies.extend(move(one, place.pose) for place in places_of(part, project))
+def craft_mass(bought: Sequence[Placed], parts: Sequence[tuple[MassProperties, Sequence[Floats]]]) -> MassProperties:
+    """All components and all copies of all parts as one body. ``parts``: one of each with the poses (4, 4) of its copies."""
+    bodies = [p.mass for p in bought]
+    for one, poses in parts:
+        bodies.extend(move(one, pose) for pose in poses)
     return combine(bodies)
 
 
@@ -81,19 +76,15 @@ class Clearances:
     prop_to_ground_mm: float
 
 
-def clearances(project: Project) -> Clearances:
-    """Gap between propeller disks, from a disk to the plates' edge or the battery, and above the ground."""
-    every, d = stations(project), project.components.propeller.diameter_mm
-    pack, edge = project.components.battery, project.layout.clamp_radius_mm
-    apart = min(math.hypot(a.x_mm - b.x_mm, a.y_mm - b.y_mm) for a, b in combinations(every, 2))
+def clearances(c: Components, stations: Sequence[Station], edge_mm: float, standing_mm: float) -> Clearances:
+    """Gap between propeller disks, from a disk to the plates' edge or the battery, and above the ground.
+
+    ``edge_mm`` is the plates' radius, ``standing_mm`` how far below the bottom plate the ground is.
+    """
+    d, pack = c.propeller.diameter_mm, c.battery
+    apart = min((math.hypot(a.x_mm - b.x_mm, a.y_mm - b.y_mm) for a, b in combinations(stations, 2)), default=math.inf)
     beside = min(
-        math.hypot(max(abs(s.x_mm - pack.x_mm) - pack.length_mm / 2, 0.0), max(abs(s.y_mm) - pack.width_mm / 2, 0.0)) for s in every
+        math.hypot(max(abs(s.x_mm - pack.x_mm) - pack.length_mm / 2, 0.0), max(abs(s.y_mm) - pack.width_mm / 2, 0.0)) for s in stations
     )
-    inward = min(min(s.radius_mm for s in every) - edge, beside) - d / 2
-    ground = 0.0
-    for p in project.parts:
-        if p.shape.kind == "leg":
-            drop = (p.shape.length_mm + p.shape.flange_length_mm) * math.cos(math.radians(p.shape.splay_deg))
-            ground = max(ground, drop)
-    top = min(s.z_mm for s in every) + project.components.motor.height_mm
-    return Clearances(apart - d, inward, ground + top)
+    inward = min(min(s.radius_mm for s in stations) - edge_mm, beside) - d / 2
+    return Clearances(apart - d, inward, standing_mm + min(s.z_mm for s in stations) + c.motor.height_mm)

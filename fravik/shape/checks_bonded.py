@@ -134,3 +134,8 @@ def facing_problems(shape: Straight, part: Part, length_mm: float) -> list[Probl
     if part.carbon is not None and part.carbon.place != "inside":
         out.append(Problem(at + "faces", "Profiles in slots or on the faces and a sheet over them share one face; choose one.", "warning"))
     return out
+
+
+def bonded_problems(shape: Straight, part: Part, length_mm: float) -> list[Problem]:
+    """What keeps profiles out of a part, or a sheet off it."""
+    return carbon_problems(shape, part, length_mm) + facing_problems(shape, part, length_mm)

@@ -16,6 +16,14 @@ from .outline import disc, fillet_inner, polygon, segments_for
 Floats = NDArray[np.float64]
 
 PEAK_MM = 1.2
+CLEARANCE_MM = 6.0
+
+
+def guard_radius_mm(guard: GuardShape, propeller_mm: float) -> float:
+    """Motor axis to the middle of the arc: the guard's own radius, or what clears the propeller."""
+    if guard.radius_mm is not None:
+        return guard.radius_mm
+    return propeller_mm / 2 + CLEARANCE_MM + guard.width_mm / 2
 
 
 def _ring(radius: float, half_angle: float, width: float) -> CrossSection:

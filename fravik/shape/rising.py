@@ -13,12 +13,7 @@ import numpy as np
 from manifold3d import CrossSection
 from numpy.typing import NDArray
 
-from fravik.model.shapes import ArmShape, PlateShape
-
-from .arm import arm_plan, bar_plan
-from .build import ShapeInput
 from .outline import rectangle
-from .plate import plate_plan
 
 Floats = NDArray[np.float64]
 FAR_MM = 2000.0
@@ -96,19 +91,3 @@ class Rising:
                 cut = cut + slope.above(plan, float(z))
             out.append(cut.simplify(0.003))
         return out
-
-
-def rising_of(given: ShapeInput) -> Rising | None:
-    """The part as one that rises from its plan, None when it has bores or is of another kind."""
-    shape = given.shape
-    if isinstance(shape, PlateShape):
-        t = shape.thickness_mm
-        return Rising(((plate_plan(shape, given.holes, given.edge_mm), Slope(t, t, 1.0)),))
-    if not isinstance(shape, ArmShape) or given.carbon is not None or given.root.kind == "clamp":
-        return None
-    end = given.length_mm - shape.pad_diameter_mm / 2
-    body = arm_plan(shape, given.length_mm, given.root), Slope(shape.root_height_mm, shape.tip_height_mm, end)
-    if shape.bar_height_mm <= 0:
-        return Rising((body,))
-    up = shape.bar_height_mm
-    return Rising((body, (bar_plan(shape, given.length_mm), Slope(shape.root_height_mm + up, shape.tip_height_mm + up, end))))

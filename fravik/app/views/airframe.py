@@ -19,10 +19,10 @@ from fravik.app.widgets.fields import Form, NumberField, TextField
 from fravik.app.widgets.scene import Actors, Scene, ball, poly, standing_at
 from fravik.engine.results import Evaluation
 from fravik.engine.rotors import authority_rad_s2, battery_slide_mm
-from fravik.flight.mass import placed_components
+from fravik.kinds import places_of
+from fravik.kinds.around import motor_radius_mm
+from fravik.kinds.whole import placed_components
 from fravik.model.craft import Battery, Block, Layout, Motor, Propeller
-from fravik.shape.places import places_of
-from fravik.shape.stations import motor_radius_mm
 
 from .plan import PlanView
 

@@ -11,9 +11,10 @@ from PyQt6.QtWidgets import QWidget
 from fravik.app import theme
 from fravik.app.session import Session
 from fravik.engine.results import Evaluation
-from fravik.flight.mass import placed_components
-from fravik.shape.places import places_of
-from fravik.shape.stations import stations, widest
+from fravik.kinds import places_of
+from fravik.kinds.around import stations
+from fravik.kinds.whole import placed_components
+from fravik.shape.stations import widest
 
 DRAW_ORDER = ("mount", "leg", "plate", "imported", "guard", "arm")
 

@@ -14,11 +14,11 @@ from PyQt6.QtGui import QKeyEvent, QWheelEvent
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QToolButton, QVBoxLayout, QWidget
 
 from fravik.app.session import Session
+from fravik.kinds import shape_for
 from fravik.model.base import label_of
 from fravik.model.joint import FIXING_LABELS, JOINT_LABELS
 from fravik.model.paths import EditError, get_at, owner_of
 from fravik.model.recipe import LIES_LABELS, PLACE_LABELS
-from fravik.shape.defaults import shape_for
 
 from .basics import label, set_role
 

@@ -8,6 +8,7 @@ import numpy as np
 from manifold3d import CrossSection, Manifold
 
 from fravik.demo import tern
+from fravik.kinds import build_solid, shape_input
 from fravik.library import filament
 from fravik.model.laying import Laying
 from fravik.model.project import Printer
@@ -16,7 +17,6 @@ from fravik.printing.hatch import hatch
 from fravik.printing.laying import print_job
 from fravik.printing.motion import move_seconds
 from fravik.printing.patterns import infill_roads, phase_of
-from fravik.shape.build import build_solid, shape_input
 
 from .check import Check
 

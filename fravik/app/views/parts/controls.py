@@ -12,14 +12,14 @@ from fravik.app.widgets.basics import label, scrolled
 from fravik.app.widgets.fields import ChoiceField, Form, NumberField
 from fravik.engine.notes import carbon_notes, joint_notes, twin_note
 from fravik.engine.results import Evaluation, PartResult
+from fravik.kinds import first_bond
+from fravik.kinds.around import arm_length_mm
 from fravik.library import adhesives, carbon_stocks, filaments_of, sheets
 from fravik.model.joint import JOINT_FIELDS, Joint
 from fravik.model.project import Part
 from fravik.model.recipe import Carbon, Facing
 from fravik.model.shapes import ArmShape, GuardShape, ImportedShape, PlateShape
-from fravik.shape.build import guard_radius_mm
-from fravik.shape.defaults import first_bond
-from fravik.shape.stations import arm_length_mm
+from fravik.shape.guard import guard_radius_mm
 
 from .plastic_dialog import PlasticDialog
 

@@ -41,9 +41,9 @@ from fravik.engine.ruler import (
     ruler_of,
 )
 from fravik.engine.why import why
+from fravik.kinds.newcraft import ADDABLE, part_for
 from fravik.model.recipe import LIES_LABELS
 from fravik.shape.build import Mesh
-from fravik.shape.defaults import ADDABLE, part_for
 from fravik.structure.cases import case_name
 from fravik.study.words import clock
 
@@ -352,7 +352,7 @@ class PartsView(QWidget):
             more.setAccessibleName("Add a part")
             more.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
             menu = QMenu(more)
-            for kind, (_, name, _) in ADDABLE.items():
+            for kind, name in ADDABLE.items():
                 action = menu.addAction(name)
                 if action is not None:
                     action.triggered.connect(lambda _=False, k=kind: self.add_part(k))

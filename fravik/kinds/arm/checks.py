@@ -1,41 +1,19 @@
-"""Contradictions between fields of a part: each named at its field, with what to do."""
+"""What keeps an arm from being made, or from fitting its layout and motor."""
 
 from __future__ import annotations
 
 from fravik.library import screw
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
-from fravik.model.shapes import ArmShape, GuardShape, ImportedShape, LegShape, MountShape, PlateShape
+from fravik.model.shapes import ArmShape
+from fravik.shape.arm import pocket_spans, tongue_bolts
+from fravik.shape.inlay import body_width_mm
 
-from .arm import pocket_spans, tongue_bolts
-from .build import guard_radius_mm
-from .checks_bonded import carbon_problems, facing_problems
-from .inlay import body_width_mm
-from .mount import mount_bolts
-from .stations import arm_length_mm
+from ..around import arm_length_mm
 
 
-def shape_problems(part: Part, project: Project) -> list[Problem]:
-    """All contradictions in one part's geometry and carbon."""
-    at = f"parts.{part.id}.shape."
-    shape = part.shape
-    if isinstance(shape, ArmShape):
-        out = _arm(shape, part, project, at)
-        length = arm_length_mm(shape, project.layout)
-    elif isinstance(shape, LegShape):
-        out, length = _leg(shape, at), shape.length_mm
-    elif isinstance(shape, MountShape):
-        out, length = _mount(shape, at), shape.length_mm
-    elif isinstance(shape, GuardShape):
-        return _guard(shape, project, at)
-    elif isinstance(shape, ImportedShape):
-        return []
-    else:
-        return _plate(shape, at)
-    return out + carbon_problems(shape, part, length) + facing_problems(shape, part, length)
-
-
-def _arm(a: ArmShape, part: Part, project: Project, at: str) -> list[Problem]:
+def arm_problems(a: ArmShape, part: Part, project: Project, at: str) -> list[Problem]:
+    """Contradictions of body, pad, tongue and root joint, with each other and with the layout."""
     out: list[Problem] = []
     length = arm_length_mm(a, project.layout)
 
@@ -114,45 +92,6 @@ def _root(a: ArmShape, part: Part) -> list[Problem]:
     return out
 
 
-def _mount(m: MountShape, at: str) -> list[Problem]:
-    out: list[Problem] = []
-    if m.root_width_mm > m.tongue_width_mm:
-        out.append(Problem(at + "root_width_mm", f"Root width {m.root_width_mm:g} mm is wider than the tongue, {m.tongue_width_mm:g} mm."))
-    if m.tip_width_mm > m.pad_width_mm:
-        out.append(Problem(at + "tip_width_mm", f"Tip width {m.tip_width_mm:g} mm is wider than the pad, {m.pad_width_mm:g} mm."))
-    if m.length_mm < m.pad_length_mm / 2 + m.root_fillet_mm + 3:
-        out.append(Problem(at + "length_mm", "The pad and root fillet leave no blade: lengthen the mount or shorten its pad."))
-    if mount_bolts(m)[1][1] < m.tongue_bolt_mm / 2 + 1.0:
-        out.append(Problem(at + "tongue_bolt_mm", f"Two {m.tongue_bolt_mm:g} mm bolts do not fit side by side in the tongue."))
-    if 2.2 * m.tongue_bolt_mm + m.tongue_bolt_mm > m.tongue_length_mm:
-        out.append(Problem(at + "tongue_length_mm", "The tongue is too short for its bolts."))
-    return out
-
-
-def _guard(g: GuardShape, project: Project, at: str) -> list[Problem]:
-    out: list[Problem] = []
-    prop = project.components.propeller.diameter_mm
-    radius = guard_radius_mm(g, prop)
-    if radius - g.width_mm / 2 < prop / 2 + 1.0:
-        out.append(Problem(at + "radius_mm", f"The arc leaves {radius - g.width_mm / 2 - prop / 2:.1f} mm to the propeller's tip; it must "
-                           "clear it by 1 mm at least, more if the guard flexes."))  # fmt: skip
-    edge = (g.hub_diameter_mm - g.bolt_circle_mm - g.bolt_hole_mm) / 2
-    if edge < 0.8:
-        out.append(Problem(at + "hub_diameter_mm", f"Only {edge:.1f} mm of hub is left outside the motor screws; at least 0.8 is needed."))
-    if g.bolt_circle_mm - g.bolt_hole_mm < 2.5:
-        out.append(Problem(at + "bolt_circle_mm", "The motor screws meet in the middle: use a larger circle or smaller holes."))
-    if abs(g.bolt_circle_mm - project.components.motor.mount_circle_mm) > 0.6:
-        out.append(Problem(at + "bolt_circle_mm", f"The hub is drilled for {g.bolt_circle_mm:g} mm; the motor has "
-                           f"{project.components.motor.mount_circle_mm:g}.", "warning"))  # fmt: skip
-    if g.hub_thickness_mm > g.height_mm:
-        out.append(Problem(at + "hub_thickness_mm", "The hub is thicker than the ring is high; make the ring higher."))
-    if g.width_mm > 0.5 * g.hub_diameter_mm:
-        out.append(Problem(at + "width_mm", f"Struts {g.width_mm:g} mm wide do not fit the hub; at most {0.5 * g.hub_diameter_mm:.0f} mm."))
-    if radius < g.hub_diameter_mm / 2 + 3 * g.width_mm + g.root_fillet_mm:
-        out.append(Problem(at + "hub_diameter_mm", "The hub reaches the arc: a smaller hub or a larger radius."))
-    return out
-
-
 def _pockets(a: ArmShape, part: Part, length: float, at: str) -> list[Problem]:
     out: list[Problem] = []
     spans = pocket_spans(a, length)
@@ -176,36 +115,4 @@ def _pockets(a: ArmShape, part: Part, length: float, at: str) -> list[Problem]:
     if a.pocket_corner_mm > min(a.pocket_length_mm, a.pocket_width_mm) / 2 + 1e-9:
         out.append(Problem(at + "pocket_corner_mm", f"A corner of {a.pocket_corner_mm:g} mm does not fit a pocket "
                            f"{min(a.pocket_length_mm, a.pocket_width_mm):g} mm across; at most half of it."))  # fmt: skip
-    return out
-
-
-def _leg(s: LegShape, at: str) -> list[Problem]:
-    out: list[Problem] = []
-    if s.root_width_mm > s.flange_width_mm:
-        out.append(Problem(at + "root_width_mm", f"Root width {s.root_width_mm:g} mm is wider than the flange, {s.flange_width_mm:g} mm."))
-    elif (s.flange_width_mm - s.root_width_mm) / 2 < s.flange_bolt_mm + 0.8:
-        out.append(Problem(at + "flange_width_mm", "The flange leaves no shoulder for its bolts beside the blade: widen the flange "
-                           "or narrow the root."))  # fmt: skip
-    if s.thickness_mm < s.flange_bolt_mm + 1.6:
-        out.append(Problem(at + "flange_bolt_mm", f"A {s.flange_bolt_mm:g} mm hole leaves under 0.8 mm each side in a leg "
-                           f"{s.thickness_mm:g} mm thick."))  # fmt: skip
-    return out
-
-
-def _plate(s: PlateShape, at: str) -> list[Problem]:
-    out: list[Problem] = []
-    short = min(s.length_mm, s.width_mm)
-    if s.corner_mm > short / 2:
-        out.append(Problem(at + "corner_mm", f"A corner of {s.corner_mm:g} mm is more than half the plate ({short:g} mm)."))
-    if s.stack_pitch_mm + s.stack_hole_mm + 4 > short:
-        out.append(
-            Problem(at + "stack_pitch_mm", f"The stack holes need a plate at least {s.stack_pitch_mm + s.stack_hole_mm + 4:.0f} mm wide.")
-        )
-    for field, size, limit in (("window_length_mm", s.window_length_mm, s.length_mm), ("window_width_mm", s.window_width_mm, s.width_mm)):
-        if size > limit - 16:
-            out.append(Problem(at + field, f"The window leaves under 8 mm of plate at the edge; at most {limit - 16:.0f} mm."))
-    if s.window_length_mm > 0 and s.window_width_mm > 0:
-        reach = s.stack_pitch_mm - s.stack_hole_mm - 3
-        if s.window_length_mm > reach and s.window_width_mm > reach:
-            out.append(Problem(at + "window_length_mm", f"The window swallows the stack holes; keep one side under {reach:.0f} mm."))
     return out

@@ -7,9 +7,10 @@ import math
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
 from fravik.model.shapes import PlateShape
+from fravik.shape.arm import tongue_bolts
+from fravik.shape.stations import azimuths_rad, in_plan
 
-from .arm import tongue_bolts
-from .stations import arm_shape, azimuths_rad, first_arm, in_plan
+from ..around import arm_shape, first_arm
 
 MOST_OVERHANG = 0.4
 

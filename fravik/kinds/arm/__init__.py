@@ -1,0 +1,5 @@
+"""Arms."""
+
+from .kind import Arm
+
+__all__ = ["Arm"]

@@ -1,0 +1,107 @@
+"""An arm: a tongue between the plates, a tapered body, and a round pad that carries the motor."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from typing import Literal
+
+from manifold3d import Manifold
+
+from fravik.library import carbon_stock
+from fravik.model.joint import Joint
+from fravik.model.problem import Problem
+from fravik.model.project import Part, Project
+from fravik.model.recipe import Carbon, Facing
+from fravik.model.shapes import ArmShape
+from fravik.shape.arm import arm_plan, arm_solid, bar_plan, root_form
+from fravik.shape.build import ShapeInput
+from fravik.shape.checks_bonded import bonded_problems
+from fravik.shape.rising import Rising, Slope
+from fravik.shape.stations import Floats, Station, turned
+
+from ..around import arm_length_mm, stations
+from ..base import PartKind, Posed, Start, Step
+from ..following import one_each
+from ..proportion import half, motor_pad_mm, motor_screw_mm
+from .checks import arm_problems
+from .ladders import arm_ladders
+
+
+class Arm(PartKind[ArmShape]):
+    """What the product asks of arms."""
+
+    kind = "arm"
+    starts = {"arm": Start("arm", "Arm", 4)}
+
+    def given(self, part: Part, shape: ArmShape, project: Project) -> ShapeInput:
+        return ShapeInput(shape, arm_length_mm(shape, project.layout), part.carbon, root_form(part.joint))
+
+    def solid(self, given: ShapeInput, shape: ArmShape) -> Manifold:
+        stock = carbon_stock(given.carbon.stock) if given.carbon else None
+        return arm_solid(shape, given.length_mm, given.carbon, stock, given.root)
+
+    def rising(self, given: ShapeInput, shape: ArmShape) -> Rising | None:
+        if given.carbon is not None or given.root.kind == "clamp":
+            return None
+        end = given.length_mm - shape.pad_diameter_mm / 2
+        body = arm_plan(shape, given.length_mm, given.root), Slope(shape.root_height_mm, shape.tip_height_mm, end)
+        if shape.bar_height_mm <= 0:
+            return Rising((body,))
+        up = shape.bar_height_mm
+        return Rising((body, (bar_plan(shape, given.length_mm), Slope(shape.root_height_mm + up, shape.tip_height_mm + up, end))))
+
+    def posed(self, part: Part, shape: ArmShape, project: Project) -> list[Posed]:
+        return one_each(part, project, stations(project), lambda s: _pose(s, project.layout.clamp_radius_mm))
+
+    def problems(self, part: Part, shape: ArmShape, project: Project) -> list[Problem]:
+        own = arm_problems(shape, part, project, f"parts.{part.id}.shape.")
+        return own + bonded_problems(shape, part, arm_length_mm(shape, project.layout))
+
+    def default(self, project: Project, shape: ArmShape | None = None, start: str = "") -> ArmShape:
+        """One whose pad carries the motor and whose height suits its free length."""
+        layout, motor = project.layout, project.components.motor
+        screw, pad = motor_screw_mm(motor), motor_pad_mm(motor)
+        length = max(25.0, layout.motor_to_motor_mm / 2 - layout.clamp_radius_mm)
+        height = min(30.0, max(4.0, half(0.11 * length)))
+        width = max(6.0, min(half(0.66 * pad), pad - 1.0))
+        tongue = min(half(0.58 * layout.clamp_radius_mm), layout.clamp_radius_mm - 8.0)
+        room = 1.9 * (layout.clamp_radius_mm - tongue)
+        tongue_width = max(width, min(half(1.5 * width), half(room)))
+        return ArmShape(
+            root_width_mm=min(width, tongue_width),
+            tip_width_mm=half(0.85 * width),
+            root_height_mm=height,
+            tip_height_mm=half(0.85 * height),
+            root_fillet_mm=max(1.0, half(0.15 * width)),
+            pad_fillet_mm=max(1.0, half(0.2 * width)),
+            pad_diameter_mm=pad,
+            bolt_circle_mm=motor.mount_circle_mm,
+            bolt_hole_mm=screw,
+            shaft_hole_mm=max(0.0, min(8.0, half(motor.mount_circle_mm - screw - 3.0))),
+            tongue_length_mm=max(10.0, tongue),
+            tongue_width_mm=tongue_width,
+            tongue_bolt_mm=screw,
+            tongue_bolt_rows=2 if tongue > 6 * screw else 1,
+            pocket_width_mm=max(2.0, half(0.35 * width)),
+        )
+
+    def first_joint(self, project: Project) -> Joint:
+        return Joint(screw="M3" if project.components.motor.mount_circle_mm >= 14 else "M2")
+
+    def first_carbon(self, shape: ArmShape, project: Project) -> Carbon:
+        end = arm_length_mm(shape, project.layout) - shape.bolt_circle_mm / 2 - shape.bolt_hole_mm - 1
+        return Carbon(start_mm=-shape.tongue_length_mm, end_mm=float(int(end)))
+
+    def first_facing(self, shape: ArmShape, project: Project) -> Facing:
+        faces: Literal["bottom", "both"] = "bottom" if shape.bar_height_mm > 0 else "both"
+        return Facing(sheet="plate_0p5", faces=faces, end_mm=float(int(arm_length_mm(shape, project.layout) - shape.pad_diameter_mm / 2)))
+
+    def ladders(self, part: Part, shape: ArmShape, project: Project) -> Iterator[list[Step]]:
+        yield from arm_ladders(part, shape, project, self.problems)
+
+
+def _pose(station: Station, root_radius_mm: float) -> Floats:
+    m = turned(station.azimuth_rad)
+    m[:3, 3] = root_radius_mm * math.cos(station.azimuth_rad), root_radius_mm * math.sin(station.azimuth_rad), 0.0
+    return m

@@ -1,0 +1,5 @@
+"""Propeller guards."""
+
+from .kind import Guard
+
+__all__ = ["Guard"]

@@ -1,0 +1,66 @@
+"""A propeller guard: a hub under the motor, two struts and an arc round the propeller's tip."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from manifold3d import Manifold
+
+from fravik.model.problem import Problem
+from fravik.model.project import Part, Project
+from fravik.model.shapes import GuardShape
+from fravik.shape.build import ShapeInput
+from fravik.shape.guard import guard_radius_mm, guard_solid
+from fravik.shape.stations import Floats, Station, turned
+
+from ..around import stations
+from ..base import PartKind, Posed, Start, Step
+from ..following import one_each
+from ..ladders import thicker
+from ..proportion import motor_pad_mm, motor_screw_mm
+from .checks import guard_problems
+
+
+class Guard(PartKind[GuardShape]):
+    """What the product asks of guards."""
+
+    kind = "guard"
+    starts = {"guard": Start("guard", "Propeller guard", 2)}
+    answers_for_all = False
+
+    def given(self, part: Part, shape: GuardShape, project: Project) -> ShapeInput:
+        """``length_mm`` is the radius of the arc."""
+        return ShapeInput(shape, guard_radius_mm(shape, project.components.propeller.diameter_mm), None)
+
+    def solid(self, given: ShapeInput, shape: GuardShape) -> Manifold:
+        return guard_solid(shape, given.length_mm)
+
+    def posed(self, part: Part, shape: GuardShape, project: Project) -> list[Posed]:
+        """The front ones first: they are what meets things."""
+        return one_each(part, project, sorted(stations(project), key=lambda s: (-round(s.x_mm, 3), -round(s.y_mm, 3))), _pose)
+
+    def problems(self, part: Part, shape: GuardShape, project: Project) -> list[Problem]:
+        return guard_problems(shape, project, f"parts.{part.id}.shape.")
+
+    def default(self, project: Project, shape: GuardShape | None = None, start: str = "") -> GuardShape:
+        """With a hub that carries the motor."""
+        motor = project.components.motor
+        return GuardShape(hub_diameter_mm=motor_pad_mm(motor), bolt_circle_mm=motor.mount_circle_mm, bolt_hole_mm=motor_screw_mm(motor))
+
+    def ladders(self, part: Part, shape: GuardShape, project: Project) -> Iterator[list[Step]]:
+        at = f"parts.{part.id}.shape."
+        yield thicker(part, "height_mm", shape.height_mm, (1.0, 2.0, 4.0), "tall")
+        yield [
+            Step("width", f"{part.name} {shape.width_mm:g} → {shape.width_mm + d:g} mm wide", ((at + "width_mm", shape.width_mm + d),))
+            for d in (-1.0, -0.5, 0.5, 1.0, 2.0) if shape.width_mm + d >= 1.2
+        ]  # fmt: skip
+        yield [
+            Step("arc", f"{part.name}: arc {shape.span_deg:g} → {shape.span_deg + d:g}°", ((at + "span_deg", shape.span_deg + d),))
+            for d in (-10.0, 10.0, -25.0, 25.0) if 40.0 <= shape.span_deg + d <= 200.0
+        ]  # fmt: skip
+
+
+def _pose(station: Station) -> Floats:
+    m = turned(station.azimuth_rad)
+    m[:3, 3] = station.at_mm
+    return m

@@ -1,0 +1,5 @@
+"""Landing legs."""
+
+from .kind import Leg
+
+__all__ = ["Leg"]

@@ -1,0 +1,80 @@
+"""A landing leg: a blade under the bottom plate, splayed outwards at a station's direction."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+import numpy as np
+from manifold3d import Manifold
+
+from fravik.library import carbon_stock
+from fravik.model.problem import Problem
+from fravik.model.project import Part, Project
+from fravik.model.recipe import Carbon
+from fravik.model.shapes import LegShape
+from fravik.shape.build import ShapeInput
+from fravik.shape.checks_bonded import bonded_problems
+from fravik.shape.leg import leg_solid
+from fravik.shape.stations import Floats
+
+from ..around import bottom_plate_mm, stations
+from ..base import PartKind, Posed, Start, Step
+from ..following import one_each
+from ..ladders import printed_otherwise, root_fillets, thicker
+from ..proportion import half
+from .checks import leg_problems
+
+
+class Leg(PartKind[LegShape]):
+    """What the product asks of legs."""
+
+    kind = "leg"
+    starts = {"leg": Start("leg", "Landing leg", 4)}
+
+    def given(self, part: Part, shape: LegShape, project: Project) -> ShapeInput:
+        return ShapeInput(shape, shape.length_mm, part.carbon)
+
+    def solid(self, given: ShapeInput, shape: LegShape) -> Manifold:
+        return leg_solid(shape, given.carbon, carbon_stock(given.carbon.stock) if given.carbon else None)
+
+    def posed(self, part: Part, shape: LegShape, project: Project) -> list[Posed]:
+        return one_each(part, project, stations(project), lambda s: _pose(shape, s.azimuth_rad, project))
+
+    def problems(self, part: Part, shape: LegShape, project: Project) -> list[Problem]:
+        return leg_problems(shape, f"parts.{part.id}.shape.") + bonded_problems(shape, part, shape.length_mm)
+
+    def default(self, project: Project, shape: LegShape | None = None, start: str = "") -> LegShape:
+        """Long enough to keep what hangs below the plates off the ground."""
+        layout, propeller = project.layout, project.components.propeller
+        length = min(200.0, max(20.0, half(0.16 * layout.motor_to_motor_mm + 0.02 * propeller.diameter_mm)))
+        width = max(7.0, half(0.28 * length))
+        return LegShape(
+            length_mm=length, root_width_mm=width, tip_width_mm=half(0.65 * width), thickness_mm=max(5.0, half(0.13 * length)),
+            flange_width_mm=half(width + 14.0), root_fillet_mm=3.0,
+        )  # fmt: skip
+
+    def first_carbon(self, shape: LegShape, project: Project) -> Carbon:
+        return Carbon(stock="rod_2", start_mm=-shape.flange_length_mm, end_mm=float(int(shape.length_mm - 2)))
+
+    def standing_mm(self, shape: LegShape) -> float:
+        return (shape.length_mm + shape.flange_length_mm) * math.cos(math.radians(shape.splay_deg))
+
+    def ladders(self, part: Part, shape: LegShape, project: Project) -> Iterator[list[Step]]:
+        yield thicker(part, "thickness_mm", shape.thickness_mm, (1.0, 2.0, 3.0))
+        yield root_fillets(part, shape.root_fillet_mm)
+        yield from printed_otherwise(part, project)
+
+
+def _pose(shape: LegShape, azimuth_rad: float, project: Project) -> Floats:
+    c, s = math.cos(azimuth_rad), math.sin(azimuth_rad)
+    tilt = math.radians(shape.splay_deg)
+    ct, st = math.cos(tilt), math.sin(tilt)
+    along = np.array([c * st, s * st, -ct])
+    thick = np.array([c * ct, s * ct, st])
+    m = np.eye(4)
+    m[:3, 0], m[:3, 1], m[:3, 2] = along, np.cross(thick, along), thick
+    r = project.layout.leg_radius_mm
+    root = np.array([r * c, r * s, -bottom_plate_mm(project)])
+    m[:3, 3] = root + along * shape.flange_length_mm - thick * shape.thickness_mm / 2
+    return m

@@ -1,0 +1,5 @@
+"""Camera mounts."""
+
+from .kind import Mount
+
+__all__ = ["Mount"]

@@ -1,0 +1,82 @@
+"""A camera mount: a tongue under the bottom plate's front edge, a blade, and a pad that carries the camera."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+import numpy as np
+from manifold3d import Manifold
+
+from fravik.library import carbon_stock
+from fravik.model.problem import Problem
+from fravik.model.project import Part, Project
+from fravik.model.recipe import Carbon
+from fravik.model.shapes import MountShape
+from fravik.shape.build import ShapeInput
+from fravik.shape.checks_bonded import bonded_problems
+from fravik.shape.mount import mount_solid
+from fravik.shape.stations import Floats
+
+from ..around import bottom_plate, bottom_plate_mm
+from ..base import PartKind, Posed, Start, Step
+from ..ladders import thicker
+from ..proportion import half
+from .checks import mount_problems
+
+
+class Mount(PartKind[MountShape]):
+    """What the product asks of camera mounts."""
+
+    kind = "mount"
+    starts = {"mount": Start("mount", "Camera mount", 1)}
+    answers_for_all = False
+
+    def given(self, part: Part, shape: MountShape, project: Project) -> ShapeInput:
+        return ShapeInput(shape, shape.length_mm, part.carbon)
+
+    def solid(self, given: ShapeInput, shape: MountShape) -> Manifold:
+        return mount_solid(shape, given.carbon, carbon_stock(given.carbon.stock) if given.carbon else None)
+
+    def posed(self, part: Part, shape: MountShape, project: Project) -> list[Posed]:
+        return [Posed(_pose(shape, project))] * part.count
+
+    def problems(self, part: Part, shape: MountShape, project: Project) -> list[Problem]:
+        return mount_problems(shape, f"parts.{part.id}.shape.") + bonded_problems(shape, part, shape.length_mm)
+
+    def default(self, project: Project, shape: MountShape | None = None, start: str = "") -> MountShape:
+        """For the block called camera, else for a small one."""
+        camera = next((b for b in project.components.blocks if "cam" in (b.id + b.name).lower()), None)
+        if camera is None:
+            return MountShape(carried_g=30.0)
+        return MountShape(carried_g=max(camera.mass_g, 1.0), pad_width_mm=max(18.0, half(camera.width_mm)),
+                          carried_height_mm=half(camera.height_mm / 2))  # fmt: skip
+
+    def first_carbon(self, shape: MountShape, project: Project) -> Carbon:
+        return Carbon(stock="rod_2", start_mm=-shape.tongue_length_mm, end_mm=float(int(shape.length_mm)))
+
+    def ladders(self, part: Part, shape: MountShape, project: Project) -> Iterator[list[Step]]:
+        at = f"parts.{part.id}.shape."
+        yield thicker(part, "thickness_mm", shape.thickness_mm, (1.0, 2.0, 3.0, 4.5))
+        yield [
+            Step("width", f"{part.name} {d:g} mm wider", (
+                (at + "root_width_mm", shape.root_width_mm + d), (at + "tip_width_mm", shape.tip_width_mm + d),
+                (at + "pad_width_mm", max(shape.pad_width_mm, shape.tip_width_mm + d)),
+                (at + "tongue_width_mm", max(shape.tongue_width_mm, shape.root_width_mm + d)),
+            )) for d in (2.0, 4.0, 8.0)
+        ]  # fmt: skip
+        yield [
+            Step("length", f"{part.name} {shape.length_mm:g} → {shape.length_mm - d:g} mm long",
+                 ((at + "length_mm", shape.length_mm - d),)) for d in (2.0, 4.0, 7.0) if shape.length_mm - d > 12.0
+        ]  # fmt: skip
+
+
+def _pose(shape: MountShape, project: Project) -> Floats:
+    """Under the front edge of the bottom plate, nose down by its tilt."""
+    plate = bottom_plate(project)
+    edge = plate.length_mm / 2 if plate is not None else project.layout.clamp_radius_mm
+    t = math.radians(shape.tilt_deg)
+    m = np.eye(4)
+    m[:3, :3] = [[math.cos(t), 0.0, math.sin(t)], [0.0, 1.0, 0.0], [-math.sin(t), 0.0, math.cos(t)]]
+    m[:3, 3] = edge, 0.0, -bottom_plate_mm(project) - shape.thickness_mm
+    return m

@@ -1,0 +1,5 @@
+"""Body plates."""
+
+from .kind import Plate
+
+__all__ = ["Plate"]

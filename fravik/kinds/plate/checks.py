@@ -1,0 +1,26 @@
+"""What keeps a plate from being made."""
+
+from __future__ import annotations
+
+from fravik.model.problem import Problem
+from fravik.model.shapes import PlateShape
+
+
+def plate_problems(s: PlateShape, at: str) -> list[Problem]:
+    """Contradictions of outline, stack holes and window."""
+    out: list[Problem] = []
+    short = min(s.length_mm, s.width_mm)
+    if s.corner_mm > short / 2:
+        out.append(Problem(at + "corner_mm", f"A corner of {s.corner_mm:g} mm is more than half the plate ({short:g} mm)."))
+    if s.stack_pitch_mm + s.stack_hole_mm + 4 > short:
+        out.append(
+            Problem(at + "stack_pitch_mm", f"The stack holes need a plate at least {s.stack_pitch_mm + s.stack_hole_mm + 4:.0f} mm wide.")
+        )
+    for field, size, limit in (("window_length_mm", s.window_length_mm, s.length_mm), ("window_width_mm", s.window_width_mm, s.width_mm)):
+        if size > limit - 16:
+            out.append(Problem(at + field, f"The window leaves under 8 mm of plate at the edge; at most {limit - 16:.0f} mm."))
+    if s.window_length_mm > 0 and s.window_width_mm > 0:
+        reach = s.stack_pitch_mm - s.stack_hole_mm - 3
+        if s.window_length_mm > reach and s.window_width_mm > reach:
+            out.append(Problem(at + "window_length_mm", f"The window swallows the stack holes; keep one side under {reach:.0f} mm."))
+    return out

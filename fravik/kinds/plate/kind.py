@@ -1,0 +1,76 @@
+"""A body plate: the bottom one under the arms, the top one over them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+from manifold3d import Manifold
+
+from fravik.library import sheets
+from fravik.model.problem import Problem
+from fravik.model.project import Part, Project
+from fravik.model.recipe import Facing
+from fravik.model.shapes import PlateShape
+from fravik.shape.arm import RootForm
+from fravik.shape.build import ShapeInput
+from fravik.shape.plate import arm_bolt_holes, plate_plan, plate_solid
+from fravik.shape.rising import Rising, Slope
+
+from ..around import arm_shape, first_arm, plate_gap_mm
+from ..base import PartKind, Posed, Start, Step
+from ..proportion import half
+from .checks import plate_problems
+
+
+class Plate(PartKind[PlateShape]):
+    """What the product asks of plates."""
+
+    kind = "plate"
+    starts = {"bottom": Start("bottom", "Bottom plate", 1), "top": Start("top", "Top plate", 1)}
+
+    def given(self, part: Part, shape: PlateShape, project: Project) -> ShapeInput:
+        arm = first_arm(project)
+        bolted = arm_shape(project) if arm is not None and arm.joint.kind == "bolted" else None
+        edge = project.layout.clamp_radius_mm
+        return ShapeInput(shape, shape.length_mm, None, RootForm(), tuple(arm_bolt_holes(bolted, edge)), edge)
+
+    def solid(self, given: ShapeInput, shape: PlateShape) -> Manifold:
+        return plate_solid(shape, given.holes, given.edge_mm)
+
+    def rising(self, given: ShapeInput, shape: PlateShape) -> Rising:
+        t = shape.thickness_mm
+        return Rising(((plate_plan(shape, given.holes, given.edge_mm), Slope(t, t, 1.0)),))
+
+    def posed(self, part: Part, shape: PlateShape, project: Project) -> list[Posed]:
+        m = np.eye(4)
+        m[2, 3] = -shape.thickness_mm if shape.place == "bottom" else plate_gap_mm(project)
+        return [Posed(m)] * part.count
+
+    def problems(self, part: Part, shape: PlateShape, project: Project) -> list[Problem]:
+        return plate_problems(shape, f"parts.{part.id}.shape.")
+
+    def default(self, project: Project, shape: PlateShape | None = None, start: str = "") -> PlateShape:
+        """One that reaches the arms' roots."""
+        place, layout = start or (shape.place if shape is not None else "bottom"), project.layout
+        length = half(2.08 * layout.clamp_radius_mm)
+        pitch = 30.5 if layout.clamp_radius_mm >= 36 else 20.0
+        return PlateShape(
+            place="top" if place == "top" else "bottom", length_mm=max(30.0, length), width_mm=max(30.0, half(0.85 * length)),
+            thickness_mm=3.2 if place == "bottom" else 2.4, corner_mm=max(2.0, half(0.15 * length)), stack_pitch_mm=pitch,
+            window_length_mm=half(0.5 * pitch), window_width_mm=half(0.5 * pitch),
+        )  # fmt: skip
+
+    def first_facing(self, shape: PlateShape, project: Project) -> Facing:
+        return Facing(sheet="glass_2", faces="both", cover=0.8)
+
+    def ladders(self, part: Part, shape: PlateShape, project: Project) -> Iterator[list[Step]]:
+        at = f"parts.{part.id}."
+        yield [
+            Step("plate", f"{part.name} {shape.thickness_mm:g} → {shape.thickness_mm + d:g} mm thick",
+                 ((at + "shape.thickness_mm", round(shape.thickness_mm + d, 2)),)) for d in (0.6, 1.2, 2.0, 3.0)
+        ]  # fmt: skip
+        yield [
+            Step("facing", f"{part.name} faced with {sheets()[s].name[0].lower()}{sheets()[s].name[1:]}",
+                 ((at + "facing", Facing(sheet=s, faces="both", cover=0.8)),)) for s in ("glass_2", "plate_0p5") if part.facing is None
+        ]  # fmt: skip

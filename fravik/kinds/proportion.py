@@ -1,0 +1,20 @@
+"""What new parts are sized by."""
+
+from __future__ import annotations
+
+from fravik.model.craft import Motor
+
+
+def half(value: float) -> float:
+    """To the nearest half."""
+    return round(value * 2) / 2
+
+
+def motor_screw_mm(motor: Motor) -> float:
+    """Hole for the screws that such a motor takes."""
+    return 3.2 if motor.mount_circle_mm >= 14 else 2.2
+
+
+def motor_pad_mm(motor: Motor) -> float:
+    """A round pad that carries the motor's screws with an edge."""
+    return max(half(motor.mount_circle_mm + motor_screw_mm(motor) + 6.0), half(0.85 * motor.diameter_mm))

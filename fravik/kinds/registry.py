@@ -1,0 +1,22 @@
+"""The kinds of part there are. A new kind is a folder of its own and a line here."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from fravik.model.shapes import Shape
+
+from .arm import Arm
+from .base import PartKind
+from .guard import Guard
+from .imported import Imported
+from .leg import Leg
+from .mount import Mount
+from .plate import Plate
+
+KINDS: dict[str, PartKind[Any]] = {k.kind: k for k in (Arm(), Leg(), Plate(), Guard(), Mount(), Imported())}
+
+
+def kind_of(shape: Shape) -> PartKind[Any]:
+    """The kind that answers for a shape."""
+    return KINDS[shape.kind]

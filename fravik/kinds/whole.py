@@ -1,0 +1,32 @@
+"""The whole craft's weight and clearances, from its parts in their places and what is bought."""
+
+from __future__ import annotations
+
+from fravik.flight import mass
+from fravik.flight.mass import Clearances, Placed
+from fravik.model.project import Project
+from fravik.printing.mass import MassProperties
+
+from .around import stations
+from .asking import bottom_reach_mm, places_of
+
+
+def placed_components(project: Project) -> list[Placed]:
+    """Every bought component where it sits."""
+    return mass.placed_components(project.components, stations(project))
+
+
+def craft_mass(project: Project, part_mass: dict[str, MassProperties], carbon_g: dict[str, float]) -> MassProperties:
+    """All parts in place and all components as one body; carbon rides at its part's centre of mass."""
+    parts = []
+    for part in project.parts:
+        one = part_mass[part.id]
+        if carbon_g.get(part.id):
+            one = MassProperties(one.mass_g + carbon_g[part.id], one.com_mm, one.inertia_gmm2)
+        parts.append((one, [place.pose for place in places_of(part, project)]))
+    return mass.craft_mass(placed_components(project), parts)
+
+
+def clearances(project: Project) -> Clearances:
+    """Plan clearances and the disks' height above the ground."""
+    return mass.clearances(project.components, stations(project), project.layout.clamp_radius_mm, bottom_reach_mm(project))
