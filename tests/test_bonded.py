@@ -19,9 +19,10 @@ from fravik.library import adhesive, adhesives, carbon_stock, carbon_stocks, fil
 from fravik.model.paths import set_many
 from fravik.model.recipe import Carbon, Facing
 from fravik.model.shapes import ArmShape
+from fravik.shape.arm import arm_body
 from fravik.shape.checks_bonded import carbon_problems, facing_problems
-from fravik.shape.inlay import body_height_mm, body_width_mm, carbon_room, profile_places, profile_size_mm
-from fravik.structure.bonded import bonded
+from fravik.shape.inlay import carbon_room, profile_places, profile_size_mm
+from fravik.structure.bonded import Bonded, bonded
 from fravik.structure.inserts import carbon_inserts, entry_length_mm, profile_area_mm2
 from fravik.structure.reserves import BOND, FIBRE
 
@@ -39,15 +40,19 @@ def arm_with(carbon: Carbon | None = None, facing: Facing | None = None) -> Any:
     return BASE.part("arm").model_copy(update={"carbon": carbon, "facing": facing})
 
 
+def glued(part: Any) -> Bonded:
+    return bonded(part, arm_body(part.shape, 110.0), 0.0)
+
+
 @pytest.mark.parametrize("stock", sorted(carbon_stocks()))
 def test_profiles_weigh_what_their_section_says(stock: str) -> None:
     s = carbon_stock(stock)
     c = Carbon(stock=stock, start_mm=0.0, end_mm=80.0)
-    found = bonded(arm_with(c), 110.0)
+    found = glued(arm_with(c))
     assert found.carbon_g == pytest.approx(profile_area_mm2(s) * 80.0 * s.density_g_cm3 * 1e-3)
     assert found.price > s.price_per_m * 0.08 * 0.999
     assert found.handwork_min >= 8
-    two = bonded(arm_with(c.model_copy(update={"count": 2})), 110.0)
+    two = glued(arm_with(c.model_copy(update={"count": 2})))
     assert two.carbon_g == pytest.approx(2 * found.carbon_g)
     assert two.handwork_min == pytest.approx(2 * found.handwork_min)
     assert two.cure_h == found.cure_h
@@ -133,7 +138,7 @@ def test_a_stronger_glue_only_helps_the_bond() -> None:
 def test_carbon_that_does_not_fit_says_so_at_its_field(carbon: Carbon, field: str) -> None:
     part = arm_with(carbon)
     assert isinstance(part.shape, ArmShape)
-    found = carbon_problems(part.shape, part, 110.0)
+    found = carbon_problems(arm_body(part.shape, 110.0), part)
     assert any(p.path == f"parts.arm.carbon.{field}" for p in found), [p.message for p in found]
 
 
@@ -146,7 +151,7 @@ def test_carbon_that_does_not_fit_says_so_at_its_field(carbon: Carbon, field: st
 )  # fmt: skip
 def test_sheets_that_do_not_fit_say_so_at_their_field(facing: Facing, field: str) -> None:
     part = arm_with(facing=facing)
-    found = facing_problems(part.shape, part, 110.0)
+    found = facing_problems(arm_body(part.shape, 110.0), part)
     assert any(p.path == f"parts.arm.facing.{field}" for p in found), [p.message for p in found]
 
 
@@ -155,17 +160,17 @@ def test_room_for_carbon_is_its_profile_and_its_glue(place: str) -> None:
     shape = ArmShape(root_height_mm=12.0, tip_height_mm=12.0)
     c = Carbon(stock="strip_6x1", place=place, start_mm=0.0, end_mm=80.0, adhesive_gap_mm=0.2)  # type: ignore[arg-type]
     stock = carbon_stock("strip_6x1")
-    room = carbon_room(shape, c, stock, 110.0).volume()
+    room = carbon_room(arm_body(shape, 110.0), c, stock).volume()
     if place == "face":
         assert room == 0
     else:
         assert room >= 80.0 * 6.4 * 1.4 - 1e-6
-    for y, z in profile_places(shape, c, stock, 110.0, 40.0):
+    for y, z in profile_places(arm_body(shape, 110.0), c, stock, 40.0):
         assert abs(y) < 10
         assert (0 < z < 12) == (place != "face")
     assert profile_size_mm(stock) == (6.0, 1.0)
-    assert body_height_mm(shape, 110.0, 50.0) == 12.0
-    assert body_width_mm(shape, 110.0, 0.0) == shape.root_width_mm
+    assert arm_body(shape, 110.0).height_mm(50.0) == 12.0
+    assert arm_body(shape, 110.0).width_mm(0.0) == shape.root_width_mm
 
 
 @pytest.mark.parametrize("kind", sorted(sheets()))

@@ -17,6 +17,7 @@ from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
 from fravik.engine.ruler import WORST, governing_at, picture_at, probe_at, reserves_of, ruler_of, speed_factor, stiffness_text
 from fravik.engine.why import case_words, governing_raiser, nominal_mix, why
+from fravik.kinds import kind_of
 from fravik.library import filaments
 from fravik.model.paths import set_many
 from fravik.model.recipe import LIES_LABELS, Recipe
@@ -198,7 +199,11 @@ def test_the_curing_radius_is_the_smallest_that_cures(radius: float, reserve: fl
     shape = BASE.part("arm").shape.model_copy(update={"root_fillet_mm": radius})
     kt = shoulder_flatwise(radius, shape.root_width_mm, shape.tongue_width_mm, shape.root_height_mm)  # type: ignore[union-attr]
     raiser = Raiser(0.0, radius, kt, kt, kt, f"root fillet {radius:g} mm", "root_fillet_mm", radius)
-    found = cure_radius_mm(shape, 110.0, 1.0, raiser, reserve, 1.5, (0.0, 1.0, 0.0))  # type: ignore[arg-type]
+
+    def raisers_at(r: float) -> list[Raiser]:
+        return kind_of(shape).raisers(shape.model_copy(update={"root_fillet_mm": r}), 110.0, 1.0)
+
+    found = cure_radius_mm(raisers_at, raiser, reserve, 1.5, (0.0, 1.0, 0.0))
 
     def lifted(r: float) -> float:
         return reserve * kt / shoulder_flatwise(r, shape.root_width_mm, shape.tongue_width_mm, shape.root_height_mm)  # type: ignore[union-attr]

@@ -12,7 +12,9 @@ from manifold3d import Manifold
 
 from fravik.engine.validate.sections import bar_of, box, even_plastic, printed_section, rectangle_torsion
 from fravik.kinds import build_solid
+from fravik.kinds.arm.beam import arm_form
 from fravik.library import filament
+from fravik.model.project import Part
 from fravik.model.recipe import Carbon, Facing, Recipe
 from fravik.model.shapes import ArmShape
 from fravik.printing.orientation import layer_normal, print_from_part
@@ -150,7 +152,8 @@ def test_rails_beside_a_pocket_bend_by_themselves() -> None:
     recipe = Recipe(walls=40, infill=1.0)
     apart, basis, _ = printed_section(bar_of(two), recipe, even_plastic())
     assert basis.fe.pieces[0] == 2
-    m = build_member(ArmShape(pad_fillet_mm=1.0), 100.0, lay(solid.translate((0, 0, 0)), recipe), None, None)
+    plain = ArmShape(pad_fillet_mm=1.0)
+    m = build_member(arm_form(Part(id="arm", shape=plain), plain, 100.0), lay(solid, recipe))
     s = member_basis(m, even_plastic(), recipe).section.answer
     inside = int(np.argmin(np.abs(m.stations_mm - 50)))
     # 12 EI of both rails over L^2 carries the side force
@@ -167,7 +170,8 @@ def test_carbon_in_the_middle_adds_less_than_at_the_faces(stock: str, height: fl
     ei = []
     for place, count in (("inside", 2), ("slot", 2)):
         carbon = Carbon(stock=stock, place=place, count=count, start_mm=2.0, end_mm=88.0)
-        m = build_member(arm, 112.0, lay(build_solid(ShapeInput(arm, 112.0, carbon)), recipe), carbon, None)
+        form = arm_form(Part(id="arm", shape=arm, carbon=carbon), arm, 112.0)
+        m = build_member(form, lay(build_solid(ShapeInput(arm, 112.0, carbon)), recipe), carbon)
         from fravik.structure.member import member_inserts, member_material
         from fravik.structure.section import section_line
 

@@ -20,7 +20,7 @@ from fravik.model.paths import set_many
 from fravik.model.project import Project
 from fravik.model.recipe import Carbon
 from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape, PlateShape
-from fravik.shape.arm import BOLTED, RootForm, arm_plan, pocket_spans, tongue_bolts
+from fravik.shape.arm import BOLTED, RootForm, arm_body, arm_plan, pocket_spans, tongue_bolts
 from fravik.shape.build import ShapeInput, fine_mesh_of, loose_pieces, mesh_of
 from fravik.shape.inlay import profile_places
 from fravik.shape.outline import disc, fillet_inner, rectangle, rounded_rectangle, segments_for
@@ -129,13 +129,16 @@ def test_two_strips_lie_in_both_faces() -> None:
     carbon = Carbon(stock="strip_6x1", count=2, place="slot", start_mm=4.0, end_mm=80.0, adhesive_gap_mm=0.1)
     taken = arm(PLAIN).volume() - arm(PLAIN, carbon).volume()
     assert taken == pytest.approx(2 * 76 * 6.2 * 1.1, rel=5e-3)
-    assert profile_places(PLAIN, carbon, carbon_stock("strip_6x1"), 112.0, 40.0) == [(0.0, 0.5), (0.0, 7.5)]
+    assert profile_places(arm_body(PLAIN, 112.0), carbon, carbon_stock("strip_6x1"), 40.0) == [(0.0, 0.5), (0.0, 7.5)]
 
 
 def test_a_profile_on_the_face_takes_nothing_out() -> None:
     carbon = Carbon(stock="strip_6x1", count=2, place="face", start_mm=4.0, end_mm=80.0)
     assert arm(PLAIN, carbon).volume() == pytest.approx(arm(PLAIN).volume())
-    assert profile_places(PLAIN, carbon, carbon_stock("strip_6x1"), 112.0, 40.0) == [(0.0, -0.65), (0.0, 8.65)]  # the glue lies between
+    assert profile_places(arm_body(PLAIN, 112.0), carbon, carbon_stock("strip_6x1"), 40.0) == [
+        (0.0, -0.65),
+        (0.0, 8.65),
+    ]  # the glue lies between
 
 
 def test_a_square_tube_gets_a_square_bore() -> None:

@@ -18,18 +18,20 @@ from fravik.engine.evaluate import Engine
 from fravik.engine.members import tip_body
 from fravik.engine.results import Evaluation
 from fravik.engine.validate import solids
+from fravik.kinds.arm.beam import arm_form, arm_raisers
 from fravik.kinds.whole import placed_components
 from fravik.library import carbon_stock, carbon_stocks, filament
 from fravik.model.craft import Components, Motor, Propeller
 from fravik.model.joint import Joint
 from fravik.model.paths import set_many
+from fravik.model.project import Part
 from fravik.model.recipe import Carbon, Facing, Recipe
 from fravik.model.shapes import ArmShape, GuardShape
 from fravik.power.momentum import drive_problems, full_speed_rpm, motor_at, power_figures
 from fravik.power.propeller import propeller_inertia_gmm2
 from fravik.printing.patterns import infill_roads, phase_of
 from fravik.printing.zones import lay
-from fravik.shape.arm import arm_solid
+from fravik.shape.arm import arm_body, arm_solid
 from fravik.shape.guard import guard_line
 from fravik.shape.inlay import profile_places
 from fravik.structure.body import root_compliance
@@ -37,7 +39,7 @@ from fravik.structure.cells import PATTERNS
 from fravik.structure.impact import drop_peaks
 from fravik.structure.inserts import facing_inserts
 from fravik.structure.member import build_member, member_basis, member_chain, solve_member
-from fravik.structure.notches import LAYER_SENSITIVITY, stress_raisers
+from fravik.structure.notches import LAYER_SENSITIVITY
 from fravik.structure.printed import core_cover, printed_material
 from fravik.structure.raisers import flatwise_share, shoulder_flatwise, shoulder_tension
 
@@ -59,7 +61,7 @@ def solved(pockets: int, long: float, wide: float, high: float, lies: str) -> tu
                      pocket_length_mm=long, pocket_width_mm=wide, pocket_corner_mm=min(2.0, wide / 2, long / 2))  # fmt: skip
     # solid: in a sparse part the pocket's own walls would add plastic
     recipe, f = Recipe(filament="pla", walls=40, infill=1.0, lies=lies), filament("pla")  # type: ignore[arg-type]
-    member = build_member(shape, 110.0, lay(arm_solid(shape, 110.0, None, None), recipe), None, None)
+    member = build_member(arm_form(Part(id="arm", shape=shape), shape, 110.0), lay(arm_solid(shape, 110.0, None, None), recipe))
     chain = member_chain(member, member_basis(member, f, recipe), f, recipe)
     answer = solve_member(member, chain, f, recipe, Joint(), None)["typical"]
     s = answer.section
@@ -108,7 +110,7 @@ def test_holes_bent_flatwise_lie_between_thin_and_thick_plates() -> None:
 
 def test_layers_feel_notches_that_a_tough_plastic_blunts() -> None:
     shape = tern().part("arm").shape
-    tough, brittle = (stress_raisers(shape, 110.0, q)[0] for q in (0.2, 0.95))
+    tough, brittle = (arm_raisers(shape, 110.0, q)[0] for q in (0.2, 0.95))
     assert tough.layer > 1.2
     assert brittle.layer == pytest.approx(1.0, abs=0.01)
     assert tough.up * tough.layer >= 1 + 0.2 * LAYER_SENSITIVITY
@@ -270,7 +272,7 @@ def test_glue_lifts_what_it_holds() -> None:
     assert isinstance(shape, ArmShape)
     name = next(k for k, c in carbon_stocks().items() if c.form == "strip")
     thin, thick = (Carbon(stock=name, place="face", adhesive_gap_mm=g, count=2) for g in (0.1, 0.6))
-    low, high = (profile_places(shape, c, carbon_stock(name), 110.0, 40.0) for c in (thin, thick))
+    low, high = (profile_places(arm_body(shape, 110.0), c, carbon_stock(name), 40.0) for c in (thin, thick))
     assert low[0][1] - high[0][1] == pytest.approx(0.5)
     assert high[1][1] - low[1][1] == pytest.approx(0.5)
     extents = np.array([[-10.0], [10.0], [0.0], [12.0]])

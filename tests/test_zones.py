@@ -203,7 +203,7 @@ def test_bed_fit_turns_a_long_part_on_the_diagonal() -> None:
 )
 def test_recipes_that_cannot_work_say_so(project: Project, edits: dict[str, object], says: str) -> None:
     edited = set_many(project, tuple(edits.items()))
-    assert any(says in p.message for p in recipe_problems(edited.part("arm"), edited))
+    assert any(says in p.message for p in recipe_problems(edited.part("arm"), edited, False))
 
 
 def test_part_too_big_for_the_bed_is_called_out(engine: Engine, project: Project) -> None:

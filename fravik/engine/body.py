@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from fravik.kinds import kind_of
 from fravik.kinds.around import first_arm, stations
 from fravik.library import screw, screw_through
 from fravik.model.material import Corner
@@ -279,10 +280,10 @@ def judge_plates(
     downs: dict[Corner, Touchdown],
 ) -> dict[str, PlateResult]:  # fmt: skip
     """Reserves and break points of both plates at every corner."""
-    arm = next((m for m in members.values() if isinstance(m.member.shape, ArmShape)), None)
+    arm = next((m for m in members.values() if kind_of(m.member.shape).carries_rotor), None)
     if body is None or arm is None:
         return {}
-    leg_count = sum(p.count for p in project.parts if p.shape.kind == "leg")
+    leg_count = sum(p.count for p in project.parts if kind_of(p.shape).stands)
     forces = {c: plate_cases(project, arm, c, downs[c], body, leg_count) for c in CORNERS}
     out = {}
     for name, solved in body.plates.items():

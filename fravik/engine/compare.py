@@ -10,14 +10,14 @@ from typing import Any
 
 import numpy as np
 
+from fravik.kinds import kind_of
 from fravik.library import filaments_of, sheet
 from fravik.model.paths import EditError, set_many
 from fravik.model.project import Project
 from fravik.model.recipe import LIES_LABELS
-from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape
 from fravik.printing.overhang import support_need
 from fravik.printing.zones import lay
-from fravik.structure.cases import case_name, sag_mm
+from fravik.structure.cases import case_name
 from fravik.structure.member import CORNERS
 
 from .evaluate import Engine
@@ -61,16 +61,10 @@ class Axes:
 
 def axes_of(project: Project, part_id: str) -> Axes:
     """The two figures the schools argue about, for this kind of part."""
-    shape = project.part(part_id).shape
-    if isinstance(shape, ArmShape):
-        return Axes("strike survived, m/s", "first mode, Hz", True)
-    if isinstance(shape, LegShape):
-        return Axes("drop survived, m", "stiffness at the toe, N/mm", True)
-    if isinstance(shape, GuardShape):
-        return Axes("bump survived, m/s", "stiffness of the arc, N/mm", True)
-    if isinstance(shape, MountShape):
-        return Axes("drop survived, m", "first mode with its camera, Hz", True)
-    return Axes("drop survived, m", "EI of the plate, N·m²", True)
+    weighed = kind_of(project.part(part_id).shape).weighed
+    if weighed is None:
+        return Axes("drop survived, m", "EI of the plate, N·m²", True)
+    return Axes(weighed.crash, weighed.flex, True)
 
 
 def _crash(found: MemberResult | PlateResult) -> tuple[float, float, float]:
@@ -93,13 +87,9 @@ def _flex(found: MemberResult | PlateResult) -> tuple[float, float, float]:
     if isinstance(found, PlateResult):
         middle = float(np.median(found.ei_nmm2)) / 1e6
         return middle, middle, middle
-    out = []
-    for corner in CORNERS:
-        a, shape = found.answers[corner], found.member.shape
-        if isinstance(shape, ArmShape | MountShape):
-            out.append(float(a.freqs_hz[0]))
-        else:
-            out.append(1.0 / float(a.compliance[0, 0] if isinstance(shape, GuardShape) else a.compliance[2, 2]))
+    weighed = kind_of(found.member.shape).weighed
+    assert weighed is not None
+    out = [weighed.of(found.answers[corner]) for corner in CORNERS]
     return min(out), out[0], max(out)
 
 
@@ -108,12 +98,7 @@ def sag_text(result: Evaluation, part_id: str) -> str:
     m = result.members.get(part_id)
     if m is None:
         return ""
-    a, combos = m.answers["typical"], m.combos["typical"]
-    if "full throttle" in combos:
-        return f"{sag_mm(a, combos['full throttle']):.2f} mm at full throttle"
-    if isinstance(m.member.shape, GuardShape):
-        return f"{abs(float(a.tip[0] @ combos['transport'])):.1f} mm when pressed"
-    return f"{sag_mm(a, combos['hard landing']):.2f} mm in a hard landing"
+    return kind_of(m.member.shape).gives(m.answers["typical"], m.combos["typical"])
 
 
 def weigh_choice(engine: Engine, project: Project, part_id: str, name: str, edits: Edits) -> Choice:

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 from manifold3d import Manifold
 
-from fravik.kinds import build_solid, rising_of, shape_input, shape_problems
+from fravik.kinds import build_solid, kind_of, rising_of, shape_input, shape_problems
 from fravik.kinds.around import stations
 from fravik.kinds.plate.reach import reach_problems
 from fravik.kinds.whole import clearances, craft_mass
@@ -17,7 +17,6 @@ from fravik.library import filament_of
 from fravik.model.material import Corner
 from fravik.model.problem import Problem
 from fravik.model.project import Metric, Part, Project
-from fravik.model.shapes import ArmShape
 from fravik.power.momentum import THRUST_SPREAD, PowerFigures, drive_problems, power_figures
 from fravik.printing.checks import recipe_problems
 from fravik.printing.mass import MassProperties, part_mass
@@ -32,7 +31,7 @@ from fravik.structure.service import in_service, service_of, service_problems, s
 from fravik.study.margins import Margin, Scores, limit_of, margin
 
 from .body import judge_plates, solve_pair
-from .members import BEAMS, CORNERS, judge_members, solve, working_band_hz
+from .members import CORNERS, judge_members, solve, working_band_hz
 from .memo import Memo
 from .results import Evaluation, MemberResult, PartResult, PlateResult, Refused
 from .rotors import allocation_of
@@ -52,7 +51,7 @@ class Engine:
         out: list[Problem] = []
         for part in project.parts:
             out += shape_problems(part, project)
-            out += recipe_problems(part, project)
+            out += recipe_problems(part, project, kind_of(part.shape).may_flex)
         return out + reach_problems(project)
 
     def solid(self, given: ShapeInput) -> Manifold:
@@ -118,7 +117,8 @@ class Engine:
             figures = print_figures(field, plastic, project.printer)
             state = service_of(project, part, layer_seconds(part, field, figures, project))
             per_kg = spool.price_per_kg if spool else plastic.price_per_kg
-            glued = bonded(part, given.length_mm)
+            kind = kind_of(part.shape)
+            glued = bonded(part, kind.straight(part, part.shape, given.length_mm), kind.flat_mm2(part.shape))
             return PartResult(part, given, field, mass, figures, glued, mass.mass_g * 1e-3 * per_kg + glued.price,
                               fits_bed(field, project.printer), in_service(plastic, state), state)  # fmt: skip
 
@@ -155,8 +155,8 @@ class Engine:
         body = solve_pair(self.memo, project, parts)
         base, key = (body.root, body.key) if body is not None else (None, None)
         solved = {
-            k: solve(self.memo, r, project, base, key) if isinstance(r.part.shape, ArmShape) else solve(self.memo, r, project, None, None)
-            for k, r in parts.items() if isinstance(r.part.shape, BEAMS)
+            k: solve(self.memo, r, project, base, key) if kind_of(r.part.shape).carries_rotor else solve(self.memo, r, project, None, None)
+            for k, r in parts.items() if kind_of(r.part.shape).bends
         }  # fmt: skip
         members, downs = judge_members(self.memo, project, solved, craft, power)
         return members, judge_plates(self.memo, project, parts, body, members, downs)
@@ -205,7 +205,7 @@ class Engine:
             "thrust_to_weight": ((lift * (1 - THRUST_SPREAD), lift, lift * (1 + THRUST_SPREAD)), ""),
             "material_cost": ((cost * 0.97, cost, cost * 1.03), ""),
         }
-        arms = {k: m for k, m in members.items() if isinstance(m.member.shape, ArmShape)}
+        arms = {k: m for k, m in members.items() if kind_of(m.member.shape).carries_rotor}
         if not arms:
             return out
         judged: dict[str, MemberResult | PlateResult] = {**members, **plates}

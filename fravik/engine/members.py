@@ -7,27 +7,23 @@ from collections.abc import Hashable
 from dataclasses import dataclass
 from typing import Any
 
-import numpy as np
-
 from fravik.flight.mass import MassProperties
+from fravik.kinds import kind_of
 from fravik.kinds.around import stations
 from fravik.model.material import Corner
 from fravik.model.problem import Problem
-from fravik.model.project import Part, Project
-from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape
+from fravik.model.project import Project
 from fravik.power.momentum import PowerFigures
-from fravik.power.propeller import propeller_inertia_gmm2
 from fravik.printing.zones import Floats
-from fravik.structure.beams import TipBody
 from fravik.structure.cases import (
     CraftLoads,
     Touchdown,
     break_points,
-    combinations,
     leg_stiffness_n_mm,
     pad_forces,
     touchdowns,
     toughness,
+    with_own_cases,
 )
 from fravik.structure.member import Member, MemberAnswer, MemberBasis, build_member, member_basis, member_chain, solve_member
 from fravik.structure.reserves import (
@@ -43,7 +39,6 @@ from .memo import Memo
 from .results import MemberResult, PartResult, Refused, told
 
 CORNERS: tuple[Corner, Corner, Corner] = ("low", "typical", "high")
-BEAMS = (ArmShape, LegShape, GuardShape, MountShape)
 Answers = dict[Corner, MemberAnswer]
 
 
@@ -71,31 +66,14 @@ def craft_loads(project: Project, craft: MassProperties, power: PowerFigures) ->
     )  # fmt: skip
 
 
-def tip_body(project: Project, part: Part) -> TipBody | None:
-    """What a part carries at its end: an arm its motor and propeller, a mount its camera."""
-    shape = part.shape
-    if isinstance(shape, MountShape):
-        side = shape.carried_g * 30.0**2 / 6 * 1e-6
-        return TipBody(shape.carried_g * 1e-6, np.eye(3) * side, np.array([0.0, 0.0, -shape.carried_height_mm]))
-    if not isinstance(shape, ArmShape):
-        return None
-    motor, prop = project.components.motor, project.components.propeller
-    mass = motor.mass_g + prop.mass_g
-    up = shape.tip_height_mm + (motor.mass_g * motor.height_mm / 2 + prop.mass_g * (motor.height_mm + 3)) / mass
-    r, h = motor.diameter_mm / 2, motor.height_mm
-    side = motor.mass_g * (3 * r * r + h * h) / 12
-    inertia = np.diag([side, side, motor.mass_g * r * r / 2]) + propeller_inertia_gmm2(prop)
-    return TipBody(mass * 1e-6, inertia * 1e-6, np.array([0.0, 0.0, up]))
-
-
 def solve(memo: Memo, result: PartResult, project: Project, base: dict[Corner, Floats] | None, base_key: Any) -> Solved:
     """A member's sections and answers; ``base`` is what its root stands on. Raises Refused where nothing is left of a section."""
     shape, part, f = result.part.shape, result.part, result.filament
-    assert isinstance(shape, BEAMS)
+    kind = kind_of(shape)
 
     def make_member() -> Member:
         try:
-            return build_member(shape, result.given.length_mm, result.field, part.carbon, part.facing)
+            return build_member(kind.form(part, shape, result.given.length_mm), result.field, part.carbon, part.facing)
         except ValueError as err:
             raise Refused([Problem(f"parts.{part.id}.shape", f"{part.name}: {err}")]) from None
 
@@ -107,11 +85,11 @@ def solve(memo: Memo, result: PartResult, project: Project, base: dict[Corner, F
     line = (member.path.nodes_mm.tobytes(), member.path.line.frame.tobytes())
     chain = memo.get("chain", (content, line), lambda: member_chain(member, basis, f, part.recipe))
     c = project.components
-    carried = (c.motor, c.propeller) if isinstance(shape, ArmShape) else None
+    carried = (c.motor, c.propeller) if kind.carries_rotor else None
     places = tuple(o.station_mm for o in project.brief.own_cases if o.part == part.id)
 
     def make() -> Answers:
-        return told(part, lambda: solve_member(member, chain, f, part.recipe, part.joint, tip_body(project, part), base, places))
+        return told(part, lambda: solve_member(member, chain, f, part.recipe, part.joint, kind.tip(shape, project), base, places))
 
     whole = (*key, f, part.joint, carried, base_key, places)
     return Solved(result, member, basis, memo.get("answers", whole, make), whole)
@@ -121,24 +99,24 @@ def judge_members(
     memo: Memo, project: Project, solved: dict[str, Solved], craft: MassProperties, power: PowerFigures
 ) -> tuple[dict[str, MemberResult], dict[Corner, Touchdown]]:  # fmt: skip
     """All load cases of all members at every corner; touch-downs go along for the plates."""
-    arms = [k for k, s in solved.items() if isinstance(s.member.shape, ArmShape)]
-    legs = [k for k, s in solved.items() if isinstance(s.member.shape, LegShape)]
+    kinds = {k: kind_of(s.member.shape) for k, s in solved.items()}
+    arms = [k for k in solved if kinds[k].carries_rotor]
+    legs = [k for k in solved if kinds[k].stands]
     if not arms:
         return {}, {}
     loads = craft_loads(project, craft, power)
     leg_count = sum(solved[k].result.part.count for k in legs)
     arm_count = sum(solved[k].result.part.count for k in arms)
     leg = solved[legs[0]] if legs else None
-    leg_shape = leg.member.shape if leg is not None else None
-    blade = leg_shape if isinstance(leg_shape, LegShape) else None
-    leg_k = [leg_stiffness_n_mm(leg.answers[c] if leg is not None else None, blade) for c in CORNERS]
+    lean = kinds[legs[0]].lean_deg(leg.member.shape) if leg is not None else 0.0
+    leg_k = [leg_stiffness_n_mm(leg.answers[c] if leg is not None else None, lean) for c in CORNERS]
     first = solved[arms[0]].answers
     downs = dict(zip(CORNERS, touchdowns(loads, [first[c] for c in CORNERS], arm_count, leg_k, leg_count), strict=True))
     out = {}
     for k, s in solved.items():
         f = s.result.filament
         bases = memo.get("stress", s.key, lambda s=s: _stress_bases(s))  # type: ignore[misc]
-        combos = [combinations(loads, s.member, s.answers[c], downs[c], k) for c in CORNERS]
+        combos = [with_own_cases(loads, k, kinds[k].cases(loads, s.member.shape, s.answers[c], downs[c])) for c in CORNERS]
         unit = None
         if not s.answers["typical"].inserts:
             # most cases of most parts only change in size from edit to edit

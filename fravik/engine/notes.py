@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from fravik.model.shapes import ArmShape
+from fravik.kinds import kind_of
 from fravik.structure.cases import CRASH_CASES, case_name
 from fravik.structure.fasteners import screw_hold
 from fravik.structure.joints import slip_travel_mm
@@ -21,7 +21,7 @@ def joint_notes(result: Evaluation, part_id: str) -> list[str]:
     if m is None:
         return []
     part = result.parts[part_id]
-    springs, joint = m.answers["typical"].springs, root_joint(m.member.shape, part.part.joint)
+    springs, joint = m.answers["typical"].springs, root_joint(m.member.form, part.part.joint)
     out = [f"Turns {springs.stiffness[4] / 1e3:.0f} N·m/rad up and down, {springs.stiffness[5] / 1e3:.0f} sideways."]
     if springs.play_y_rad or springs.play_z_rad:
         span = m.member.ruler_mm
@@ -65,7 +65,7 @@ def twin_note(result: Evaluation, part_id: str) -> str:
         return ""
     m = result.members.get(part_id)
     much = f"{t.ei_ratio:.1f} times as stiff in bending" if t.ei_ratio >= 1 else f"only {t.ei_ratio:.0%} as stiff in bending"
-    tall = isinstance(m, MemberResult) and isinstance(m.member.shape, ArmShape) and t.ei_ratio < 4
+    tall = isinstance(m, MemberResult) and kind_of(m.member.shape).carries_rotor and t.ei_ratio < 4
     extra = " Height is what the print has and the plate has not." if tall else ""
     return (f"Cut from {t.thickness_mm:g} mm carbon plate instead: {t.grams:.1f} g ({t.mass_ratio - 1:+.0%}) and {much}, by the laminate's "
             f"modulus, not the fibre's.{extra} It {t.toughness}.")  # fmt: skip

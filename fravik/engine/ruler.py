@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape
+from fravik.kinds import kind_of
 from fravik.printing.zones import Floats
 from fravik.shape.build import Mesh
 from fravik.structure.cases import CRASH_CASES
@@ -45,13 +45,8 @@ class Ruler:
 
 
 def _member_ruler(m: MemberResult) -> Ruler:
-    s, shape, long = m.answers["typical"].section, m.member.shape, m.member.ruler_mm
-    words = {
-        ArmShape: ("Along the arm", f"0 at the plate edge, {long:.0f} mm at the motor"),
-        LegShape: ("Along the leg", f"0 at the flange, {long:.0f} mm at the toe"),
-        GuardShape: ("Along the guard", f"from the hub round the arc to the hub, {long:.0f} mm"),
-        MountShape: ("Along the mount", f"0 at the plate edge, {long:.0f} mm at the camera"),
-    }[type(shape)]
+    s, kind, long = m.answers["typical"].section, kind_of(m.member.shape), m.member.ruler_mm
+    words = (f"Along the {kind.kind}", kind.along.format(long=f"{long:.0f}"))
     spikes = tuple(Spike(r.start_mm, r.end_mm, r.worst, r.name) for r in m.bases["typical"].raisers if r.worst > 1.01)
     return Ruler(s.stations_mm, 0.0, long, s.ei_up_nmm2 / 1e6, s.ei_side_nmm2 / 1e6, spikes, *words)
 

@@ -10,10 +10,10 @@ from typing import Literal
 
 import numpy as np
 
+from fravik.kinds import kind_of
 from fravik.library import adhesive, filaments_of
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
-from fravik.model.shapes import ArmShape, LegShape
 from fravik.plan.nest import Outline
 from fravik.plan.plates import Lot, arrange
 from fravik.plan.schedule import BenchWork, schedule
@@ -67,9 +67,9 @@ def bench_work(part: Part, result: Evaluation) -> BenchWork:
     support: Literal["none", "break-away", "soluble"] = "none"
     if part.laying.support != "none":
         support = "soluble" if part.laying.soluble else "break-away"
-    holes = 2 * part.shape.tongue_bolt_rows if isinstance(part.shape, ArmShape) else 2
-    screws = holes if part.joint.fixing == "heat_set" else 0
-    return BenchWork(part.id, part.name, screws, glued.handwork_min, max(cure, default=0.0), support, isinstance(part.shape, ArmShape),
+    kind = kind_of(part.shape)
+    screws = kind.screw_holes(part.shape) if part.joint.fixing == "heat_set" else 0
+    return BenchWork(part.id, part.name, screws, glued.handwork_min, max(cure, default=0.0), support, kind.bench_tested,
                      part.laying.bath_h)  # fmt: skip
 
 
@@ -119,7 +119,7 @@ def lots_of(
         seconds = _road_seconds(job)
         out.append(Lot(
             part.id, part.name, want, Outline(job.outline), job.layers.top_mm, seconds, job.grams + job.waste_grams, row.filament,
-            float(job.layers.top_mm[-1]), job.risk, isinstance(part.shape, ArmShape | LegShape), _size(job),
+            float(job.layers.top_mm[-1]), job.risk, kind_of(part.shape).printed_first, _size(job),
             {printer: times[part.id] for printer, times in (elsewhere or {}).items()},
         ))  # fmt: skip
     return out

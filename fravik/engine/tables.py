@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from fravik.model.shapes import ArmShape
+from fravik.kinds import kind_of
 from fravik.structure.cases import CRASH_CASES, case_name
 
 from .results import Evaluation
@@ -43,7 +43,7 @@ def as_data(result: Evaluation) -> dict[str, Any]:
             for m in result.meetings if m.reached
         ],
         "not_judged": {"structure": result.scope.structure, "flight": result.scope.flight, "targets": dict(result.scope.unknown)},
-        "sections": [row for k, m in result.members.items() if isinstance(m.member.shape, ArmShape) for row in _sections(k, m)],
+        "sections": [row for k, m in result.members.items() if kind_of(m.member.shape).carries_rotor for row in _sections(k, m)],
         "reserves": [
             {"part": k, "case": f"{case} at 1 m/s" if case in CRASH_CASES else case_name(case, own), "id": case, "kind": c.kind,
              "station_mm": c.station_mm, "reserve": c.reserve}

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
+from fravik.kinds import kind_of
 from fravik.model.recipe import LIES_LABELS
-from fravik.model.shapes import GuardShape
 from fravik.structure.cases import CRASH_CASES, case_name
 from fravik.structure.notches import Raiser, cure_radius_mm
 from fravik.structure.reserves import section_forces
@@ -87,11 +87,14 @@ def cure(m: MemberResult, shown: Shown, wanted: float) -> str:
     raiser = governing_raiser(m, shown)
     if raiser is None or not raiser.field or shown.kind in ("bearing", "bolt tear-out", "joint", "carbon", "bond line"):
         return ""
-    q = m.answers["typical"].material.notch_sensitivity
-    shape = m.member.shape
     if shown.reserve >= wanted:
         return ""
-    r = cure_radius_mm(shape, m.member.length_mm, q, raiser, shown.reserve, wanted, nominal_mix(m, shown))
+    q, shape, kind = m.answers["typical"].material.notch_sensitivity, m.member.shape, kind_of(m.member.shape)
+
+    def raisers_at(radius_mm: float) -> list[Raiser]:
+        return kind.raisers(shape.model_copy(update={raiser.field: radius_mm}), m.member.length_mm, q)
+
+    r = cure_radius_mm(raisers_at, raiser, shown.reserve, wanted, nominal_mix(m, shown))
     words = raiser.name.rsplit(" ", 2)[0]
     if r is None:
         return f"No larger {words} alone lifts it to {wanted:g}; try {DO[shown.kind]}."
@@ -128,7 +131,7 @@ def _forces(m: MemberResult, shown: Shown) -> str:
     parts = []
     up, side, twist = abs(float(f.m_y[i, 0])) / 1e3, abs(float(f.m_z[i, 0])) / 1e3, abs(float(f.t[i, 0])) / 1e3
     most = max(up, side, twist, 1e-9)
-    names = ("up and down", "in its plane") if isinstance(m.member.shape, GuardShape) else ("up and down", "sideways")
+    names = kind_of(m.member.shape).bending
     for size, name in ((up, f"bends {names[0]}"), (side, f"bends {names[1]}"), (twist, "twists")):
         if size > 0.3 * most and size > 0.005:
             parts.append(f"{name} with {size:.2f} N·m")

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from typing import Any, ClassVar, Generic, TypeVar
+from typing import Any, ClassVar, Generic, Literal, TypeVar
 
 from manifold3d import Manifold
 
@@ -15,8 +15,14 @@ from fravik.model.project import Part, Project
 from fravik.model.recipe import Carbon, Facing
 from fravik.model.shapes import Shape
 from fravik.shape.build import ShapeInput
+from fravik.shape.inlay import StraightBody
 from fravik.shape.rising import Rising
 from fravik.shape.stations import Floats
+from fravik.structure.beams import TipBody
+from fravik.structure.cases import CraftLoads, Touchdown, sag_mm
+from fravik.structure.form import BeamForm
+from fravik.structure.member import MemberAnswer
+from fravik.structure.notches import Raiser
 
 S = TypeVar("S", bound=Shape)
 
@@ -42,6 +48,15 @@ class Step:
 
 
 @dataclass(frozen=True)
+class Weighed:
+    """What plastics and orientations of a part are weighed by: names with units of its crash and its stiffness figure, and the latter."""
+
+    crash: str
+    flex: str
+    of: Callable[[MemberAnswer], float]
+
+
+@dataclass(frozen=True)
 class Start:
     """What a new part of a kind is called, how many there are of it, and its shape."""
 
@@ -55,6 +70,26 @@ class PartKind(ABC, Generic[S]):
 
     kind: ClassVar[str]
     starts: ClassVar[dict[str, Start]] = {}
+    # whether it is judged as a chain of beams
+    bends: ClassVar[bool] = False
+    # whether a motor sits at its end, whether the craft lands on it
+    carries_rotor: ClassVar[bool] = False
+    stands: ClassVar[bool] = False
+    # whether one of it is worth testing on the bench before the rest is printed, and whether it is printed first for that
+    bench_tested: ClassVar[bool] = False
+    printed_first: ClassVar[bool] = False
+    # whether carbon profiles can be glued along it, whether anything can be glued to it
+    takes_profiles: ClassVar[bool] = False
+    takes_bonds: ClassVar[bool] = True
+    # which page of its root joint the maker edits: all of the joint, its screws alone, or none
+    root_page: ClassVar[Literal["joint", "screws", ""]] = ""
+    # what its two ways of bending are called
+    bending: ClassVar[tuple[str, str]] = ("up and down", "sideways")
+    # what its ruler runs from and to
+    along: ClassVar[str] = ""
+    weighed: ClassVar[Weighed | None] = None
+    # whether it may be of a plastic that bends far: what carries load may not
+    may_flex: ClassVar[bool] = False
     # whether changing it may help any target, or only those that name it
     answers_for_all: ClassVar[bool] = True
 
@@ -93,6 +128,46 @@ class PartKind(ABC, Generic[S]):
     def first_facing(self, shape: S, project: Project) -> Facing:
         """A sheet that fits, to start with."""
         return Facing(sheet="glass_2", faces="both", end_mm=float(int(getattr(shape, "length_mm", 50.0))))
+
+    def straight(self, part: Part, shape: S, length_mm: float) -> StraightBody | None:
+        """The part as carbon profiles and sheets see it; None where none can be glued along it."""
+        return None
+
+    def flat_mm2(self, shape: S) -> float:
+        """Area of each of its two flat faces that a sheet can cover, where it is not straight."""
+        return 0.0
+
+    def form(self, part: Part, shape: S, length_mm: float) -> BeamForm:
+        """The part as beams, where it bends."""
+        raise NotImplementedError(f"{self.kind} is not judged as beams")
+
+    def raisers(self, shape: S, length_mm: float, q: float) -> list[Raiser]:
+        """Its stress raisers for a notch sensitivity ``q``."""
+        return []
+
+    def tip(self, shape: S, project: Project) -> TipBody | None:
+        """What it carries at its end."""
+        return None
+
+    def cases(self, loads: CraftLoads, shape: S, answer: MemberAnswer, down: Touchdown) -> dict[str, Floats]:
+        """Unit-load combinations of a beam in every case of its kind."""
+        return {}
+
+    def lean_deg(self, shape: S) -> float:
+        """How far it leans outwards from upright, where the craft stands on it."""
+        return 0.0
+
+    def gives(self, answer: MemberAnswer, cases: dict[str, Floats]) -> str:
+        """How far a beam gives under its own telling load, in words."""
+        return f"{sag_mm(answer, cases['hard landing']):.2f} mm in a hard landing"
+
+    def screw_holes(self, shape: S) -> int:
+        """Holes of its root for screws."""
+        return 2
+
+    def followed(self, shape: S, project: Project) -> dict[str, float]:
+        """Fields that may be left empty, and what they then follow to."""
+        return {}
 
     def standing_mm(self, shape: S) -> float:
         """How far below the bottom plate it holds the craft off the ground."""

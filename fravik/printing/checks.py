@@ -5,11 +5,10 @@ from __future__ import annotations
 from fravik.library import filaments_of
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
-from fravik.model.shapes import GuardShape, PlateShape
 
 
-def recipe_problems(part: Part, project: Project) -> list[Problem]:
-    """All problems of one part's recipe."""
+def recipe_problems(part: Part, project: Project, may_flex: bool) -> list[Problem]:
+    """All problems of one part's recipe; ``may_flex`` is whether it may be of a plastic that bends far."""
     r, printer, at = part.recipe, project.printer, f"parts.{part.id}.recipe."
     table = filaments_of(project)
     if r.filament not in table:
@@ -20,7 +19,7 @@ def recipe_problems(part: Part, project: Project) -> list[Problem]:
         out.append(Problem(at + "filament", f"{f.name} wears out a soft nozzle: fit a hardened one first.", "warning"))
     if f.needs_enclosure and not printer.enclosed:
         out.append(Problem(at + "filament", f"{f.name} warps without a warm chamber; this printer is open.", "warning"))
-    if f.flexible and not isinstance(part.shape, PlateShape | GuardShape):
+    if f.flexible and not may_flex:
         out.append(Problem(at + "filament", f"{f.name} bends far too much to carry load: use it for guards and bumpers only.", "warning"))
     if r.layer_height_mm > 0.8 * printer.nozzle_mm:
         out.append(Problem(at + "layer_height_mm", f"Layers of {r.layer_height_mm:g} mm are over 80 % of the "

@@ -12,7 +12,7 @@ from fravik.model.material import CarbonStock
 from fravik.model.recipe import Carbon
 from fravik.model.shapes import ArmShape
 
-from .inlay import body_width_mm, carbon_room
+from .inlay import StraightBody, carbon_room
 from .outline import disc, fillet_inner, polygon, rectangle, rounded_rectangle
 
 
@@ -115,6 +115,16 @@ def _extrude_side(points: list[tuple[float, float]], half_width_mm: float) -> Ma
     return polygon(points).extrude(2 * half_width_mm).rotate((90.0, 0.0, 0.0)).translate((0.0, half_width_mm, 0.0))
 
 
+def arm_body(arm: ArmShape, length_mm: float, bolted: bool = True) -> StraightBody:
+    """The arm as carbon and sheets see it; tongue bolts are in their way only where there are any."""
+    return StraightBody(
+        length_mm, arm.root_width_mm, arm.tip_width_mm, arm.root_height_mm, arm.tip_height_mm, length_mm - arm.pad_diameter_mm / 2,
+        arm.tongue_length_mm, length_mm - (arm.shaft_hole_mm / 2 + 1), length_mm - (arm.bolt_circle_mm / 2 + arm.bolt_hole_mm),
+        "into the motor mount", bolts=tuple(tongue_bolts(arm)) if bolted else (), bolt_hole_mm=arm.tongue_bolt_mm,
+        pockets=tuple(pocket_spans(arm, length_mm)), pocket_width_mm=arm.pocket_width_mm, barred=arm.bar_height_mm > 0,
+    )  # fmt: skip
+
+
 def arm_solid(
     arm: ArmShape, length_mm: float, carbon: Carbon | None, stock: CarbonStock | None, root: RootForm = BOLTED
 ) -> Manifold:  # fmt: skip
@@ -130,7 +140,7 @@ def arm_solid(
         bore = disc(0.0, 0.0, root.size_mm).extrude(root.length_mm).rotate((0.0, 90.0, 0.0))
         solid = solid - bore.translate((-arm.tongue_length_mm - 0.01, 0.0, arm.root_height_mm / 2))
     if carbon is not None and stock is not None:
-        solid = solid - carbon_room(arm, carbon, stock, length_mm)
+        solid = solid - carbon_room(arm_body(arm, length_mm), carbon, stock)
     return solid
 
 
@@ -138,7 +148,7 @@ def bar_plan(arm: ArmShape, length_mm: float) -> CrossSection:
     """The two stiffener bars seen from above."""
     end = max(2.0, length_mm - arm.pad_diameter_mm / 2 - 1.0)
     w0 = arm.root_width_mm / 2
-    w1 = body_width_mm(arm, length_mm, end) / 2
+    w1 = arm_body(arm, length_mm).width_mm(end) / 2
     bw = arm.bar_width_mm
     strips = polygon([(0.0, w0 - bw), (end, w1 - bw), (end, w1), (0.0, w0)])
     return strips + strips.mirror((0.0, 1.0))

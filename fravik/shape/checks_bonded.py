@@ -7,28 +7,11 @@ from fravik.model.material import CarbonStock
 from fravik.model.problem import Problem
 from fravik.model.project import Part
 from fravik.model.recipe import Carbon
-from fravik.model.shapes import ArmShape, LegShape, MountShape
 
-from .arm import pocket_spans, tongue_bolts
-from .inlay import Straight, body_height_mm, body_width_mm, profile_places, profile_size_mm
-from .mount import mount_bolts
+from .inlay import StraightBody, profile_places, profile_size_mm
 
 
-def _back_mm(shape: Straight) -> float:
-    """How far the part reaches behind station 0."""
-    return shape.flange_length_mm if isinstance(shape, LegShape) else shape.tongue_length_mm
-
-
-def _front_mm(shape: Straight, length_mm: float, inside: bool) -> float:
-    """The farthest station that carbon may reach."""
-    if isinstance(shape, ArmShape):
-        return length_mm - (shape.shaft_hole_mm / 2 + 1 if inside else shape.bolt_circle_mm / 2 + shape.bolt_hole_mm)
-    if isinstance(shape, LegShape):
-        return length_mm
-    return length_mm + shape.pad_length_mm / 2
-
-
-def carbon_problems(shape: Straight, part: Part, length_mm: float) -> list[Problem]:
+def carbon_problems(body: StraightBody, part: Part) -> list[Problem]:
     """What keeps the profiles out, each at its field."""
     c = part.carbon
     if c is None:
@@ -43,27 +26,26 @@ def carbon_problems(shape: Straight, part: Part, length_mm: float) -> list[Probl
     if c.end_mm - c.start_mm < 10:
         return [Problem(at + "end_mm", "The carbon must be at least 10 mm long: its end lies before or near its start.")]
     out: list[Problem] = []
-    back = _back_mm(shape)
+    back = body.back_mm
     if c.start_mm < -back:
         out.append(Problem(at + "start_mm", f"The carbon starts outside the part, which begins at {-back:g} mm."))
-    far = _front_mm(shape, length_mm, c.place == "inside")
+    far = body.inside_to_mm if c.place == "inside" else body.outside_to_mm
     if c.end_mm > far:
-        where = "into the motor mount" if isinstance(shape, ArmShape) else "out of the part"
-        out.append(Problem(at + "end_mm", f"The carbon runs {where}; end it by {far:.0f} mm."))
+        out.append(Problem(at + "end_mm", f"The carbon runs {body.beyond}; end it by {far:.0f} mm."))
     low, high = adhesives()[c.adhesive].gap_mm
     if not low <= c.adhesive_gap_mm <= high:
         out.append(Problem(at + "adhesive_gap_mm", f"This adhesive fills gaps of {low:g} to {high:g} mm.", "warning"))
-    out += _room(shape, part, c, s, length_mm, at)
-    if c.place == "inside" and c.start_mm > -back and not isinstance(shape, LegShape):
+    out += _room(body, part, c, s, at)
+    if c.place == "inside" and c.start_mm > -back and body.closed_behind:
         out.append(Problem(at + "start_mm", "The bore is closed at both ends: pause the print to lay the profile in, or start it at "
                            f"{-back:g} mm to push it in from the back.", "warning"))  # fmt: skip
-    return out + _clashes(shape, part, c, s, length_mm, at)
+    return out + _clashes(body, part, c, s, at)
 
 
-def _room(shape: Straight, part: Part, c: Carbon, s: CarbonStock, length: float, at: str) -> list[Problem]:
+def _room(body: StraightBody, part: Part, c: Carbon, s: CarbonStock, at: str) -> list[Problem]:
     gap, wall = c.adhesive_gap_mm, 2 * part.recipe.line_width_mm
-    low = min(body_height_mm(shape, length, max(c.start_mm, 0)), body_height_mm(shape, length, c.end_mm))
-    narrow = min(shape.root_width_mm, body_width_mm(shape, length, c.end_mm))
+    low = min(body.height_mm(max(c.start_mm, 0)), body.height_mm(c.end_mm))
+    narrow = min(body.root_width_mm, body.width_mm(c.end_mm))
     wide, tall = profile_size_mm(s)
     out: list[Problem] = []
     if c.place == "inside":
@@ -75,43 +57,36 @@ def _room(shape: Straight, part: Part, c: Carbon, s: CarbonStock, length: float,
         out.append(Problem(at + "stock", f"The slots take over 60 % of a part {low:.1f} mm high; use thinner stock."))
     if c.place == "face" and s.form not in ("strip", "square"):
         out.append(Problem(at + "place", "A round profile does not bond to a flat face; take a strip or a square tube, or cut a slot."))
-    reach = max(abs(y) for y, _ in profile_places(shape, c, s, length, 0.0)) + wide / 2 + (0.0 if c.place == "face" else gap + wall)
+    reach = max(abs(y) for y, _ in profile_places(body, c, s, 0.0)) + wide / 2 + (0.0 if c.place == "face" else gap + wall)
     if reach > narrow / 2:
         if c.count == 2 and c.place == "inside":
             out.append(Problem(at + "count", f"2 bores of {wide + 2 * gap:.1f} mm do not fit a part {narrow:.1f} mm wide."))
         else:
             out.append(Problem(at + "stock", f"A profile {wide:g} mm wide leaves no wall beside it in a part {narrow:.1f} mm wide."))
-    uneven = isinstance(shape, ArmShape) and abs(shape.root_height_mm - shape.tip_height_mm) > 0.3
+    uneven = abs(body.root_height_mm - body.tip_height_mm) > 0.3
     if c.count == 2 and c.place != "inside" and uneven:
         out.append(Problem(at + "count", "A profile along the top needs an arm of even height; make root and tip height equal or use one."))
     return out
 
 
-def _clashes(shape: Straight, part: Part, c: Carbon, s: CarbonStock, length: float, at: str) -> list[Problem]:
+def _clashes(body: StraightBody, part: Part, c: Carbon, s: CarbonStock, at: str) -> list[Problem]:
     if c.place == "face":
         return []
     wide, _ = profile_size_mm(s)
     half = wide / 2 + c.adhesive_gap_mm
-    places = profile_places(shape, c, s, length, 0.0)
-    if isinstance(shape, ArmShape):
-        for x0, x1 in pocket_spans(shape, length):
-            beside = any(abs(y) - half - 2 * part.recipe.line_width_mm < shape.pocket_width_mm / 2 for y, _ in places)
-            if x1 > c.start_mm and x0 < c.end_mm and beside:
-                return [Problem(at + "stock", "The carbon runs through the lightening pockets: drop the pockets or the carbon.")]
-        bolts = tongue_bolts(shape) if part.joint.kind == "bolted" else []
-        hole = shape.tongue_bolt_mm
-    elif isinstance(shape, MountShape):
-        bolts, hole = mount_bolts(shape), shape.tongue_bolt_mm
-    else:
-        return []
-    for x, y in bolts:
-        if x > c.start_mm and any(abs(y - by) < hole / 2 + half + 0.4 for by, _ in places):
+    places = profile_places(body, c, s, 0.0)
+    for x0, x1 in body.pockets:
+        beside = any(abs(y) - half - 2 * part.recipe.line_width_mm < body.pocket_width_mm / 2 for y, _ in places)
+        if x1 > c.start_mm and x0 < c.end_mm and beside:
+            return [Problem(at + "stock", "The carbon runs through the lightening pockets: drop the pockets or the carbon.")]
+    for x, y in body.bolts:
+        if x > c.start_mm and any(abs(y - by) < body.bolt_hole_mm / 2 + half + 0.4 for by, _ in places):
             return [Problem(at + "start_mm", f"The profile runs into a tongue bolt at {x:.0f} mm: start it later, widen the tongue "
                             "or use thinner stock.")]  # fmt: skip
     return []
 
 
-def facing_problems(shape: Straight, part: Part, length_mm: float) -> list[Problem]:
+def facing_problems(body: StraightBody, part: Part) -> list[Problem]:
     """What keeps a sheet off the faces."""
     f = part.facing
     if f is None:
@@ -124,18 +99,18 @@ def facing_problems(shape: Straight, part: Part, length_mm: float) -> list[Probl
     out: list[Problem] = []
     if f.end_mm - f.start_mm < 5:
         out.append(Problem(at + "end_mm", "The sheet must be at least 5 mm long."))
-    if f.start_mm < -_back_mm(shape):
-        out.append(Problem(at + "start_mm", f"The sheet starts outside the part, which begins at {-_back_mm(shape):g} mm."))
-    far = _front_mm(shape, length_mm, False)
+    if f.start_mm < -body.back_mm:
+        out.append(Problem(at + "start_mm", f"The sheet starts outside the part, which begins at {-body.back_mm:g} mm."))
+    far = body.outside_to_mm
     if f.end_mm > far:
         out.append(Problem(at + "end_mm", f"The sheet runs over the end; stop it by {far:.0f} mm."))
-    if isinstance(shape, ArmShape) and shape.bar_height_mm > 0 and f.faces != "bottom":
+    if body.barred and f.faces != "bottom":
         out.append(Problem(at + "faces", "The stiffener bars stand in the way of a sheet on top; use the underside or drop the bars."))
     if part.carbon is not None and part.carbon.place != "inside":
         out.append(Problem(at + "faces", "Profiles in slots or on the faces and a sheet over them share one face; choose one.", "warning"))
     return out
 
 
-def bonded_problems(shape: Straight, part: Part, length_mm: float) -> list[Problem]:
+def bonded_problems(body: StraightBody, part: Part) -> list[Problem]:
     """What keeps profiles out of a part, or a sheet off it."""
-    return carbon_problems(shape, part, length_mm) + facing_problems(shape, part, length_mm)
+    return carbon_problems(body, part) + facing_problems(body, part)

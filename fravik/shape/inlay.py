@@ -2,35 +2,55 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from manifold3d import Manifold
 
 from fravik.model.material import CarbonStock
 from fravik.model.recipe import Carbon
-from fravik.model.shapes import ArmShape, LegShape, MountShape
 
 from .outline import disc
 
-Straight = ArmShape | LegShape | MountShape
 
+@dataclass(frozen=True)
+class StraightBody:
+    """A straight part along x as carbon and sheets see it: a body that tapers in width, and in height up to ``even_from_mm``.
 
-def body_height_mm(shape: Straight, length_mm: float, x_mm: float) -> float:
-    """Height of the body without bars at a station: an arm's straight taper to its pad, else the thickness."""
-    if not isinstance(shape, ArmShape):
-        return shape.thickness_mm
-    end = max(1.0, length_mm - shape.pad_diameter_mm / 2)
-    t = min(1.0, max(0.0, x_mm / end))
-    return shape.root_height_mm + t * (shape.tip_height_mm - shape.root_height_mm)
+    It begins ``back_mm`` behind station 0; profiles in bores may reach ``inside_to_mm``, slots and sheets ``outside_to_mm``. In their
+    way are ``bolts`` (x, y) and ``pockets`` (start, end).
+    """
 
+    length_mm: float
+    root_width_mm: float
+    tip_width_mm: float
+    root_height_mm: float
+    tip_height_mm: float
+    even_from_mm: float
+    back_mm: float
+    inside_to_mm: float
+    outside_to_mm: float
+    beyond: str = "out of the part"
+    closed_behind: bool = True
+    bolts: tuple[tuple[float, float], ...] = ()
+    bolt_hole_mm: float = 0.0
+    pockets: tuple[tuple[float, float], ...] = ()
+    pocket_width_mm: float = 0.0
+    barred: bool = False
 
-def body_width_mm(shape: Straight, length_mm: float, x_mm: float) -> float:
-    """Width of the tapered body (fillets and pad apart) at a station."""
-    t = min(1.0, max(0.0, x_mm / length_mm))
-    return shape.root_width_mm + t * (shape.tip_width_mm - shape.root_width_mm)
+    def height_mm(self, x_mm: float) -> float:
+        """Height without bars at a station."""
+        t = min(1.0, max(0.0, x_mm / max(1.0, self.even_from_mm)))
+        return self.root_height_mm + t * (self.tip_height_mm - self.root_height_mm)
 
+    def width_mm(self, x_mm: float) -> float:
+        """Width (fillets and pad apart) at a station."""
+        t = min(1.0, max(0.0, x_mm / self.length_mm))
+        return self.root_width_mm + t * (self.tip_width_mm - self.root_width_mm)
 
-def least_height_mm(shape: Straight) -> float:
-    """Height of the body where it is lowest."""
-    return min(shape.root_height_mm, shape.tip_height_mm) if isinstance(shape, ArmShape) else shape.thickness_mm
+    @property
+    def least_height_mm(self) -> float:
+        """Height where it is lowest."""
+        return min(self.root_height_mm, self.tip_height_mm)
 
 
 def profile_size_mm(stock: CarbonStock) -> tuple[float, float]:
@@ -38,25 +58,25 @@ def profile_size_mm(stock: CarbonStock) -> tuple[float, float]:
     return (stock.outer_mm, stock.thickness_mm) if stock.form == "strip" else (stock.outer_mm, stock.outer_mm)
 
 
-def profile_places(shape: Straight, carbon: Carbon, stock: CarbonStock, length_mm: float, x_mm: float) -> list[tuple[float, float]]:
+def profile_places(body: StraightBody, carbon: Carbon, stock: CarbonStock, x_mm: float) -> list[tuple[float, float]]:
     """(y, z) of each profile's middle at a station.
 
     Inside, bores run level at mid-height of the lowest spot, two of them side by side. In slots and on faces the first lies at
     the underside, the second on top; on a face the glue lies between.
     """
     _, tall = profile_size_mm(stock)
-    low = least_height_mm(shape)
+    low = body.least_height_mm
     if carbon.place == "inside":
         if carbon.count == 1:
             return [(0.0, low / 2)]
-        off = min(shape.root_width_mm, shape.tip_width_mm) / 4
+        off = min(body.root_width_mm, body.tip_width_mm) / 4
         return [(-off, low / 2), (off, low / 2)]
-    top = body_height_mm(shape, length_mm, x_mm)
+    top = body.height_mm(x_mm)
     depth = tall / 2 if carbon.place == "slot" else -tall / 2 - carbon.adhesive_gap_mm
     return [(0.0, depth), (0.0, top - depth)][: carbon.count]
 
 
-def carbon_room(shape: Straight, carbon: Carbon, stock: CarbonStock, length_mm: float) -> Manifold:
+def carbon_room(body: StraightBody, carbon: Carbon, stock: CarbonStock) -> Manifold:
     """What is cut from the part for the profiles and the glue around them; nothing for profiles on a face."""
     room = Manifold()
     if carbon.place == "face":
@@ -64,7 +84,7 @@ def carbon_room(shape: Straight, carbon: Carbon, stock: CarbonStock, length_mm: 
     span, gap = carbon.end_mm - carbon.start_mm, carbon.adhesive_gap_mm
     wide, tall = profile_size_mm(stock)
     round_ = stock.form in ("tube", "rod")
-    for i, (y, z) in enumerate(profile_places(shape, carbon, stock, length_mm, 0.0)):
+    for i, (y, z) in enumerate(profile_places(body, carbon, stock, 0.0)):
         w, h = wide + 2 * gap, tall + 2 * gap
         if round_:
             bore = disc(0.0, 0.0, w).extrude(span).rotate((0.0, 90.0, 0.0))

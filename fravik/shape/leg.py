@@ -8,7 +8,7 @@ from fravik.model.material import CarbonStock
 from fravik.model.recipe import Carbon
 from fravik.model.shapes import LegShape
 
-from .inlay import carbon_room
+from .inlay import StraightBody, carbon_room
 from .outline import disc, fillet_inner, polygon, rectangle
 
 
@@ -27,6 +27,14 @@ def flange_bolt_offset_mm(leg: LegShape) -> float:
     return leg.flange_width_mm / 2 - max(1.1 * leg.flange_bolt_mm, 3.0)
 
 
+def leg_body(leg: LegShape) -> StraightBody:
+    """The leg as carbon and sheets see it; a bore is pushed in through the flange."""
+    return StraightBody(
+        leg.length_mm, leg.root_width_mm, leg.tip_width_mm, leg.thickness_mm, leg.thickness_mm, leg.length_mm, leg.flange_length_mm,
+        leg.length_mm, leg.length_mm, closed_behind=False,
+    )  # fmt: skip
+
+
 def leg_solid(leg: LegShape, carbon: Carbon | None = None, stock: CarbonStock | None = None) -> Manifold:
     """The leg as a closed solid; its two bolts run along it through the flange, nuts on the shoulders."""
     solid = leg_plan(leg).extrude(leg.thickness_mm)
@@ -35,5 +43,5 @@ def leg_solid(leg: LegShape, carbon: Carbon | None = None, stock: CarbonStock | 
         y = side * flange_bolt_offset_mm(leg)
         solid -= bolt.translate((-leg.flange_length_mm - 1.0, y, leg.thickness_mm / 2))
     if carbon is not None and stock is not None:
-        solid = solid - carbon_room(leg, carbon, stock, leg.length_mm)
+        solid = solid - carbon_room(leg_body(leg), carbon, stock)
     return solid

@@ -8,7 +8,7 @@ from fravik.model.material import CarbonStock
 from fravik.model.recipe import Carbon
 from fravik.model.shapes import MountShape
 
-from .inlay import carbon_room
+from .inlay import StraightBody, carbon_room
 from .outline import disc, fillet_inner, polygon, rectangle, rounded_rectangle
 
 
@@ -34,9 +34,18 @@ def mount_plan(m: MountShape) -> CrossSection:
     return plan
 
 
+def mount_body(m: MountShape) -> StraightBody:
+    """The mount as carbon and sheets see it."""
+    far = m.length_mm + m.pad_length_mm / 2
+    return StraightBody(
+        m.length_mm, m.root_width_mm, m.tip_width_mm, m.thickness_mm, m.thickness_mm, m.length_mm, m.tongue_length_mm, far, far,
+        bolts=tuple(mount_bolts(m)), bolt_hole_mm=m.tongue_bolt_mm,
+    )  # fmt: skip
+
+
 def mount_solid(m: MountShape, carbon: Carbon | None = None, stock: CarbonStock | None = None) -> Manifold:
     """The mount as a closed solid."""
     solid = mount_plan(m).extrude(m.thickness_mm)
     if carbon is not None and stock is not None:
-        solid = solid - carbon_room(m, carbon, stock, m.length_mm)
+        solid = solid - carbon_room(mount_body(m), carbon, stock)
     return solid

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 from fravik.library import adhesive, carbon_stock, sheet
 from fravik.model.project import Part
-from fravik.model.shapes import GuardShape, ImportedShape, PlateShape
-from fravik.shape.inlay import body_width_mm
+from fravik.model.recipe import Carbon, Facing
+from fravik.shape.inlay import StraightBody
 
 from .inserts import profile_area_mm2
 
@@ -36,10 +36,7 @@ class Bonded:
                       self.handwork_min + other.handwork_min, max(self.cure_h, other.cure_h))  # fmt: skip
 
 
-def _profiles(part: Part) -> Bonded:
-    c = part.carbon
-    if c is None or isinstance(part.shape, PlateShape | GuardShape):
-        return Bonded()
+def _profiles(c: Carbon) -> Bonded:
     stock, glue = carbon_stock(c.stock), adhesive(c.adhesive)
     length = max(c.end_mm - c.start_mm, 0.0)
     round_ = stock.form in ("tube", "rod")
@@ -50,22 +47,23 @@ def _profiles(part: Part) -> Bonded:
                   stock.price_per_m * 1e-3 * length * c.count + glue_g * glue.price_per_g, work, glue.cure_h)  # fmt: skip
 
 
-def _sheets(part: Part, length_mm: float) -> Bonded:
-    f, shape = part.facing, part.shape
-    if f is None or isinstance(shape, GuardShape | ImportedShape):
-        return Bonded()
+def _sheets(f: Facing, body: StraightBody | None, flat_mm2: float) -> Bonded:
     stock, glue = sheet(f.sheet), adhesive(f.adhesive)
-    if isinstance(shape, PlateShape):
-        area = shape.length_mm * shape.width_mm * f.cover
-    else:
-        a, b = max(f.start_mm, 0.0), min(f.end_mm, length_mm)
-        area = f.cover * (body_width_mm(shape, length_mm, a) + body_width_mm(shape, length_mm, b)) / 2 * max(f.end_mm - f.start_mm, 0.0)
+    area = flat_mm2 * f.cover
+    if body is not None:
+        a, b = max(f.start_mm, 0.0), min(f.end_mm, body.length_mm)
+        area = f.cover * (body.width_mm(a) + body.width_mm(b)) / 2 * max(f.end_mm - f.start_mm, 0.0)
     area *= 2 if f.faces == "both" else 1
     glue_g = area * f.adhesive_gap_mm * glue.density_g_cm3 * 1e-3
     return Bonded(area * stock.thickness_mm * stock.density_g_cm3 * 1e-3, glue_g, area * 1e-2 * stock.price_per_cm2
                   + glue_g * glue.price_per_g, stock.handwork_min * (2 if f.faces == "both" else 1), glue.cure_h)  # fmt: skip
 
 
-def bonded(part: Part, length_mm: float) -> Bonded:
-    """Everything glued into or onto one copy of a part."""
-    return _profiles(part) + _sheets(part, length_mm)
+def bonded(part: Part, body: StraightBody | None, flat_mm2: float) -> Bonded:
+    """Everything glued into or onto one copy of a part: into a straight body, or onto flat faces of an area each."""
+    out = Bonded()
+    if part.carbon is not None and body is not None:
+        out += _profiles(part.carbon)
+    if part.facing is not None and (body is not None or flat_mm2 > 0):
+        out += _sheets(part.facing, body, flat_mm2)
+    return out

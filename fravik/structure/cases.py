@@ -16,7 +16,6 @@ from functools import lru_cache
 import numpy as np
 
 from fravik.model.project import OwnCase
-from fravik.model.shapes import ArmShape, GuardShape, LegShape
 from fravik.printing.zones import Floats
 
 from .impact import (
@@ -29,7 +28,7 @@ from .impact import (
     series_n_mm,
     toughness_speed_factor,
 )
-from .member import LOADS, Member, MemberAnswer
+from .member import LOADS, MemberAnswer
 from .reserves import BRITTLE_KINDS, KINDS, CaseReserves
 
 FLIGHT_CASES = ("hover", "full throttle", "pull-up", "hard yaw", "motor out of step")
@@ -91,11 +90,11 @@ def load(**parts: float) -> Floats:
     return out
 
 
-def leg_stiffness_n_mm(leg: MemberAnswer | None, shape: LegShape | None) -> float:
-    """Vertical stiffness at the toe of a splayed leg; without legs the body lands on the ground itself."""
-    if leg is None or shape is None:
+def leg_stiffness_n_mm(leg: MemberAnswer | None, lean_deg: float) -> float:
+    """Vertical stiffness at the toe of a leaning leg; without legs the body lands on the ground itself."""
+    if leg is None:
         return 1e9
-    tilt = math.radians(shape.splay_deg)
+    tilt = math.radians(lean_deg)
     c = leg.compliance
     return 1.0 / (math.cos(tilt) ** 2 * c[0, 0] + math.sin(tilt) ** 2 * c[2, 2])
 
@@ -156,9 +155,9 @@ def arm_combinations(loads: CraftLoads, arm: MemberAnswer, down: Touchdown) -> d
     }
 
 
-def leg_combinations(loads: CraftLoads, shape: LegShape, down: Touchdown) -> dict[str, Floats]:
+def leg_combinations(loads: CraftLoads, lean_deg: float, down: Touchdown) -> dict[str, Floats]:
     """Unit-load combinations of a leg: the ground's push and drag at the toe, turned into the leg's axes."""
-    tilt = math.radians(shape.splay_deg)
+    tilt = math.radians(lean_deg)
     c, s = math.cos(tilt), math.sin(tilt)
 
     def push(force: float, drag: float) -> Floats:
@@ -196,19 +195,10 @@ def mount_combinations(loads: CraftLoads, down: Touchdown) -> dict[str, Floats]:
     }
 
 
-def combinations(loads: CraftLoads, member: Member, answer: MemberAnswer, down: Touchdown, part_id: str) -> dict[str, Floats]:
+def with_own_cases(loads: CraftLoads, part_id: str, cases: dict[str, Floats]) -> dict[str, Floats]:
     """All cases of a part by key, the maker's own included; each (loads,) with six more for every extra place."""
-    shape = member.shape
-    if isinstance(shape, ArmShape):
-        out = arm_combinations(loads, answer, down)
-    elif isinstance(shape, LegShape):
-        out = leg_combinations(loads, shape, down)
-    elif isinstance(shape, GuardShape):
-        out = guard_combinations(loads, answer)
-    else:
-        out = mount_combinations(loads, down)
     mine = [c for c in loads.own if c.part == part_id]
-    out = {k: np.concatenate([v, np.zeros(6 * len(mine))]) for k, v in out.items()}
+    out = {k: np.concatenate([v, np.zeros(6 * len(mine))]) for k, v in cases.items()}
     for i, c in enumerate(mine):
         v = np.zeros(len(LOADS) + 6 * len(mine))
         v[len(LOADS) + 6 * i : len(LOADS) + 6 * i + 6] = (

@@ -10,23 +10,21 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from numpy.typing import NDArray
 
 from fravik.library import carbon_stock
 from fravik.model.joint import Joint
 from fravik.model.material import Corner, Filament
 from fravik.model.recipe import Carbon, Facing, Recipe
-from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape
+from fravik.model.shapes import Shape
 from fravik.printing.zones import Floats, ZoneField
-from fravik.shape.arm import tongue_bolts
 from fravik.shape.inlay import profile_places
-from fravik.shape.mount import mount_bolts
 
 from .beams import TipBody, name_mode
+from .form import BeamForm, Flange
 from .frame import Assembled, Chain, add_body, add_spring, assemble_chains, held_modes, respond, rigid_arm
 from .inserts import Insert, carbon_inserts, facing_inserts
 from .joints import JointSprings, RootGeometry, joint_springs
-from .path import BeamShape, Path, part_path
+from .path import Path
 from .printed import PrintedMaterial, covers_over_core, printed_material
 from .rows import RowTables, row_tables
 from .section import SectionBasis, SectionLine, section_basis, section_line
@@ -40,17 +38,38 @@ CORNERS: tuple[Corner, Corner, Corner] = ("typical", "low", "high")
 
 @dataclass(frozen=True)
 class Member:
-    """Geometry of a beam-like part, before material: its path and the strips of its sections."""
+    """Geometry of a beam-like part, before material: its form and the strips of its sections."""
 
-    shape: BeamShape
-    length_mm: float
-    path: Path
+    form: BeamForm
     tables: RowTables
-    root: RootGeometry
     carbon: Carbon | None
     facing: Facing | None
     overhang_mm3: float
-    nominal: np.ndarray
+
+    @property
+    def shape(self) -> Shape:
+        """The shape whose form it is."""
+        return self.form.shape
+
+    @property
+    def length_mm(self) -> float:
+        """Length by which its shape is made."""
+        return self.form.length_mm
+
+    @property
+    def path(self) -> Path:
+        """Its middle line."""
+        return self.form.path
+
+    @property
+    def root(self) -> RootGeometry:
+        """What its root joint holds."""
+        return self.form.root
+
+    @property
+    def nominal(self) -> np.ndarray:
+        """On which station's section stress is quoted."""
+        return self.form.nominal
 
     @property
     def stations_mm(self) -> Floats:
@@ -108,28 +127,15 @@ class MemberBasis:
     points: StressPoints
 
 
-def root_geometry(shape: BeamShape) -> RootGeometry:
-    """The part at its root."""
-    if isinstance(shape, ArmShape):
-        return RootGeometry(shape.root_width_mm, shape.root_height_mm, shape.tongue_length_mm, shape.tongue_width_mm,
-                            tuple(tongue_bolts(shape)), shape.tongue_bolt_mm)  # fmt: skip
-    if isinstance(shape, MountShape):
-        return RootGeometry(shape.root_width_mm, shape.thickness_mm, shape.tongue_length_mm, shape.tongue_width_mm,
-                            tuple(mount_bolts(shape)), shape.tongue_bolt_mm)  # fmt: skip
-    if isinstance(shape, LegShape):
-        return RootGeometry(shape.root_width_mm, shape.thickness_mm, shape.flange_length_mm, shape.flange_width_mm)
-    return RootGeometry(shape.width_mm, shape.height_mm, 1.0, shape.hub_diameter_mm)
-
-
-def flange_compliance(shape: LegShape, section: SectionLine) -> Floats:
+def flange_compliance(flange: Flange, section: SectionLine) -> Floats:
     """(6, 6) of a leg's flange held at its back, at the root: a short beam whose width grows by the load's spread of 45 degrees a side.
 
     Its plastic is as stiff as the blade's first section. Calibrated on solid models (docs/joints.md).
     """
-    t, b = shape.thickness_mm, shape.root_width_mm
-    s = (np.arange(FLANGE_PIECES) + 0.5) / FLANGE_PIECES * shape.flange_length_mm
-    ds = shape.flange_length_mm / FLANGE_PIECES
-    w = np.minimum(b + 2 * s, shape.flange_width_mm)
+    t, b = flange.thickness_mm, flange.narrow_mm
+    s = (np.arange(FLANGE_PIECES) + 0.5) / FLANGE_PIECES * flange.length_mm
+    ds = flange.length_mm / FLANGE_PIECES
+    w = np.minimum(b + 2 * s, flange.wide_mm)
     ei_up, ei_side = section.ei_up_nmm2[0] * w / b, section.ei_side_nmm2[0] * (w / b) ** 3
     out = np.zeros((6, 6))
     out[0, 0] = ds * (b / w).sum() / section.ea_n[0]
@@ -142,71 +148,41 @@ def flange_compliance(shape: LegShape, section: SectionLine) -> Floats:
     return out
 
 
-def root_joint(shape: BeamShape, joint: Joint) -> Joint:
-    """The joint as it counts: guards' hubs are clamped hard and give as one piece, legs by their flange; mounts hang from one plate."""
-    if isinstance(shape, LegShape | GuardShape):
+def root_joint(form: BeamForm, joint: Joint) -> Joint:
+    """The joint as it counts: what is held as one piece has none of its own, and what hangs from one plate is bolted to it."""
+    if form.held == "one piece":
         return joint.model_copy(update={"kind": "one_piece"})
-    if isinstance(shape, MountShape):
+    if form.held == "one plate":
         return joint.model_copy(update={"kind": "bolted", "plates": "one"})
     return joint
 
 
-def build_member(shape: BeamShape, length_mm: float, field: ZoneField, carbon: Carbon | None, facing: Facing | None) -> Member:
-    """Lay stations along the part and read its sections off the zone field.
+def build_member(form: BeamForm, field: ZoneField, carbon: Carbon | None = None, facing: Facing | None = None) -> Member:
+    """Read a part's sections off its zone field, along its middle line.
 
     Raises ValueError where nothing is left of the section.
     """
-    path = part_path(shape, length_mm, carbon, facing)
-    tables = row_tables(field, path.line)
+    line = form.path.line
+    tables = row_tables(field, line)
     area = tables.moments[0, 0].sum(axis=0) * tables.pitch_mm
     if (area < 1.0).any():
-        at = float(path.line.stations_mm[int(np.argmin(area))])
+        at = float(line.stations_mm[int(np.argmin(area))])
         raise ValueError(f"Nothing is left of the section at {at:.0f} mm.")
-    nominal = _nominal(shape, length_mm, path)
-    over = float(area[-1]) * _overhang_mm(shape)
-    return Member(shape, length_mm, path, tables, root_geometry(shape), carbon, facing, over, nominal)
-
-
-def _nominal(shape: BeamShape, length_mm: float, path: Path) -> NDArray[np.int64]:
-    """Which station's section stress is quoted on: in a fillet or a bend the plain one beyond it, under the local load."""
-    stations = path.line.stations_mm
-    if not isinstance(shape, GuardShape):
-        beyond = int(np.searchsorted(stations, min(shape.root_fillet_mm, 0.3 * length_mm)))
-        return np.maximum(np.arange(len(stations)), min(beyond, len(stations) - 1))
-    strut = length_mm - shape.hub_diameter_mm / 2
-    reach = shape.corner_mm + shape.width_mm / 2
-    thick = np.minimum(stations, path.length_mm - stations) < shape.root_fillet_mm
-    for corner in (strut, path.length_mm - strut):
-        thick |= np.abs(stations - corner) < reach
-    plain = np.flatnonzero(~thick)
-    if not len(plain):
-        return np.arange(len(stations))
-    nearest = plain[np.argmin(np.abs(stations[:, None] - stations[plain]), axis=1)]
-    return np.asarray(np.where(thick, nearest, np.arange(len(stations))), dtype=np.int64)
-
-
-def _overhang_mm(shape: BeamShape) -> float:
-    """Length of the last section that weighs what lies beyond the last station."""
-    if isinstance(shape, ArmShape):
-        # the half disc beyond the motor axis weighs as much as pi/4 of its bounding strip
-        return np.pi / 4 * shape.pad_diameter_mm / 2
-    if isinstance(shape, LegShape):
-        return np.pi / 4 * shape.tip_width_mm / 2
-    return shape.pad_length_mm / 2 if isinstance(shape, MountShape) else 0.0
+    return Member(form, tables, carbon, facing, float(area[-1]) * form.overhang_mm)
 
 
 def member_inserts(member: Member, f: Filament, corner: Corner) -> tuple[Insert, ...]:
     """Carbon profiles and sheets along the member."""
     out: list[Insert] = []
-    stations, shape = member.stations_mm, member.shape
-    if member.carbon is not None and not isinstance(shape, GuardShape):
+    stations, body = member.stations_mm, member.form.body
+    if member.carbon is not None and body is not None:
         stock = carbon_stock(member.carbon.stock)
-        each = [profile_places(shape, member.carbon, stock, member.length_mm, float(x)) for x in stations]
+        each = [profile_places(body, member.carbon, stock, float(x)) for x in stations]
         places = [
             (np.array([p[k][0] for p in each]), np.array([p[k][1] for p in each])) for k in range(len(each[0]))
         ]  # fmt: skip
         out += carbon_inserts(member.carbon, places, stations, f, corner)
-    if member.facing is not None and not isinstance(shape, GuardShape):
+    if member.facing is not None and body is not None:
         out += facing_inserts(member.facing, member.tables.extents, stations, f, corner)
     return tuple(out)
 
@@ -267,9 +243,9 @@ def solve_member(
     mass = chain.elements[0].m.copy()
     _add_tip(mass, member, tip, f)
     for corner, material, inserts, section, a in zip(CORNERS, chain.materials, chain.inserts, chain.sections, chain.elements, strict=True):
-        springs = joint_springs(root_joint(member.shape, joint), member.root, f, corner, recipe)
-        if isinstance(member.shape, LegShape):
-            springs = JointSprings(1.0 / np.diag(flange_compliance(member.shape, section)), 0.0, 0.0)
+        springs = joint_springs(root_joint(member.form, joint), member.root, f, corner, recipe)
+        if member.form.flange is not None:
+            springs = JointSprings(1.0 / np.diag(flange_compliance(member.form.flange, section)), 0.0, 0.0)
         k = _held(a.k, member, section, springs, base[corner] if base is not None else None)
         point = load_point(member, section)
         loads = _unit_loads(mass, member, point, places_mm, section)
@@ -296,8 +272,8 @@ def _held(k: Floats, member: Member, section: SectionLine, springs: JointSprings
         frame = member.path.line.frame[end]
         turn = np.zeros((6, 6))
         turn[:3, :3] = turn[3:, 3:] = frame
-        leg = isinstance(member.shape, LegShape)
-        give = flange_compliance(member.shape, section) if leg else np.diag(1.0 / springs.stiffness)  # type: ignore[arg-type]
+        flange = member.form.flange
+        give = flange_compliance(flange, section) if flange is not None else np.diag(1.0 / springs.stiffness)
         stiff = turn.T @ np.linalg.inv(give) @ turn if base is None else np.linalg.inv(turn.T @ give @ turn + base)
         middle = section.y_c_mm[end] * frame[1] + section.z_c_mm[end] * frame[2]
         add_spring(out, 0 if end == 0 else len(member.path.nodes_mm) - 1, np.asarray(stiff, dtype=np.float64), middle)

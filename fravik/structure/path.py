@@ -4,19 +4,16 @@ from __future__ import annotations
 
 import itertools
 import math
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
 
 from fravik.model.recipe import Carbon, Facing
-from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape
 from fravik.printing.zones import Floats
-from fravik.shape.arm import pocket_spans
-from fravik.shape.guard import guard_line
 
 from .rows import AxisLine
 
-BeamShape = ArmShape | LegShape | GuardShape | MountShape
 PIECES = 16
 
 
@@ -36,14 +33,8 @@ class Path:
         return float(self.arc_mm[-1])
 
 
-def _breaks(shape: ArmShape | LegShape | MountShape, length_mm: float, carbon: Carbon | None, facing: Facing | None) -> list[float]:
-    marks = {0.0, min(shape.root_fillet_mm, 0.3 * length_mm), length_mm}
-    if isinstance(shape, ArmShape):
-        marks.add(max(length_mm - shape.pad_diameter_mm / 2, 0.5 * length_mm))
-        for x0, x1 in pocket_spans(shape, length_mm):
-            marks.update((x0, x0 + 2, x1 - 2, x1))
-    if isinstance(shape, MountShape):
-        marks.add(max(length_mm - shape.pad_length_mm / 2, 0.3 * length_mm))
+def _merged(length_mm: float, breaks_mm: Iterable[float], carbon: Carbon | None, facing: Facing | None) -> list[float]:
+    marks = {0.0, length_mm, *breaks_mm}
     for glued in (carbon, facing):
         if glued is not None:
             marks.update((glued.start_mm, glued.start_mm + 3, glued.end_mm - 3, glued.end_mm))
@@ -56,11 +47,12 @@ def _breaks(shape: ArmShape | LegShape | MountShape, length_mm: float, carbon: C
     return merged
 
 
-def _straight(shape: ArmShape | LegShape | MountShape, length_mm: float, carbon: Carbon | None, facing: Facing | None) -> Path:
-    """Element ends at geometry breaks (fillet end, pocket ends, pad edge, carbon ends) and between them about 1/16 of the length."""
+def straight_path(length_mm: float, breaks_mm: Iterable[float], carbon: Carbon | None = None, facing: Facing | None = None) -> Path:
+    """Along x, held at 0. Element ends at geometry breaks (fillet end, pocket ends, pad edge) and where carbon or a sheet begins and ends,
+    and between them about 1/16 of the length."""
     step = length_mm / PIECES
     nodes = [0.0]
-    for a, b in itertools.pairwise(_breaks(shape, length_mm, carbon, facing)):
+    for a, b in itertools.pairwise(_merged(length_mm, breaks_mm, carbon, facing)):
         pieces = max(1, math.ceil((b - a) / step - 0.3))
         nodes.extend(a + (b - a) * (i + 1) / pieces for i in range(pieces))
     x = np.array(nodes)
@@ -73,8 +65,12 @@ def _straight(shape: ArmShape | LegShape | MountShape, length_mm: float, carbon:
     return Path(place, x, AxisLine(mids, middle, frames), len(x) - 1, False)
 
 
-def _round(shape: GuardShape, radius_mm: float) -> Path:
-    nodes = guard_line(shape, radius_mm, max(6.0, radius_mm * math.radians(shape.span_deg) / 12))
+def curved_path(nodes_mm: Floats, arc_radius_mm: float, reach_mm: float) -> Path:
+    """Along a line of nodes (n, 3) in a plane, held at both ends and loaded in the middle; an arc about the origin is among them.
+
+    ``reach_mm`` is how far from the line its own section reaches at most.
+    """
+    nodes = nodes_mm
     edge = np.diff(nodes, axis=0)
     length = np.linalg.norm(edge, axis=1)
     tangent = edge / length[:, None]
@@ -84,15 +80,7 @@ def _round(shape: GuardShape, radius_mm: float) -> Path:
     middle = (nodes[1:] + nodes[:-1]) / 2
     # an arc's middle lies outside its chord
     out = np.hypot(middle[:, 0], middle[:, 1])
-    on_arc = out > radius_mm * 0.98
-    middle[on_arc] *= (radius_mm / out[on_arc])[:, None]
-    reach = max(1.6 * shape.width_mm, 1.3 * shape.height_mm) + 1.0
-    line = AxisLine((arc[1:] + arc[:-1]) / 2, middle, frames, reach)
+    on_arc = out > arc_radius_mm * 0.98
+    middle[on_arc] *= (arc_radius_mm / out[on_arc])[:, None]
+    line = AxisLine((arc[1:] + arc[:-1]) / 2, middle, frames, reach_mm)
     return Path(nodes, arc, line, len(nodes) // 2, True)
-
-
-def part_path(shape: BeamShape, length_mm: float, carbon: Carbon | None = None, facing: Facing | None = None) -> Path:
-    """The middle line of a part; ``length_mm`` of a guard is the radius of its arc."""
-    if isinstance(shape, GuardShape):
-        return _round(shape, length_mm)
-    return _straight(shape, length_mm, carbon, facing)

@@ -15,7 +15,6 @@ from fravik.library import screw_through
 from fravik.model.joint import Joint
 from fravik.model.material import Filament
 from fravik.model.recipe import Recipe
-from fravik.model.shapes import ArmShape, MountShape
 from fravik.printing.orientation import layer_normal
 from fravik.printing.zones import Floats
 
@@ -23,7 +22,7 @@ from .buckling import critical_stress_mpa
 from .fasteners import FULL_WALL_MM
 from .joints import bolt_forces, joint_use
 from .member import Member, MemberAnswer, MemberBasis, root_joint, with_carbon_ends
-from .notches import Raiser, end_raisers, stress_raisers
+from .notches import Raiser, end_raisers
 from .printed import CORE, SKIN, WALL
 from .section import SectionLine
 from .stress import SectionForces, StressField, curvatures, stresses
@@ -87,7 +86,7 @@ def _factors(arc_mm: Floats, raisers: tuple[Raiser, ...]) -> tuple[Floats, Float
 def member_raisers(member: Member, answer: MemberAnswer) -> tuple[Raiser, ...]:
     """Every stress raiser along a member, carbon ends included."""
     q = answer.material.notch_sensitivity
-    raisers = stress_raisers(member.shape, member.length_mm, q)
+    raisers = member.form.raisers(q)
     for glued in (member.carbon, member.facing):
         raisers += end_raisers(glued, with_carbon_ends(member, answer), q)
     return tuple(r for r in raisers if r.end_mm > 0 and r.start_mm < member.ruler_mm)
@@ -102,7 +101,7 @@ def stress_basis(
     factors = _factors(member.path.arc_mm, raisers) if like is None else (like.pull, like.up, like.side, like.layer)
     walls = recipe.walls * recipe.line_width_mm
     return StressBasis(
-        member, basis, answer, root_joint(member.shape, joint), f, recipe, raisers,
+        member, basis, answer, root_joint(member.form, joint), f, recipe, raisers,
         *factors, critical_stress_mpa(member, answer.material, recipe), walls,
     )  # fmt: skip
 
@@ -381,9 +380,9 @@ def _ratio(strength: float, stress: Floats) -> Floats:
 
 def _bolt_rows(basis: StressBasis, root: Floats) -> tuple[Floats, Floats]:
     """Bearing and tear-out of tongue bolts, which take sideways bending and pull as an elastic group. ``root`` (6, cases)."""
-    shape, m, g = basis.member.shape, basis.answer.material, basis.member.root
+    m, g = basis.answer.material, basis.member.root
     cases = root.shape[1]
-    if not isinstance(shape, ArmShape | MountShape) or basis.joint.kind != "bolted" or not g.bolts_mm:
+    if basis.joint.kind != "bolted" or not g.bolts_mm:
         return np.full(cases, CAP), np.full(cases, CAP)
     force = bolt_forces(g.bolts_mm, root[0], root[1], root[5])
     d, h = g.bolt_hole_mm, g.height_mm
@@ -401,14 +400,14 @@ def _bolt_rows(basis: StressBasis, root: Floats) -> tuple[Floats, Floats]:
 
 def _pad_rows(basis: StressBasis, names: list[str], pad: PadForces) -> tuple[Floats, Floats, Floats]:
     """Bearing and tear-out of the motor's four screws in the pad, and their own shear; each (cases,)."""
-    shape, m = basis.member.shape, basis.answer.material
-    assert isinstance(shape, ArmShape)
-    r, d, h = shape.bolt_circle_mm / 2, shape.bolt_hole_mm, shape.tip_height_mm
+    p, m = basis.member.form.pad, basis.answer.material
+    assert p is not None
+    r, d, h = p.circle_mm / 2, p.hole_mm, p.thickness_mm
     force = np.array([pad[n][0] / MOTOR_SCREWS + pad[n][1] / (MOTOR_SCREWS * r) for n in names])
     st, up = m.strengths, abs(float(layer_normal(basis.recipe)[2])) > 0.7
     solid = min(1.0, basis.wall_mm / FULL_WALL_MM) * (1 - m.core_share) + m.core_share
     bearing = _ratio(BEARING_FACTOR * (st.cross_mpa if up else st.layer_mpa) * solid, force / (d * h))
-    depth = max(shape.pad_diameter_mm / 2 - r - d / 2, 0.1)
+    depth = max(p.diameter_mm / 2 - r - d / 2, 0.1)
     shear_area = 2 * h * (min(depth, 2 * basis.wall_mm) + m.core_share * max(depth - 2 * basis.wall_mm, 0.0))
     tear = _ratio(st.plane_shear_mpa if up else st.layer_shear_mpa, force / shear_area)
     size = screw_through(d)

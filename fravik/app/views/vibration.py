@@ -19,7 +19,7 @@ from fravik.app.widgets.basics import Card, label
 from fravik.app.widgets.glyphs import VerdictMark
 from fravik.app.widgets.scene import Actors, Scene, blend, poly
 from fravik.engine.results import MemberResult
-from fravik.model.shapes import ArmShape
+from fravik.kinds import kind_of
 from fravik.shape.build import Mesh
 from fravik.structure.excitation import orders
 from fravik.structure.motion import mode_motion
@@ -116,7 +116,7 @@ class VibrationView(QWidget):
         result = self.session.result
         if result is None:
             return None
-        return next((m for m in result.members.values() if isinstance(m.member.shape, ArmShape)), None)
+        return next((m for m in result.members.values() if kind_of(m.member.shape).carries_rotor), None)
 
     def restyle(self) -> None:
         """Take the palette in force."""

@@ -5,9 +5,12 @@ from __future__ import annotations
 import numpy as np
 from manifold3d import CrossSection, Manifold
 
+from fravik.kinds.guard.beam import guard_form
+from fravik.kinds.leg.beam import leg_form
 from fravik.library import solid_models
 from fravik.model.joint import Joint
 from fravik.model.material import Filament, Spread
+from fravik.model.project import Part
 from fravik.model.recipe import Recipe
 from fravik.model.shapes import GuardShape, LegShape
 from fravik.printing.zones import lay
@@ -75,7 +78,7 @@ def _legs() -> list[Check]:
             length_mm=row["length_mm"], root_width_mm=row["root_mm"], tip_width_mm=row["tip_mm"], thickness_mm=row["thick_mm"],
             flange_length_mm=row["flange_length_mm"], flange_width_mm=row["flange_width_mm"], root_fillet_mm=row["fillet_mm"],
         )  # fmt: skip
-        member = build_member(shape, shape.length_mm, lay(leg_solid(shape, None, None), SOLID), None, None)
+        member = build_member(leg_form(Part(id="leg", shape=shape), shape), lay(leg_solid(shape, None, None), SOLID))
         c = _solved(member, f)[1].compliance
         name, against = f"leg on its flange {row['flange_length_mm']:g} x {row['flange_width_mm']:g}", f"tetrahedra, {row['nodes']} nodes"
         out += [Check(f"{name}, {what}", against, row["compliance"][i], float(c[i, i]), 0.06, METHOD)
@@ -88,7 +91,7 @@ def _guards() -> list[Check]:
     for row in solid_models()["guard"]:
         g = GuardShape(span_deg=row["span_deg"], width_mm=row["width_mm"], height_mm=row["height_mm"], corner_mm=row["corner_mm"])
         radius = row["radius_mm"]
-        member = build_member(g, radius, lay(guard_solid(g, radius), SOLID), None, None)
+        member = build_member(guard_form(g, radius), lay(guard_solid(g, radius), SOLID))
         basis, answer = _solved(member, f)
         push = np.zeros(len(LOADS))
         push[0] = -1.0

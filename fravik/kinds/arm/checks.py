@@ -6,8 +6,7 @@ from fravik.library import screw
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
 from fravik.model.shapes import ArmShape
-from fravik.shape.arm import pocket_spans, tongue_bolts
-from fravik.shape.inlay import body_width_mm
+from fravik.shape.arm import arm_body, pocket_spans, tongue_bolts
 
 from ..around import arm_length_mm
 
@@ -99,10 +98,11 @@ def _pockets(a: ArmShape, part: Part, length: float, at: str) -> list[Problem]:
         return out
     rail = part.recipe.line_width_mm * 2
     end = max(s[1] for s in spans)
-    side = (body_width_mm(a, length, end) - a.pocket_width_mm) / 2
+    there = arm_body(a, length).width_mm(end)
+    side = (there - a.pocket_width_mm) / 2
     if side <= 0:
         out.append(Problem(at + "pocket_width_mm", f"Pockets {a.pocket_width_mm:g} mm wide cut the arm in two where it is "
-                           f"{body_width_mm(a, length, end):.1f} mm wide: narrow the pockets."))  # fmt: skip
+                           f"{there:.1f} mm wide: narrow the pockets."))  # fmt: skip
     elif side < rail:
         out.append(Problem(at + "pocket_width_mm", f"The pockets leave rails of {side:.1f} mm; two roads need {rail:.1f}."))
     lo, hi = a.root_fillet_mm + 2.0, length - a.pad_diameter_mm / 2 - 2.0

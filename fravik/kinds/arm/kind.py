@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterator
 from typing import Literal
 
+import numpy as np
 from manifold3d import Manifold
 
 from fravik.library import carbon_stock
@@ -14,16 +15,24 @@ from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
 from fravik.model.recipe import Carbon, Facing
 from fravik.model.shapes import ArmShape
-from fravik.shape.arm import arm_plan, arm_solid, bar_plan, root_form
+from fravik.power.propeller import propeller_inertia_gmm2
+from fravik.shape.arm import arm_body, arm_plan, arm_solid, bar_plan, root_form
 from fravik.shape.build import ShapeInput
 from fravik.shape.checks_bonded import bonded_problems
+from fravik.shape.inlay import StraightBody
 from fravik.shape.rising import Rising, Slope
 from fravik.shape.stations import Floats, Station, turned
+from fravik.structure.beams import TipBody
+from fravik.structure.cases import CraftLoads, Touchdown, arm_combinations, sag_mm
+from fravik.structure.form import BeamForm
+from fravik.structure.member import MemberAnswer
+from fravik.structure.notches import Raiser
 
 from ..around import arm_length_mm, stations
-from ..base import PartKind, Posed, Start, Step
+from ..base import PartKind, Posed, Start, Step, Weighed
 from ..following import one_each
 from ..proportion import half, motor_pad_mm, motor_screw_mm
+from .beam import arm_form, arm_raisers
 from .checks import arm_problems
 from .ladders import arm_ladders
 
@@ -33,6 +42,10 @@ class Arm(PartKind[ArmShape]):
 
     kind = "arm"
     starts = {"arm": Start("arm", "Arm", 4)}
+    bends = carries_rotor = bench_tested = printed_first = takes_profiles = True
+    root_page = "joint"
+    along = "0 at the plate edge, {long} mm at the motor"
+    weighed = Weighed("strike survived, m/s", "first mode, Hz", lambda a: float(a.freqs_hz[0]))
 
     def given(self, part: Part, shape: ArmShape, project: Project) -> ShapeInput:
         return ShapeInput(shape, arm_length_mm(shape, project.layout), part.carbon, root_form(part.joint))
@@ -56,7 +69,7 @@ class Arm(PartKind[ArmShape]):
 
     def problems(self, part: Part, shape: ArmShape, project: Project) -> list[Problem]:
         own = arm_problems(shape, part, project, f"parts.{part.id}.shape.")
-        return own + bonded_problems(shape, part, arm_length_mm(shape, project.layout))
+        return own + bonded_problems(self.straight(part, shape, arm_length_mm(shape, project.layout)), part)
 
     def default(self, project: Project, shape: ArmShape | None = None, start: str = "") -> ArmShape:
         """One whose pad carries the motor and whose height suits its free length."""
@@ -96,6 +109,37 @@ class Arm(PartKind[ArmShape]):
     def first_facing(self, shape: ArmShape, project: Project) -> Facing:
         faces: Literal["bottom", "both"] = "bottom" if shape.bar_height_mm > 0 else "both"
         return Facing(sheet="plate_0p5", faces=faces, end_mm=float(int(arm_length_mm(shape, project.layout) - shape.pad_diameter_mm / 2)))
+
+    def straight(self, part: Part, shape: ArmShape, length_mm: float) -> StraightBody:
+        return arm_body(shape, length_mm, part.joint.kind == "bolted")
+
+    def tip(self, shape: ArmShape, project: Project) -> TipBody:
+        """Motor and propeller."""
+        motor, prop = project.components.motor, project.components.propeller
+        mass = motor.mass_g + prop.mass_g
+        up = shape.tip_height_mm + (motor.mass_g * motor.height_mm / 2 + prop.mass_g * (motor.height_mm + 3)) / mass
+        r, h = motor.diameter_mm / 2, motor.height_mm
+        side = motor.mass_g * (3 * r * r + h * h) / 12
+        inertia = np.diag([side, side, motor.mass_g * r * r / 2]) + propeller_inertia_gmm2(prop)
+        return TipBody(mass * 1e-6, inertia * 1e-6, np.array([0.0, 0.0, up]))
+
+    def form(self, part: Part, shape: ArmShape, length_mm: float) -> BeamForm:
+        return arm_form(part, shape, length_mm)
+
+    def raisers(self, shape: ArmShape, length_mm: float, q: float) -> list[Raiser]:
+        return arm_raisers(shape, length_mm, q)
+
+    def cases(self, loads: CraftLoads, shape: ArmShape, answer: MemberAnswer, down: Touchdown) -> dict[str, Floats]:
+        return arm_combinations(loads, answer, down)
+
+    def gives(self, answer: MemberAnswer, cases: dict[str, Floats]) -> str:
+        return f"{sag_mm(answer, cases['full throttle']):.2f} mm at full throttle"
+
+    def screw_holes(self, shape: ArmShape) -> int:
+        return 2 * shape.tongue_bolt_rows
+
+    def followed(self, shape: ArmShape, project: Project) -> dict[str, float]:
+        return {"length_mm": round(arm_length_mm(shape.model_copy(update={"length_mm": None}), project.layout), 1)}
 
     def ladders(self, part: Part, shape: ArmShape, project: Project) -> Iterator[list[Step]]:
         yield from arm_ladders(part, shape, project, self.problems)

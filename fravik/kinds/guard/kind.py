@@ -12,12 +12,17 @@ from fravik.model.shapes import GuardShape
 from fravik.shape.build import ShapeInput
 from fravik.shape.guard import guard_radius_mm, guard_solid
 from fravik.shape.stations import Floats, Station, turned
+from fravik.structure.cases import CraftLoads, Touchdown, guard_combinations
+from fravik.structure.form import BeamForm
+from fravik.structure.member import MemberAnswer
+from fravik.structure.notches import Raiser
 
 from ..around import stations
-from ..base import PartKind, Posed, Start, Step
+from ..base import PartKind, Posed, Start, Step, Weighed
 from ..following import one_each
 from ..ladders import thicker
 from ..proportion import motor_pad_mm, motor_screw_mm
+from .beam import guard_form, guard_raisers
 from .checks import guard_problems
 
 
@@ -27,6 +32,11 @@ class Guard(PartKind[GuardShape]):
     kind = "guard"
     starts = {"guard": Start("guard", "Propeller guard", 2)}
     answers_for_all = False
+    may_flex = bends = True
+    takes_bonds = False
+    bending = ("up and down", "in its plane")
+    along = "from the hub round the arc to the hub, {long} mm"
+    weighed = Weighed("bump survived, m/s", "stiffness of the arc, N/mm", lambda a: 1.0 / float(a.compliance[0, 0]))
 
     def given(self, part: Part, shape: GuardShape, project: Project) -> ShapeInput:
         """``length_mm`` is the radius of the arc."""
@@ -46,6 +56,22 @@ class Guard(PartKind[GuardShape]):
         """With a hub that carries the motor."""
         motor = project.components.motor
         return GuardShape(hub_diameter_mm=motor_pad_mm(motor), bolt_circle_mm=motor.mount_circle_mm, bolt_hole_mm=motor_screw_mm(motor))
+
+    def form(self, part: Part, shape: GuardShape, length_mm: float) -> BeamForm:
+        return guard_form(shape, length_mm)
+
+    def raisers(self, shape: GuardShape, length_mm: float, q: float) -> list[Raiser]:
+        return guard_raisers(shape, length_mm, q)
+
+    def cases(self, loads: CraftLoads, shape: GuardShape, answer: MemberAnswer, down: Touchdown) -> dict[str, Floats]:
+        return guard_combinations(loads, answer)
+
+    def gives(self, answer: MemberAnswer, cases: dict[str, Floats]) -> str:
+        return f"{abs(float(answer.tip[0] @ cases['transport'])):.1f} mm when pressed"
+
+    def followed(self, shape: GuardShape, project: Project) -> dict[str, float]:
+        free = shape.model_copy(update={"radius_mm": None})
+        return {"radius_mm": round(guard_radius_mm(free, project.components.propeller.diameter_mm), 1)}
 
     def ladders(self, part: Part, shape: GuardShape, project: Project) -> Iterator[list[Step]]:
         at = f"parts.{part.id}.shape."

@@ -20,6 +20,7 @@ class Imported(PartKind[ImportedShape]):
     """What the product asks of meshes."""
 
     kind = "imported"
+    takes_bonds = False
 
     def given(self, part: Part, shape: ImportedShape, project: Project) -> ShapeInput:
         return ShapeInput(shape.model_copy(update={"x_mm": 0.0, "y_mm": 0.0, "z_mm": 0.0}), 0.0, None)

@@ -15,14 +15,20 @@ from fravik.model.recipe import Carbon
 from fravik.model.shapes import LegShape
 from fravik.shape.build import ShapeInput
 from fravik.shape.checks_bonded import bonded_problems
-from fravik.shape.leg import leg_solid
+from fravik.shape.inlay import StraightBody
+from fravik.shape.leg import leg_body, leg_solid
 from fravik.shape.stations import Floats
+from fravik.structure.cases import CraftLoads, Touchdown, leg_combinations
+from fravik.structure.form import BeamForm
+from fravik.structure.member import MemberAnswer
+from fravik.structure.notches import Raiser
 
 from ..around import bottom_plate_mm, stations
-from ..base import PartKind, Posed, Start, Step
+from ..base import PartKind, Posed, Start, Step, Weighed
 from ..following import one_each
 from ..ladders import printed_otherwise, root_fillets, thicker
 from ..proportion import half
+from .beam import leg_form, leg_raisers
 from .checks import leg_problems
 
 
@@ -31,6 +37,9 @@ class Leg(PartKind[LegShape]):
 
     kind = "leg"
     starts = {"leg": Start("leg", "Landing leg", 4)}
+    bends = stands = printed_first = takes_profiles = True
+    along = "0 at the flange, {long} mm at the toe"
+    weighed = Weighed("drop survived, m", "stiffness at the toe, N/mm", lambda a: 1.0 / float(a.compliance[2, 2]))
 
     def given(self, part: Part, shape: LegShape, project: Project) -> ShapeInput:
         return ShapeInput(shape, shape.length_mm, part.carbon)
@@ -42,7 +51,7 @@ class Leg(PartKind[LegShape]):
         return one_each(part, project, stations(project), lambda s: _pose(shape, s.azimuth_rad, project))
 
     def problems(self, part: Part, shape: LegShape, project: Project) -> list[Problem]:
-        return leg_problems(shape, f"parts.{part.id}.shape.") + bonded_problems(shape, part, shape.length_mm)
+        return leg_problems(shape, f"parts.{part.id}.shape.") + bonded_problems(self.straight(part, shape, shape.length_mm), part)
 
     def default(self, project: Project, shape: LegShape | None = None, start: str = "") -> LegShape:
         """Long enough to keep what hangs below the plates off the ground."""
@@ -59,6 +68,21 @@ class Leg(PartKind[LegShape]):
 
     def standing_mm(self, shape: LegShape) -> float:
         return (shape.length_mm + shape.flange_length_mm) * math.cos(math.radians(shape.splay_deg))
+
+    def straight(self, part: Part, shape: LegShape, length_mm: float) -> StraightBody:
+        return leg_body(shape)
+
+    def form(self, part: Part, shape: LegShape, length_mm: float) -> BeamForm:
+        return leg_form(part, shape)
+
+    def raisers(self, shape: LegShape, length_mm: float, q: float) -> list[Raiser]:
+        return leg_raisers(shape, q)
+
+    def cases(self, loads: CraftLoads, shape: LegShape, answer: MemberAnswer, down: Touchdown) -> dict[str, Floats]:
+        return leg_combinations(loads, shape.splay_deg, down)
+
+    def lean_deg(self, shape: LegShape) -> float:
+        return shape.splay_deg
 
     def ladders(self, part: Part, shape: LegShape, project: Project) -> Iterator[list[Step]]:
         yield thicker(part, "thickness_mm", shape.thickness_mm, (1.0, 2.0, 3.0))

@@ -15,14 +15,23 @@ from fravik.model.recipe import Carbon
 from fravik.model.shapes import MountShape
 from fravik.shape.build import ShapeInput
 from fravik.shape.checks_bonded import bonded_problems
-from fravik.shape.mount import mount_solid
+from fravik.shape.inlay import StraightBody
+from fravik.shape.mount import mount_body, mount_solid
 from fravik.shape.stations import Floats
+from fravik.structure.beams import TipBody
+from fravik.structure.cases import CraftLoads, Touchdown, mount_combinations
+from fravik.structure.form import BeamForm
+from fravik.structure.member import MemberAnswer
+from fravik.structure.notches import Raiser
 
 from ..around import bottom_plate, bottom_plate_mm
-from ..base import PartKind, Posed, Start, Step
+from ..base import PartKind, Posed, Start, Step, Weighed
 from ..ladders import thicker
 from ..proportion import half
+from .beam import mount_form, mount_raisers
 from .checks import mount_problems
+
+CAMERA_SIDE_MM = 30.0
 
 
 class Mount(PartKind[MountShape]):
@@ -31,6 +40,10 @@ class Mount(PartKind[MountShape]):
     kind = "mount"
     starts = {"mount": Start("mount", "Camera mount", 1)}
     answers_for_all = False
+    bends = takes_profiles = True
+    root_page = "screws"
+    along = "0 at the plate edge, {long} mm at the camera"
+    weighed = Weighed("drop survived, m", "first mode with its camera, Hz", lambda a: float(a.freqs_hz[0]))
 
     def given(self, part: Part, shape: MountShape, project: Project) -> ShapeInput:
         return ShapeInput(shape, shape.length_mm, part.carbon)
@@ -42,7 +55,7 @@ class Mount(PartKind[MountShape]):
         return [Posed(_pose(shape, project))] * part.count
 
     def problems(self, part: Part, shape: MountShape, project: Project) -> list[Problem]:
-        return mount_problems(shape, f"parts.{part.id}.shape.") + bonded_problems(shape, part, shape.length_mm)
+        return mount_problems(shape, f"parts.{part.id}.shape.") + bonded_problems(self.straight(part, shape, shape.length_mm), part)
 
     def default(self, project: Project, shape: MountShape | None = None, start: str = "") -> MountShape:
         """For the block called camera, else for a small one."""
@@ -54,6 +67,23 @@ class Mount(PartKind[MountShape]):
 
     def first_carbon(self, shape: MountShape, project: Project) -> Carbon:
         return Carbon(stock="rod_2", start_mm=-shape.tongue_length_mm, end_mm=float(int(shape.length_mm)))
+
+    def straight(self, part: Part, shape: MountShape, length_mm: float) -> StraightBody:
+        return mount_body(shape)
+
+    def tip(self, shape: MountShape, project: Project) -> TipBody:
+        """The camera."""
+        side = shape.carried_g * CAMERA_SIDE_MM**2 / 6 * 1e-6
+        return TipBody(shape.carried_g * 1e-6, np.eye(3) * side, np.array([0.0, 0.0, -shape.carried_height_mm]))
+
+    def form(self, part: Part, shape: MountShape, length_mm: float) -> BeamForm:
+        return mount_form(part, shape)
+
+    def raisers(self, shape: MountShape, length_mm: float, q: float) -> list[Raiser]:
+        return mount_raisers(shape, q)
+
+    def cases(self, loads: CraftLoads, shape: MountShape, answer: MemberAnswer, down: Touchdown) -> dict[str, Floats]:
+        return mount_combinations(loads, down)
 
     def ladders(self, part: Part, shape: MountShape, project: Project) -> Iterator[list[Step]]:
         at = f"parts.{part.id}.shape."

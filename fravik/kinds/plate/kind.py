@@ -27,6 +27,7 @@ class Plate(PartKind[PlateShape]):
     """What the product asks of plates."""
 
     kind = "plate"
+    may_flex = True
     starts = {"bottom": Start("bottom", "Bottom plate", 1), "top": Start("top", "Top plate", 1)}
 
     def given(self, part: Part, shape: PlateShape, project: Project) -> ShapeInput:
@@ -63,6 +64,9 @@ class Plate(PartKind[PlateShape]):
 
     def first_facing(self, shape: PlateShape, project: Project) -> Facing:
         return Facing(sheet="glass_2", faces="both", cover=0.8)
+
+    def flat_mm2(self, shape: PlateShape) -> float:
+        return shape.length_mm * shape.width_mm
 
     def ladders(self, part: Part, shape: PlateShape, project: Project) -> Iterator[list[Step]]:
         at = f"parts.{part.id}."

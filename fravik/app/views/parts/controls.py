@@ -12,14 +12,11 @@ from fravik.app.widgets.basics import label, scrolled
 from fravik.app.widgets.fields import ChoiceField, Form, NumberField
 from fravik.engine.notes import carbon_notes, joint_notes, twin_note
 from fravik.engine.results import Evaluation, PartResult
-from fravik.kinds import first_bond
-from fravik.kinds.around import arm_length_mm
+from fravik.kinds import first_bond, kind_of
 from fravik.library import adhesives, carbon_stocks, filaments_of, sheets
 from fravik.model.joint import JOINT_FIELDS, Joint
 from fravik.model.project import Part
 from fravik.model.recipe import Carbon, Facing
-from fravik.model.shapes import ArmShape, GuardShape, ImportedShape, PlateShape
-from fravik.shape.guard import guard_radius_mm
 
 from .plastic_dialog import PlasticDialog
 
@@ -129,15 +126,16 @@ class PartControls(QTabWidget):
                 self._old.append(old)
         self._forms, at = {}, f"parts.{part.id}."
         self._waiting = {"made": lambda: self._made(part, at), "shape": lambda: self._shape(part, at)}
-        if isinstance(part.shape, ArmShape):
+        kind = kind_of(part.shape)
+        if kind.root_page == "joint":
             self._waiting["joint"] = lambda: self._joint(part, at)
-        elif part.shape.kind == "mount":
+        elif kind.root_page == "screws":
             self._waiting["joint"] = lambda: self._screws(at)
-        if not isinstance(part.shape, GuardShape | ImportedShape):
+        if kind.takes_bonds:
             self._waiting["bonded"] = lambda: self._bonded(part, at)
         for i, key in enumerate(TABS):
             self.setTabVisible(i, key in self._waiting)
-        self.setTabText(list(TABS).index("joint"), "Screws" if part.shape.kind == "mount" else TABS["joint"])
+        self.setTabText(list(TABS).index("joint"), "Screws" if kind.root_page == "screws" else TABS["joint"])
 
     def _make(self, key: str) -> None:
         """Make a page that waits, and fill it with the figures at hand."""
@@ -251,7 +249,7 @@ class PartControls(QTabWidget):
     def _bonded(self, part: Part, at: str) -> QWidget:
         s = self.session
         page, column = self._notes_page()
-        plate = isinstance(part.shape, PlateShape)
+        plate = not kind_of(part.shape).takes_profiles
         if not plate:
             self.carbon_box = QCheckBox("Glue carbon profiles in")
             self.carbon_box.setChecked(part.carbon is not None)
@@ -344,9 +342,7 @@ class PartControls(QTabWidget):
 
     def _hint_shape(self, part: Part) -> None:
         fields, at, project = self._forms["shape"].fields, f"parts.{part.id}.", self.session.project
-        length, radius = fields.get(at + "shape.length_mm"), fields.get(at + "shape.radius_mm")
-        if isinstance(length, NumberField) and isinstance(part.shape, ArmShape):
-            length.set_auto(round(arm_length_mm(part.shape.model_copy(update={"length_mm": None}), project.layout), 1))
-        if isinstance(radius, NumberField) and isinstance(part.shape, GuardShape):
-            free = part.shape.model_copy(update={"radius_mm": None})
-            radius.set_auto(round(guard_radius_mm(free, project.components.propeller.diameter_mm), 1))
+        for name, value in kind_of(part.shape).followed(part.shape, project).items():
+            field = fields[f"{at}shape.{name}"]
+            assert isinstance(field, NumberField)
+            field.set_auto(value)

@@ -14,6 +14,7 @@ from fravik.app.stepper import Stepper
 from fravik.app.widgets.basics import label
 from fravik.engine.compare import Choice, axes_of, plastics
 from fravik.engine.results import Evaluation
+from fravik.kinds import kind_of
 from fravik.library import filaments_of
 from fravik.printing.checks import recipe_problems
 from fravik.study.words import clock
@@ -147,7 +148,7 @@ class PlasticsPage(QWidget):
         """Whether the printer and the shelf are ready for a filament."""
         part = self.session.project.part(self.part_id)
         changed = part.model_copy(update={"recipe": part.recipe.model_copy(update={"filament": kind})})
-        return not any(q.path.endswith("filament") for q in recipe_problems(changed, self.session.project))
+        return not any(q.path.endswith("filament") for q in recipe_problems(changed, self.session.project, kind_of(changed.shape).may_flex))
 
     def _describe(self, good: list[Choice], now: str) -> None:
         kind = self.picked or now
@@ -158,7 +159,11 @@ class PlasticsPage(QWidget):
             return
         part = self.session.project.part(self.part_id)
         changed = part.model_copy(update={"recipe": part.recipe.model_copy(update={"filament": kind})})
-        trouble = [q.message for q in recipe_problems(changed, self.session.project) if q.path.endswith("filament")]
+        trouble = [
+            q.message
+            for q in recipe_problems(changed, self.session.project, kind_of(changed.shape).may_flex)
+            if q.path.endswith("filament")
+        ]
         text = f"{f.name}: reserve {c.reserve:.2f} ({c.kind}, {c.case}), {c.grams:.1f} g, {clock(c.minutes)}, {c.cost:.2f}. {f.note}"
         self.card.setText(text + (" " + " ".join(trouble) if trouble else "") + "  Square: in use; hollow: not ready on shelf or printer.")
 

@@ -1,0 +1,52 @@
+"""An arm as beams, and where its stress is raised."""
+
+from __future__ import annotations
+
+import math
+
+from fravik.model.project import Part
+from fravik.model.shapes import ArmShape
+from fravik.shape.arm import arm_body, pocket_spans, tongue_bolts
+from fravik.structure.form import BeamForm, ScrewedPad, beyond_fillet
+from fravik.structure.joints import RootGeometry
+from fravik.structure.notches import STEP_RADIUS_MM, Raiser, hole, raiser_of, shoulder
+from fravik.structure.path import straight_path
+from fravik.structure.raisers import flatwise_share, shoulder_bending, shoulder_tension, slot_tension
+
+
+def arm_form(part: Part, s: ArmShape, length_mm: float) -> BeamForm:
+    """Along x from the plates' edge to the motor's axis; half the pad lies beyond it and weighs as much as pi/4 of its bounding strip."""
+    breaks = [min(s.root_fillet_mm, 0.3 * length_mm), max(length_mm - s.pad_diameter_mm / 2, 0.5 * length_mm)]
+    for x0, x1 in pocket_spans(s, length_mm):
+        breaks += [x0, x0 + 2, x1 - 2, x1]
+    path = straight_path(length_mm, breaks, part.carbon, part.facing)
+    root = RootGeometry(s.root_width_mm, s.root_height_mm, s.tongue_length_mm, s.tongue_width_mm, tuple(tongue_bolts(s)), s.tongue_bolt_mm)
+    return BeamForm(
+        s, length_mm, path, beyond_fillet(path, s.root_fillet_mm, length_mm), root, lambda q: arm_raisers(s, length_mm, q),
+        overhang_mm=math.pi / 4 * s.pad_diameter_mm / 2, body=arm_body(s, length_mm, part.joint.kind == "bolted"),
+        pad=ScrewedPad(s.pad_diameter_mm, s.bolt_circle_mm, s.bolt_hole_mm, s.tip_height_mm),
+    )  # fmt: skip
+
+
+def arm_raisers(s: ArmShape, length: float, q: float) -> list[Raiser]:
+    """Root and pad fillets, pocket corners, the bars' ends and the motor's screw holes."""
+    r, thick = s.root_fillet_mm, s.root_height_mm
+    root = shoulder(0.0, r, r, s.root_width_mm, s.tongue_width_mm, thick, q, "root fillet", "root_fillet_mm")
+    edge, r, body = length - s.pad_diameter_mm / 2, s.pad_fillet_mm, arm_body(s, length)
+    # the round pad is met near its widest only where the fillet ends: take the chord there as the wide side
+    narrow = body.width_mm(edge)
+    reach = min(s.pad_diameter_mm, narrow + 2 * math.sqrt(max((s.pad_diameter_mm / 2) ** 2 - (s.pad_diameter_mm / 2 - r - 3) ** 2, 0.0)))
+    out = [root, shoulder(edge - r, edge, r, narrow, max(reach, narrow), s.tip_height_mm, q, "pad fillet", "pad_fillet_mm")]
+    for x0, x1 in pocket_spans(s, length):
+        kt = slot_tension(s.pocket_width_mm, s.pocket_corner_mm, body.width_mm(x0))
+        flat = 1 + flatwise_share(2 * s.pocket_corner_mm, body.height_mm(x0)) * (kt - 1)
+        out += [raiser_of(at - 2.0, at + 2.0, (kt, flat, 1 + 0.5 * (kt - 1)), q, f"pocket corner {s.pocket_corner_mm:g} mm",
+                        "pocket_corner_mm", s.pocket_corner_mm) for at in (x0, x1)]  # fmt: skip
+    if s.bar_height_mm > 0:
+        at = max(2.0, edge - 1.0)
+        low = body.height_mm(at)
+        kt_pull, kt_up = (k(STEP_RADIUS_MM, low, low + s.bar_height_mm) for k in (shoulder_tension, shoulder_bending))
+        out.append(raiser_of(at - 1.0, at + 1.5, (kt_pull, kt_up, 1.0), q, f"bars end, step of {s.bar_height_mm:g} mm"))
+    screw_at = length - s.bolt_circle_mm / 2 * math.cos(math.pi / 4)
+    out.append(hole(screw_at, s.bolt_hole_mm, s.pad_diameter_mm / 2, s.tip_height_mm, q, f"motor screw hole {s.bolt_hole_mm:g} mm"))
+    return out
