@@ -8,14 +8,11 @@ from typing import Any
 import numpy as np
 
 from fravik.kinds import kind_of
-from fravik.kinds.around import first_arm, stations
-from fravik.library import screw, screw_through
+from fravik.kinds.around import stations
+from fravik.kinds.body import body_plan
 from fravik.model.material import Corner
-from fravik.model.project import Part, Project
-from fravik.model.shapes import ArmShape, PlateShape
+from fravik.model.project import Project
 from fravik.printing.zones import Floats
-from fravik.shape.arm import tongue_bolts
-from fravik.shape.stations import azimuths_rad, in_plan
 from fravik.structure.body import (
     BATTERY,
     LEGS,
@@ -23,7 +20,6 @@ from fravik.structure.body import (
     BodyAnswer,
     BodyPoints,
     Condensed,
-    body_points,
     condense,
     root_compliance,
     root_slots,
@@ -108,23 +104,6 @@ class Body:
         return stiffer_together({n: p.answer for n, p in self.plates.items()}, self.points, self.gap_mm, self.radius_mm)
 
 
-def _tongue_points(arm: Part, shape: ArmShape, plate: PlateShape, project: Project) -> BodyPoints:
-    """Bearing faces of the tongues' bolts (of their corners, for joints without bolts), and the body's named spots."""
-    long, wide = shape.tongue_length_mm, shape.tongue_width_mm
-    local = tongue_bolts(shape) if arm.joint.kind == "bolted" else [
-        (x, y) for x in (-0.15 * long, -0.85 * long) for y in (-0.35 * wide, 0.35 * wide)
-    ]  # fmt: skip
-    r, b, around = project.layout.clamp_radius_mm, project.components.battery, azimuths_rad()
-    # a standoff bears on the ring between its hole and its flange: on a face as large as the middle of it
-    seat = (plate.stack_hole_mm + screw_through(plate.stack_hole_mm).washer_mm) / 2
-    tongue = [(-long, -wide / 2), (0.0, -wide / 2), (0.0, wide / 2), (-long, wide / 2)]
-    return body_points(
-        around, [in_plan(local, r, a) for a in around], [np.array(in_plan(tongue, r, a)) for a in around],
-        screw(arm.joint.screw).washer_mm, plate.stack_pitch_mm, seat,
-        plate.length_mm / 2, plate.width_mm / 2 - 4.0, b.x_mm, b.length_mm / 2, min(project.layout.leg_radius_mm, r - 2.0),
-    )  # fmt: skip
-
-
 def _cells(r: PartResult) -> PlateCells:
     tables = plate_tables(r.field)
     grid = plate_grid(r.field, tables)
@@ -178,14 +157,10 @@ def _solve_bounds(
 
 def solve_pair(memo: Memo, project: Project, parts: dict[str, PartResult]) -> Body | None:
     """The plates under the arms' roots; None without plates or arms. Raises Refused when a plate cannot be solved."""
-    arm = first_arm(project)
-    found: dict[str, Part] = {p.shape.place: p for p in reversed(project.parts) if isinstance(p.shape, PlateShape)}
-    if arm is None or not found or not isinstance(arm.shape, ArmShape):
+    plan = body_plan(project)
+    if plan is None:
         return None
-    names: list[str] = [n for n in ("bottom", "top") if n in found]
-    main = found[names[0]].shape
-    assert isinstance(main, PlateShape)
-    points = _tongue_points(arm, arm.shape, main, project)
+    points, found, names = plan.points, plan.plates, list(plan.plates)
     place = (points.xy_mm.tobytes(), points.radii_mm.tobytes(), tuple(o.tobytes() for o in points.outlines))
     plates: dict[str, SolvedPlate] = {}
     keys: list[Any] = []
@@ -200,7 +175,7 @@ def solve_pair(memo: Memo, project: Project, parts: dict[str, PartResult]) -> Bo
         plates[name] = memo.get(
             "plate", keys[-1], lambda r=r, c=cells, h=held: told(r.part, lambda: _solve_one(c, points, h))  # type: ignore[misc]
         )  # fmt: skip
-    gap, radius, glued = arm.shape.root_height_mm, project.layout.clamp_radius_mm, arm.joint.kind == "glued"
+    gap, radius, glued = plan.gap_mm, plan.root_radius_mm, plan.glued
     whole = (tuple(keys), gap, radius, glued)
     answer, roots = memo.get("body", whole, lambda: told(found[names[0]], lambda: _solve_bounds(plates, points, gap, radius, glued)))
     return Body(answer, roots, plates, {n: found[n].id for n in names}, points, gap, radius, whole)

@@ -156,7 +156,7 @@ class PlateTwin:
 def carbon_twin(result: Evaluation, part_id: str) -> PlateTwin | None:
     """The part's outline cut from woven carbon plate, laminate modulus and all. None for parts that are not flat bars or plates."""
     part, found = result.parts.get(part_id), judged(result, part_id)
-    if part is None or found is None or part.part.shape.kind == "guard":
+    if part is None or found is None or not kind_of(part.part.shape).has_flat_twin:
         return None
     stock = sheet("plate_1")
     flat = part.part.recipe.model_copy(update={"lies": "flat", "walls": 40, "infill": 1.0, "filament": ""})

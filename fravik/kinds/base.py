@@ -85,6 +85,9 @@ class PartKind(ABC, Generic[S]):
     root_page: ClassVar[Literal["joint", "screws", ""]] = ""
     # what its two ways of bending are called
     bending: ClassVar[tuple[str, str]] = ("up and down", "sideways")
+    # why it is not judged, where it never is; whether the same outline could be cut from plate
+    unjudged: ClassVar[str] = "This part is not judged."
+    has_flat_twin: ClassVar[bool] = True
     # what its ruler runs from and to
     along: ClassVar[str] = ""
     weighed: ClassVar[Weighed | None] = None

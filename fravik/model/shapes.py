@@ -130,4 +130,3 @@ class ImportedShape(Frozen):
 
 
 Shape = ImportedShape | ArmShape | LegShape | PlateShape | GuardShape | MountShape
-BEAM_KINDS = ("arm", "leg", "guard", "mount")

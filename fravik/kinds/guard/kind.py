@@ -33,7 +33,7 @@ class Guard(PartKind[GuardShape]):
     starts = {"guard": Start("guard", "Propeller guard", 2)}
     answers_for_all = False
     may_flex = bends = True
-    takes_bonds = False
+    takes_bonds = has_flat_twin = False
     bending = ("up and down", "in its plane")
     along = "from the hub round the arc to the hub, {long} mm"
     weighed = Weighed("bump survived, m/s", "stiffness of the arc, N/mm", lambda a: 1.0 / float(a.compliance[0, 0]))

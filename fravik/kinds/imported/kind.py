@@ -21,6 +21,7 @@ class Imported(PartKind[ImportedShape]):
 
     kind = "imported"
     takes_bonds = False
+    unjudged = "Not judged for strength: a mesh is weighed, laid and printed."
 
     def given(self, part: Part, shape: ImportedShape, project: Project) -> ShapeInput:
         return ShapeInput(shape.model_copy(update={"x_mm": 0.0, "y_mm": 0.0, "z_mm": 0.0}), 0.0, None)

@@ -41,6 +41,7 @@ from fravik.engine.ruler import (
     ruler_of,
 )
 from fravik.engine.why import why
+from fravik.kinds import kind_of
 from fravik.kinds.newcraft import ADDABLE, part_for
 from fravik.model.recipe import LIES_LABELS
 from fravik.shape.build import Mesh
@@ -391,9 +392,7 @@ class PartsView(QWidget):
         self.verdict.setVisible(True)
         if ruler is None or shown is None:
             set_role(self.verdict, "muted")
-            imported = self.session.project.part(self.part_id).shape.kind == "imported"
-            self.verdict.setText(result.scope.structure or ("Not judged for strength: a mesh is weighed, laid and printed." if imported else
-                                                            "This part is not judged."))  # fmt: skip
+            self.verdict.setText(result.scope.structure or kind_of(self.session.project.part(self.part_id).shape).unjudged)
             return
         self.ruler.show_line(ruler, shown.envelope())
         ghost = ghost_reserve = None
