@@ -43,6 +43,7 @@ BEAT_MS = 5
 WATCH_S, LATE_S = 0.02, 0.1
 WORTH_TELLING_MS = 50
 MENU_MS = 60
+PAUSE_S = 3.0
 STAGES = ("Brief", "Airframe", "Parts", "Vibration", "Print run")
 TEXTS = ("12", "3.5", "0", "-4", "1e9", "abc", "", "7,5", "24.25")
 LEFT = Qt.MouseButton.LeftButton
@@ -305,6 +306,7 @@ def main() -> int:
                 faults.append(f"{monkey.heart.doing}: {type(err).__name__}: {err}")
             rest(app, args.pause)
             count += 1
+        rest(app, PAUSE_S)  # as its user would now and then: what is not needed any more is let go of when nothing happens
         grown = memory_mb() / memory
         closing = time.monotonic()
         window.close()

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import ctypes
 import gc
+from collections.abc import Callable
+from itertools import count
 
 from PyQt6.QtCore import QObject, QTimer
 
@@ -10,6 +13,18 @@ YOUNG, OLDER, OLDEST = 60_000, 20, 100
 REST_MS = 1500
 # the first rests fall while libraries are still coming in; what is there after them stays for good and is swept no more
 SETTLED_RESTS = 3
+
+
+def _find_trim() -> Callable[[int], int] | None:
+    """The C library's way to give freed memory back to the machine; it keeps it otherwise. None where it has none."""
+    try:
+        return ctypes.CDLL(None).malloc_trim
+    except (AttributeError, OSError):
+        return None
+
+
+_give_back = _find_trim()
+_rests = count(1)  # of the whole process: what a second window leaves behind is to be swept
 
 
 class Pace(QObject):
@@ -22,7 +37,6 @@ class Pace(QObject):
         self._rest.setSingleShot(True)
         self._rest.setInterval(REST_MS)
         self._rest.timeout.connect(self._sweep)
-        self._rests = 0
         self.stir()
 
     def stir(self) -> None:
@@ -31,6 +45,7 @@ class Pace(QObject):
 
     def _sweep(self) -> None:
         gc.collect()
-        self._rests += 1
-        if self._rests <= SETTLED_RESTS:
+        if _give_back is not None:
+            _give_back(0)
+        if next(_rests) <= SETTLED_RESTS:
             gc.freeze()
