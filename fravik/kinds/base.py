@@ -9,6 +9,7 @@ from typing import Any, ClassVar, Generic, Literal, TypeVar
 
 from manifold3d import Manifold
 
+from fravik.model.base import Frozen
 from fravik.model.joint import Joint
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
@@ -69,6 +70,12 @@ class PartKind(ABC, Generic[S]):
     """One kind of part. ``starts`` names the new parts that the maker can add, by what he picks."""
 
     kind: ClassVar[str]
+    shape_type: ClassVar[type[Frozen]]
+    # its fields as the maker reads them: captions, and what stands below each
+    groups: ClassVar[tuple[tuple[str, tuple[str, ...]], ...]] = ()
+    # its colour in pictures of the whole craft, by what the palette calls it, and how high it is drawn in plan
+    shade: ClassVar[str] = "skin"
+    plan_layer: ClassVar[int] = 3
     starts: ClassVar[dict[str, Start]] = {}
     # whether it is judged as a chain of beams
     bends: ClassVar[bool] = False

@@ -15,12 +15,14 @@ from fravik.model.recipe import Recipe
 from .proportion import half
 from .registry import KINDS
 
-# what the maker can add: the pick, and the name of the new part
-ADDABLE: dict[str, str] = {pick: start.name for kind in KINDS.values() for pick, start in kind.starts.items()}
+
+def addable() -> dict[str, str]:
+    """What the maker can add: the pick, and the name of the new part."""
+    return {pick: start.name for kind in KINDS.values() for pick, start in kind.starts.items()}
 
 
 def part_for(pick: str, project: Project) -> Part:
-    """A new part in proportion to the craft, with an id of its own. ``pick`` is one of ``ADDABLE``."""
+    """A new part in proportion to the craft, with an id of its own. ``pick`` is one of ``addable()``."""
     kind = next(k for k in KINDS.values() if pick in k.starts)
     start = kind.starts[pick]
     taken = {p.id for p in project.parts}

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from fravik.model.project import know_shape
 from fravik.model.shapes import Shape
 
 from .arm import Arm
@@ -20,3 +21,15 @@ KINDS: dict[str, PartKind[Any]] = {k.kind: k for k in (Arm(), Leg(), Plate(), Gu
 def kind_of(shape: Shape) -> PartKind[Any]:
     """The kind that answers for a shape."""
     return KINDS[shape.kind]
+
+
+def register(kind: PartKind[Any]) -> None:
+    """Let crafts have parts of another kind."""
+    KINDS[kind.kind] = kind
+    know_shape(kind.shape_type)
+
+
+def withdraw(kind: PartKind[Any]) -> None:
+    """Take a registered kind back."""
+    del KINDS[kind.kind]
+    know_shape(kind.shape_type, known=False)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Union, get_args
 
 from pydantic import Field, model_validator
 
@@ -136,6 +136,15 @@ class Part(Frozen):
     joint: Joint = Joint()
     carbon: Carbon | None = None
     facing: Facing | None = None
+
+
+def know_shape(shape: type[Frozen], known: bool = True) -> None:
+    """Let parts have a shape of another class, told apart by its ``kind``; or no more."""
+    field = Part.model_fields["shape"]
+    shapes = [s for s in get_args(field.annotation) if s is not shape]
+    field.annotation = Union[tuple([*shapes, shape] if known else shapes)]  # type: ignore[assignment]  # noqa: UP007
+    Part.model_rebuild(force=True)
+    Project.model_rebuild(force=True)
 
 
 class Project(Frozen):

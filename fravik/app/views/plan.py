@@ -11,18 +11,15 @@ from PyQt6.QtWidgets import QWidget
 from fravik.app import theme
 from fravik.app.session import Session
 from fravik.engine.results import Evaluation
-from fravik.kinds import places_of
+from fravik.kinds import KINDS, places_of
 from fravik.kinds.around import stations
 from fravik.kinds.whole import placed_components
 from fravik.shape.stations import widest
 
-DRAW_ORDER = ("mount", "leg", "plate", "imported", "guard", "arm")
-
 
 def part_colour(kind: str) -> str:
     """Colour of a kind of part in pictures of the whole craft."""
-    c = theme.current()
-    return {"arm": c.skin, "plate": c.core, "leg": c.wall, "guard": c.adhesive, "mount": c.wall, "imported": c.glass}[kind]
+    return str(getattr(theme.current(), KINDS[kind].shade))
 
 
 class PlanView(QWidget):
@@ -51,7 +48,7 @@ class PlanView(QWidget):
         """Each copy of each part in plan, in mm, in the order they are drawn; made once for a result."""
         if self._made_for is not result:
             self._made_for, self._made = result, []
-            for part in sorted(result.project.parts, key=lambda q: DRAW_ORDER.index(q.shape.kind)):
+            for part in sorted(result.project.parts, key=lambda q: KINDS[q.shape.kind].plan_layer):
                 for place in places_of(part, result.project):
                     path = QPainterPath()
                     for loop in self.session.engine.outline(result.parts[part.id].given, place.pose):

@@ -41,6 +41,15 @@ class Arm(PartKind[ArmShape]):
     """What the product asks of arms."""
 
     kind = "arm"
+    shape_type = ArmShape
+    shade, plan_layer = "skin", 5
+    groups = (
+        ("Body", ("length_mm", "root_width_mm", "tip_width_mm", "root_height_mm", "tip_height_mm", "root_fillet_mm",)),
+        ("Motor pad", ("pad_diameter_mm", "pad_fillet_mm", "bolt_circle_mm", "bolt_hole_mm", "shaft_hole_mm",)),
+        ("Tongue", ("tongue_length_mm", "tongue_width_mm", "tongue_bolt_rows", "tongue_bolt_mm",)),
+        ("Pockets", ("pocket_count", "pocket_length_mm", "pocket_width_mm", "pocket_corner_mm",)),
+        ("Stiffener bars", ("bar_height_mm", "bar_width_mm",)),
+    )  # fmt: skip
     starts = {"arm": Start("arm", "Arm", 4)}
     bends = carries_rotor = bench_tested = printed_first = takes_profiles = True
     root_page = "joint"

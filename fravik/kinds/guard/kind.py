@@ -30,6 +30,12 @@ class Guard(PartKind[GuardShape]):
     """What the product asks of guards."""
 
     kind = "guard"
+    shape_type = GuardShape
+    shade, plan_layer = "adhesive", 4
+    groups = (
+        ("Ring and struts", ("radius_mm", "span_deg", "width_mm", "height_mm", "corner_mm",)),
+        ("Hub", ("hub_diameter_mm", "hub_thickness_mm", "bolt_circle_mm", "bolt_hole_mm", "root_fillet_mm",)),
+    )  # fmt: skip
     starts = {"guard": Start("guard", "Propeller guard", 2)}
     answers_for_all = False
     may_flex = bends = True

@@ -20,6 +20,11 @@ class Imported(PartKind[ImportedShape]):
     """What the product asks of meshes."""
 
     kind = "imported"
+    shape_type = ImportedShape
+    shade, plan_layer = "glass", 3
+    groups = (
+        ("Place on the craft", ("scale", "x_mm", "y_mm", "z_mm",)),
+    )  # fmt: skip
     takes_bonds = False
     unjudged = "Not judged for strength: a mesh is weighed, laid and printed."
 

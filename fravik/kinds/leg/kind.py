@@ -36,6 +36,12 @@ class Leg(PartKind[LegShape]):
     """What the product asks of legs."""
 
     kind = "leg"
+    shape_type = LegShape
+    shade, plan_layer = "wall", 1
+    groups = (
+        ("Blade", ("length_mm", "root_width_mm", "tip_width_mm", "thickness_mm", "root_fillet_mm", "splay_deg",)),
+        ("Flange", ("flange_length_mm", "flange_width_mm", "flange_bolt_mm",)),
+    )  # fmt: skip
     starts = {"leg": Start("leg", "Landing leg", 4)}
     bends = stands = printed_first = takes_profiles = True
     along = "0 at the flange, {long} mm at the toe"

@@ -38,6 +38,13 @@ class Mount(PartKind[MountShape]):
     """What the product asks of camera mounts."""
 
     kind = "mount"
+    shape_type = MountShape
+    shade, plan_layer = "wall", 0
+    groups = (
+        ("Blade", ("length_mm", "root_width_mm", "tip_width_mm", "thickness_mm", "root_fillet_mm", "tilt_deg",)),
+        ("Camera pad", ("pad_length_mm", "pad_width_mm", "pad_fillet_mm", "carried_g", "carried_height_mm",)),
+        ("Tongue", ("tongue_length_mm", "tongue_width_mm", "tongue_bolt_mm",)),
+    )  # fmt: skip
     starts = {"mount": Start("mount", "Camera mount", 1)}
     answers_for_all = False
     bends = takes_profiles = True

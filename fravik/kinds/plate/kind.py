@@ -27,6 +27,12 @@ class Plate(PartKind[PlateShape]):
     """What the product asks of plates."""
 
     kind = "plate"
+    shape_type = PlateShape
+    shade, plan_layer = "core", 2
+    groups = (
+        ("Outline", ("length_mm", "width_mm", "thickness_mm", "corner_mm",)),
+        ("Holes", ("stack_pitch_mm", "stack_hole_mm", "window_length_mm", "window_width_mm",)),
+    )  # fmt: skip
     may_flex = True
     starts = {"bottom": Start("bottom", "Bottom plate", 1), "top": Start("top", "Top plate", 1)}
 

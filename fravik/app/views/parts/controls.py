@@ -20,35 +20,6 @@ from fravik.model.recipe import Carbon, Facing
 
 from .plastic_dialog import PlasticDialog
 
-SHAPE_GROUPS: dict[str, list[tuple[str, list[str]]]] = {
-    "arm": [
-        ("Body", ["length_mm", "root_width_mm", "tip_width_mm", "root_height_mm", "tip_height_mm", "root_fillet_mm"]),
-        ("Motor pad", ["pad_diameter_mm", "pad_fillet_mm", "bolt_circle_mm", "bolt_hole_mm", "shaft_hole_mm"]),
-        ("Tongue", ["tongue_length_mm", "tongue_width_mm", "tongue_bolt_rows", "tongue_bolt_mm"]),
-        ("Pockets", ["pocket_count", "pocket_length_mm", "pocket_width_mm", "pocket_corner_mm"]),
-        ("Stiffener bars", ["bar_height_mm", "bar_width_mm"]),
-    ],
-    "leg": [
-        ("Blade", ["length_mm", "root_width_mm", "tip_width_mm", "thickness_mm", "root_fillet_mm", "splay_deg"]),
-        ("Flange", ["flange_length_mm", "flange_width_mm", "flange_bolt_mm"]),
-    ],
-    "plate": [
-        ("Outline", ["length_mm", "width_mm", "thickness_mm", "corner_mm"]),
-        ("Holes", ["stack_pitch_mm", "stack_hole_mm", "window_length_mm", "window_width_mm"]),
-    ],
-    "guard": [
-        ("Ring and struts", ["radius_mm", "span_deg", "width_mm", "height_mm", "corner_mm"]),
-        ("Hub", ["hub_diameter_mm", "hub_thickness_mm", "bolt_circle_mm", "bolt_hole_mm", "root_fillet_mm"]),
-    ],
-    "imported": [("Place on the craft", ["scale", "x_mm", "y_mm", "z_mm"])],
-    "mount": [
-        ("Blade", ["length_mm", "root_width_mm", "tip_width_mm", "thickness_mm", "root_fillet_mm", "tilt_deg"]),
-        ("Camera pad", ["pad_length_mm", "pad_width_mm", "pad_fillet_mm", "carried_g", "carried_height_mm"]),
-        ("Tongue", ["tongue_length_mm", "tongue_width_mm", "tongue_bolt_mm"]),
-    ],
-}
-
-
 LIES_HINTS = {
     "flat": "layers run level with the lift",
     "flat_over": "layers run level; the top lies on the plate",
@@ -196,7 +167,7 @@ class PartControls(QTabWidget):
 
     def _shape(self, part: Part, at: str) -> QWidget:
         shape = Form()
-        for caption, names in SHAPE_GROUPS[part.shape.kind]:
+        for caption, names in kind_of(part.shape).groups:
             shape.heading(caption)
             for name in names:
                 shape.add(NumberField(self.session, f"{at}shape.{name}"))

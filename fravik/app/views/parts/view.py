@@ -42,7 +42,7 @@ from fravik.engine.ruler import (
 )
 from fravik.engine.why import why
 from fravik.kinds import kind_of
-from fravik.kinds.newcraft import ADDABLE, part_for
+from fravik.kinds.newcraft import addable, part_for
 from fravik.model.recipe import LIES_LABELS
 from fravik.shape.build import Mesh
 from fravik.structure.cases import case_name
@@ -353,7 +353,7 @@ class PartsView(QWidget):
             more.setAccessibleName("Add a part")
             more.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
             menu = QMenu(more)
-            for kind, name in ADDABLE.items():
+            for kind, name in addable().items():
                 action = menu.addAction(name)
                 if action is not None:
                     action.triggered.connect(lambda _=False, k=kind: self.add_part(k))
