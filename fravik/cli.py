@@ -1,10 +1,11 @@
-"""The command line: fravik demo | open | evaluate | report | export | run | gcode | validate."""
+"""The command line: fravik demo | open | new | evaluate | report | export | run | gcode | validate."""
 
 from __future__ import annotations
 
 import argparse
 import io
 import json
+import math
 import sys
 from pathlib import Path
 from typing import Any, NoReturn
@@ -29,6 +30,17 @@ def _counted(text: str) -> int:
     return int(text)
 
 
+def _positive(text: str) -> float:
+    """A number over zero."""
+    try:
+        value = float(text)
+    except ValueError:
+        value = math.nan
+    if not 0.0 < value < 1e6:
+        raise argparse.ArgumentTypeError(f"{text[:20]!r} is no number over zero")
+    return value
+
+
 def _parser() -> argparse.ArgumentParser:
     top = _Parser(prog="fravik", description="A workbench for printed drone airframes.")
     top.add_argument("--version", action="version", version=f"fravik {__version__}")
@@ -37,6 +49,15 @@ def _parser() -> argparse.ArgumentParser:
     demo.add_argument("name", nargs="?", default="tern")
     opened = sub.add_parser("open", help="open the window on a project file")
     opened.add_argument("file", type=Path)
+    new = sub.add_parser("new", help="make a whole craft from a few wishes")
+    new.add_argument("layout", nargs="?", help="see --list")
+    new.add_argument("--list", action="store_true", help="name the layouts")
+    for what in ("motor-to-motor-mm", "propeller-mm", "bed-mm"):
+        new.add_argument(f"--{what}", type=_positive, metavar="N")
+    new.add_argument("--payload-g", type=_positive, metavar="N", default=0.0)
+    new.add_argument("--name", default="New craft")
+    new.add_argument("-o", "--output", type=Path, metavar="FILE", help="a .fravik file, or .json")
+    new.add_argument("--replace", action="store_true", help="a .json file of the same name may be replaced")
 
     def source(name: str, text: str) -> argparse.ArgumentParser:
         p = sub.add_parser(name, help=text)
@@ -132,6 +153,8 @@ def _run(args: argparse.Namespace) -> int:
         from fravik.app.main import run
 
         return run(demo=args.name if args.command == "demo" else None, file=getattr(args, "file", None))
+    if args.command == "new":
+        return _new(args)
     if args.command == "evaluate":
         _, result = _evaluate(args)
         if args.json:
@@ -161,7 +184,7 @@ def _run(args: argparse.Namespace) -> int:
         return 0
     if args.command == "export":
         from fravik.engine.export import export_all
-        from fravik.engine.kinds import KINDS
+        from fravik.engine.exportable import KINDS
 
         engine, result = _evaluate(args)
         unknown = [p for p in args.part or () if p not in result.parts]
@@ -192,9 +215,36 @@ def _run(args: argparse.Namespace) -> int:
     return 0 if all(c.passed for c in checks) else 1
 
 
+def _new(args: argparse.Namespace) -> int:
+    from fravik.kinds.newcraft import Wish, sized
+    from fravik.model.paths import EditError, set_at
+    from fravik.shape.stations import ARRANGEMENTS
+    from fravik.store import create, project_to_json, write_file
+
+    if args.list:
+        for key, a in ARRANGEMENTS.items():
+            print(f"{key:12} {a.name}: {a.about}")
+        return 0
+    if args.layout not in ARRANGEMENTS:
+        raise CommandError(f"There is no layout {args.layout or ''!r}; there is {', '.join(ARRANGEMENTS)}.")
+    if args.output is None:
+        raise CommandError("Name the file to write with -o FILE.")
+    wish = Wish(args.layout, args.motor_to_motor_mm, args.propeller_mm, args.bed_mm, args.payload_g)
+    try:
+        project = set_at(sized(wish), "name", args.name)
+    except (ValueError, EditError) as err:
+        raise CommandError(str(err)) from None
+    if args.output.suffix.lower() == ".json":
+        write_file(args.output, project_to_json(project), replace=args.replace)
+    else:
+        create(args.output, project).close()
+    print(args.output)
+    return 0
+
+
 def _print_run(args: argparse.Namespace) -> int:
+    from fravik.engine.exportable import RUN_KINDS
     from fravik.engine.exportrun import export_run
-    from fravik.engine.kinds import RUN_KINDS
     from fravik.engine.runtables import run_as_data, run_as_text
     from fravik.engine.settle import settle
 

@@ -16,8 +16,8 @@ from icalendar import Calendar
 from fravik.cli import main
 from fravik.demo import tern
 from fravik.engine.evaluate import Engine
+from fravik.engine.exportable import RUN_KINDS
 from fravik.engine.exportrun import export_run
-from fravik.engine.kinds import RUN_KINDS
 from fravik.engine.settle import settle
 from fravik.engine.settled import Settled
 from fravik.plan.layerfile import layer_dxf, layer_svg

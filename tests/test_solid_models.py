@@ -15,9 +15,9 @@ from manifold3d import CrossSection
 
 from fravik.demo import tern
 from fravik.engine.evaluate import Engine
-from fravik.engine.members import tip_body
 from fravik.engine.results import Evaluation
 from fravik.engine.validate import solids
+from fravik.kinds import kind_of
 from fravik.kinds.arm.beam import arm_form, arm_raisers
 from fravik.kinds.whole import placed_components
 from fravik.library import carbon_stock, carbon_stocks, filament
@@ -164,7 +164,10 @@ def test_one_law_of_blade_mass() -> None:
     assert inertia[2, 2] == pytest.approx(12.0 * (0.5 * 88.9) ** 2)
     flown = next(p for p in placed_components(craft) if p.kind == "prop")
     assert np.allclose(flown.mass.inertia_gmm2, inertia)
-    with_prop, without = (tip_body(c, craft.part("arm")) for c in (craft, set_many(craft, (("components.propeller.mass_g", 0.3),))))
+    with_prop, without = (
+        kind_of(craft.part("arm").shape).tip(craft.part("arm").shape, c)
+        for c in (craft, set_many(craft, (("components.propeller.mass_g", 0.3),)))
+    )
     assert with_prop is not None
     assert without is not None
     gained = (with_prop.inertia_t_mm2 - without.inertia_t_mm2)[2, 2] * 1e6

@@ -321,7 +321,8 @@ def test_airframe_shows_and_edits_the_craft(window: Any, qapp: Any) -> None:
     assert "propeller disks touch" in view.remark.text()
     window.session.undo()
     type_into(view.forms[3].fields["components.battery.x_mm"], "60")
-    assert "slide the battery" in view.remark.text()
+    assert "off centre" in view.remark.text()
+    assert "back" in view.slide.text()
     window.session.undo()
     blocks = len(window.session.project.components.blocks)
     view._add_block()
@@ -480,7 +481,7 @@ def test_search_can_be_stopped_and_a_dead_worker_is_survived(window: Any, qapp: 
 
 
 def test_a_new_craft_from_five_figures(qapp: Any) -> None:
-    from fravik.app.dialogs import NewCraftDialog
+    from fravik.app.newcraftdialog import NewCraftDialog
 
     dialog = NewCraftDialog()
     dialog.edits["motor_to_motor_mm"].setText("wide")
@@ -497,7 +498,7 @@ def test_a_new_craft_from_five_figures(qapp: Any) -> None:
 
 
 def test_export_of_some_parts_and_kinds(window: Any, tmp_path: Path) -> None:
-    from fravik.app.dialogs import ExportDialog
+    from fravik.app.exportdialog import ExportDialog
 
     dialog = ExportDialog(window.session.project, window)
     for box in (*dialog.parts.values(), *dialog.kinds.values()):

@@ -8,11 +8,12 @@ from typing import Any
 from PyQt6.QtCore import QSettings
 from PyQt6.QtWidgets import QFileDialog, QMainWindow, QMessageBox, QWidget
 
-from fravik.app.dialogs import ExportDialog, NewCraftDialog
+from fravik.app.exportdialog import ExportDialog
 from fravik.app.main import READ_ONLY
+from fravik.app.newcraftdialog import NewCraftDialog
 from fravik.app.session import LEAVE_WAIT_S, Session
 from fravik.app.settler import Settler
-from fravik.engine.kinds import KINDS
+from fravik.engine.exportable import KINDS
 from fravik.model.project import Project
 from fravik.store import FileProblem, ProjectFile, open_file, read_json_file
 from fravik.store.kept import kept_crafts
@@ -123,7 +124,7 @@ class FileActions(QMainWindow):
         return True
 
     def ask_new(self) -> None:
-        """Ask five figures and open a new craft; from the first edit on it is kept."""
+        """Ask for a layout and a few figures and open a new craft; from the first edit on it is kept."""
         dialog = NewCraftDialog(self.ground)
         if dialog.exec() and dialog.project is not None:
             self.load(dialog.project, None)

@@ -139,7 +139,7 @@ class Engine:
             if r.bed_problem:
                 problems.append(Problem(f"parts.{r.part.id}.recipe.lies", r.bed_problem, "warning"))
         craft = craft_mass(project, {k: r.mass for k, r in parts.items()}, {k: r.bonded.grams for k, r in parts.items()})
-        power = power_figures(craft.mass_g, project.components, len(stations(project)))
+        power = power_figures(craft.mass_g, project.components, len(stations(project)), any(s.up < 0 for s in stations(project)))
         if not scope.flight:
             problems += drive_problems(power, project.components)
         members: dict[str, MemberResult] = {}

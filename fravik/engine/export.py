@@ -12,7 +12,7 @@ from fravik.store import project_to_json, write_files
 from fravik.study.words import limit_text, value_text
 
 from .evaluate import Engine
-from .kinds import KINDS
+from .exportable import KINDS
 from .results import Evaluation
 
 

@@ -12,7 +12,7 @@ from fravik.study.words import clock
 
 from .evaluate import Engine
 from .export import sheet_rows
-from .kinds import RUN_KINDS
+from .exportable import RUN_KINDS
 from .results import Evaluation
 from .settled import Settled
 

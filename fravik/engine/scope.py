@@ -8,6 +8,7 @@ from types import MappingProxyType
 
 from fravik.model.problem import Problem
 from fravik.model.project import Metric, Part, Project
+from fravik.shape.stations import ARRANGEMENTS
 
 STRUCTURE: tuple[Metric, ...] = (
     "tip_sag_mm", "modes_clear_pct", "mode_floor_hz", "least_reserve", "flat_drop_m", "arm_strike_m_s",
@@ -43,10 +44,15 @@ def _few(n: int, what: str) -> str:
 
 
 def scope_of(project: Project) -> Scope:
-    """What of this craft lies outside the model: a quad X of four equal arms, one plate below and one above them, four legs or none."""
+    """What of this craft lies outside the model.
+
+    Flight is judged for as many equal arms as the layout has; strength for a quad X of them, with one plate below and one above, and four
+    legs or none.
+    """
     unknown: dict[Metric, str] = {}
     problems: list[Problem] = []
     structure = flight = ""
+    around = ARRANGEMENTS[project.layout.kind]
 
     def leave(metrics: tuple[Metric, ...], path: str, reason: str) -> str:
         for m in metrics:
@@ -61,21 +67,24 @@ def scope_of(project: Project) -> Scope:
         )
     elif len(arms) > 1:
         flight = leave((*STRUCTURE, *FLIGHT), f"parts.{arms[1].id}.shape",
-                       f"Not judged: the craft has {len(arms)} kinds of arm; four equal arms in an X are judged as yet.")  # fmt: skip
-    elif arms[0].count != 4:
+                       f"Not judged: the craft has {len(arms)} kinds of arm; equal arms are judged as yet.")  # fmt: skip
+    elif arms[0].count != len(around.arms):
         flight = leave((*STRUCTURE, *FLIGHT), f"parts.{arms[0].id}.count",
-                       f"Not judged: the craft has {_few(arms[0].count, 'arm')}; four in an X are judged as yet.")  # fmt: skip
+                       f"Not judged: the craft has {_few(arms[0].count, 'arm')}; {around.name} has {len(around.arms)}.")  # fmt: skip
+    elif project.layout.kind != "quad_x":
+        reason = f"Strength and modes of {around.name} are not judged yet: only those of four equal arms in an X."
+        structure = leave(STRUCTURE, "layout.kind", reason)
     for place in ("bottom", "top"):
         plates = [p for p in _of(project, "plate") if getattr(p.shape, "place", "") == place]
         if _count(plates) > 1:
             last = plates[-1]
             reason = f"Not judged: the craft has {_count(plates)} {place} plates; one above and one below the arms are judged as yet."
             structure = leave(STRUCTURE, f"parts.{last.id}.count", reason) or structure
-    if legs and (len(legs) > 1 or legs[0].count != 4):
+    if not structure and not flight and legs and (len(legs) > 1 or legs[0].count != 4):
         text = f"Landing is not judged: the craft has {_few(_count(legs), 'leg')} of {_few(len(legs), 'kind')}; four equal ones are as yet."
         leave(LANDING, f"parts.{legs[-1].id}.count", text)
-    if _count(guards) > 4:
-        leave(TURNING, f"parts.{guards[-1].id}.count", f"{_count(guards)} guards on four motors: some lie on one spot.")
+    if _count(guards) > len(around.arms):
+        leave(TURNING, f"parts.{guards[-1].id}.count", f"{_count(guards)} guards on {len(around.arms)} arms: some lie on one spot.")
     for p in [*mounts, *_of(project, "imported")]:
         if p.count > 1:
             leave(TURNING, f"parts.{p.id}.count", f"The {p.count} copies of {p.name.lower()} lie on one spot: their weight counts, not "

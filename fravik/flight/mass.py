@@ -39,12 +39,12 @@ def placed_components(c: Components, stations: Sequence[Station]) -> list[Placed
     out: list[Placed] = []
     for k, station in enumerate(stations):
         m, p, at = c.motor, c.propeller, station.at_mm
-        centre = at + np.array([0.0, 0.0, m.height_mm / 2])
+        centre = at + station.up * np.array([0.0, 0.0, m.height_mm / 2])
         r, h = m.diameter_mm / 2, m.height_mm
         side = m.mass_g * (3 * r * r + h * h) / 12
         body = MassProperties(m.mass_g, centre, np.diag([side, side, m.mass_g * r * r / 2]))
         out.append(Placed(f"motor{k}", m.name, "motor", centre, np.array([2 * r, 2 * r, h]), body))
-        hub = at + np.array([0.0, 0.0, h + 3.0])
+        hub = at + station.up * np.array([0.0, 0.0, h + 3.0])
         disk = MassProperties(p.mass_g, hub, propeller_inertia_gmm2(p))
         out.append(Placed(f"prop{k}", "Propeller", "prop", hub, np.array([p.diameter_mm, p.diameter_mm, 6.0]), disk))
     b = c.battery
@@ -82,9 +82,10 @@ def clearances(c: Components, stations: Sequence[Station], edge_mm: float, stand
     ``edge_mm`` is the plates' radius, ``standing_mm`` how far below the bottom plate the ground is.
     """
     d, pack = c.propeller.diameter_mm, c.battery
-    apart = min((math.hypot(a.x_mm - b.x_mm, a.y_mm - b.y_mm) for a, b in combinations(stations, 2)), default=math.inf)
+    upper = [s for s in stations if s.up > 0]
+    apart = min((math.hypot(a.x_mm - b.x_mm, a.y_mm - b.y_mm) for a, b in combinations(upper, 2)), default=math.inf)
     beside = min(
         math.hypot(max(abs(s.x_mm - pack.x_mm) - pack.length_mm / 2, 0.0), max(abs(s.y_mm) - pack.width_mm / 2, 0.0)) for s in stations
     )
     inward = min(min(s.radius_mm for s in stations) - edge_mm, beside) - d / 2
-    return Clearances(apart - d, inward, standing_mm + min(s.z_mm for s in stations) + c.motor.height_mm)
+    return Clearances(apart - d, inward, standing_mm + min(s.z_mm + s.up * c.motor.height_mm for s in stations))

@@ -5,10 +5,12 @@ from __future__ import annotations
 import math
 from functools import lru_cache
 
-from fravik.model.craft import Layout
+from fravik.model.craft import Layout, LayoutKind
 from fravik.model.project import Part, Project
 from fravik.model.shapes import ArmShape, PlateShape
-from fravik.shape.stations import QUAD_X, Station
+from fravik.shape.stations import ARRANGEMENTS, Station
+
+MANY_ARMS = 6
 
 
 def arm_length_mm(arm: ArmShape, layout: Layout) -> float:
@@ -61,13 +63,27 @@ def bottom_plate_mm(project: Project) -> float:
 
 def stations(project: Project) -> tuple[Station, ...]:
     """One for each rotor."""
-    return _stations(motor_radius_mm(project), motor_face_mm(project))
+    return _stations(project.layout.kind, motor_radius_mm(project), motor_face_mm(project))
+
+
+def arm_ends(project: Project) -> tuple[Station, ...]:
+    """The station at the end of each arm: of two rotors on one arm, the upper one's."""
+    return tuple(s for s in stations(project) if s.up > 0)
+
+
+def feet(project: Project) -> tuple[Station, ...]:
+    """The arms' ends in whose direction a leg stands: every one, or every second where there are many."""
+    ends = arm_ends(project)
+    return ends[::2] if len(ends) >= MANY_ARMS else ends
 
 
 @lru_cache(maxsize=256)
-def _stations(radius_mm: float, face_mm: float) -> tuple[Station, ...]:
+def _stations(kind: LayoutKind, radius_mm: float, face_mm: float) -> tuple[Station, ...]:
+    layout = ARRANGEMENTS[kind]
     out = []
-    for name, degrees, spin in QUAD_X:
-        a = math.radians(degrees)
-        out.append(Station(name, radius_mm * math.cos(a), radius_mm * math.sin(a), face_mm, a, spin))
+    for k, (name, a) in enumerate(zip((n for n, _ in layout.arms), layout.azimuths_rad, strict=True)):
+        x, y, spin = radius_mm * math.cos(a), radius_mm * math.sin(a), -1 if k % 2 == 0 or len(layout.arms) % 2 else 1
+        out.append(Station(name, x, y, face_mm, a, spin))
+        if layout.coaxial:
+            out.append(Station(f"{name}_below", x, y, 0.0, a, -spin, -1))
     return tuple(out)

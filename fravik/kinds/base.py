@@ -59,11 +59,11 @@ class Weighed:
 
 @dataclass(frozen=True)
 class Start:
-    """What a new part of a kind is called, how many there are of it, and its shape."""
+    """What a new part of a kind is called, and how many there are of it unless the layout says."""
 
     stem: str
     name: str
-    count: int
+    count: int = 1
 
 
 class PartKind(ABC, Generic[S]):
@@ -126,6 +126,10 @@ class PartKind(ABC, Generic[S]):
     @abstractmethod
     def default(self, project: Project, shape: S | None = None, start: str = "") -> S:
         """A sensible shape for the craft: in place of one that is there, or for a start that the maker picked."""
+
+    def new_count(self, project: Project, start: str) -> int:
+        """How many a new part of it is made of."""
+        return self.starts[start].count
 
     def first_joint(self, project: Project) -> Joint:
         """How a new one is held at its root."""

@@ -51,7 +51,7 @@ def _points(arm: Part, shape: ArmShape, plate: PlateShape, project: Project) -> 
     local = tongue_bolts(shape) if arm.joint.kind == "bolted" else [
         (x, y) for x in (-0.15 * long, -0.85 * long) for y in (-0.35 * wide, 0.35 * wide)
     ]  # fmt: skip
-    r, b, around = project.layout.clamp_radius_mm, project.components.battery, azimuths_rad()
+    r, b, around = project.layout.clamp_radius_mm, project.components.battery, azimuths_rad(project.layout.kind)
     # a standoff bears on the ring between its hole and its flange: on a face as large as the middle of it
     seat = (plate.stack_hole_mm + screw_through(plate.stack_hole_mm).washer_mm) / 2
     tongue = [(-long, -wide / 2), (0.0, -wide / 2), (0.0, wide / 2), (-long, wide / 2)]

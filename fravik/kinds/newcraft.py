@@ -7,12 +7,21 @@ be judged by the margins, not a design.
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
-from fravik.model.craft import Battery, Block, Components, Layout, Motor, Propeller
+from pydantic import ValidationError
+
+from fravik.model.base import explain
+from fravik.model.craft import Battery, Block, Components, Layout, LayoutKind, Motor, Propeller
 from fravik.model.project import Part, Project, Spool, Target
 from fravik.model.recipe import Recipe
+from fravik.power.momentum import ideal_hover_power_w
+from fravik.shape.stations import ARRANGEMENTS
 
-from .proportion import half
+from .around import MANY_ARMS
+from .asking import build_solid, shape_input, shape_problems
+from .base import Edits
+from .proportion import arm_width_mm, half
 from .registry import KINDS
 
 
@@ -28,28 +37,100 @@ def part_for(pick: str, project: Project) -> Part:
     taken = {p.id for p in project.parts}
     part_id = next(i for i in (start.stem, *(f"{start.stem}{n}" for n in range(2, 99))) if i not in taken)
     filament = project.parts[0].recipe.filament if project.parts else "petg"
-    return Part(id=part_id, name=start.name, count=start.count, shape=kind.default(project, start=pick), recipe=Recipe(filament=filament),
-                joint=kind.first_joint(project))  # fmt: skip
+    return Part(
+        id=part_id, name=start.name, count=kind.new_count(project, pick), shape=kind.default(project, start=pick),
+        recipe=Recipe(filament=filament), joint=kind.first_joint(project),
+    )  # fmt: skip
 
 
-def project_for(name: str, motor_to_motor_mm: float, propeller_mm: float, motor_g: float, battery_g: float) -> Project:
-    """A new quad from five figures: layout, components and parts in proportion. Raises pydantic's ValidationError."""
-    clamp = max(24.0, half(0.155 * motor_to_motor_mm))
-    layout = Layout(motor_to_motor_mm=motor_to_motor_mm, clamp_radius_mm=clamp, leg_radius_mm=half(0.84 * clamp))
+@dataclass(frozen=True)
+class Wish:
+    """What a new craft is sized by; None follows from the rest. ``bed_mm`` is the side of the bed that its arms and plates must fit."""
+
+    layout: LayoutKind = "quad_x"
+    motor_to_motor_mm: float | None = None
+    propeller_mm: float | None = None
+    bed_mm: float | None = None
+    payload_g: float = 0.0
+    motor_g: float | None = None
+    battery_g: float | None = None
+
+
+MOST_IDLE = 0.12  # of the current in hover: more would be a poor motor for the propeller
+PROPELLER_GAP = 0.08  # of a propeller's diameter, to the next one
+# a disk that large still clears plates and battery of the proportions below
+BESIDE, BESIDE_MM = 0.65, 16.0
+USUAL_SPAN_MM, LEAST_SPAN_MM, MOST_SPAN_MM = 250.0, 100.0, 1200.0
+BED_MARGIN_MM = 10.0
+# what motors and packs weigh by their propellers: judgement, a start to be weighed
+MOTOR_G, BATTERY_G, REFERENCE_MM = 33.0, 40.0, 127.0
+
+
+def sized(wish: Wish, name: str = "New craft") -> Project:
+    """A whole craft from a few wishes: what is not wished for follows from the rest.
+
+    Raises ValueError when the wishes leave no craft, with which of them to give up.
+    """
+    a = ARRANGEMENTS[wish.layout]
+    span = wish.motor_to_motor_mm
+    if span is None and wish.propeller_mm is not None:
+        span = math.ceil(max(2 * wish.propeller_mm * (1 + PROPELLER_GAP) / a.apart, (wish.propeller_mm + BESIDE_MM) / BESIDE))
+    elif span is None:
+        span = _span_on_bed_mm(wish.bed_mm) if wish.bed_mm is not None else USUAL_SPAN_MM
+    if not LEAST_SPAN_MM <= span <= MOST_SPAN_MM:
+        raise ValueError(f"A new craft is {LEAST_SPAN_MM:.0f} to {MOST_SPAN_MM:.0f} mm from motor to motor; this would be {span:.0f} mm.")
+    nearest = a.apart * span / 2
+    propeller = (
+        wish.propeller_mm if wish.propeller_mm is not None else half(min(nearest / (1 + PROPELLER_GAP), BESIDE * span - BESIDE_MM, 760.0))
+    )
+    if propeller >= nearest:
+        raise ValueError(f"Propellers of {propeller:.0f} mm meet: on this layout the motors stand {nearest:.0f} mm apart. Take smaller "
+                         f"propellers, or {2 * propeller * (1 + PROPELLER_GAP) / a.apart:.0f} mm from motor to motor.")  # fmt: skip
+    size = propeller / REFERENCE_MM
+    light = MOTOR_G * size**1.6
+    motor_g = min(1500.0, max(1.0, half(light + wish.payload_g / (20.0 * a.rotors))))
+    battery_g = min(5000.0, max(5.0, half(BATTERY_G * a.rotors * size**2 + 0.4 * wish.payload_g)))
+    try:
+        made = project_for(name, span, propeller, wish.motor_g or motor_g, wish.battery_g or battery_g, wish.layout, wish.payload_g)
+    except ValidationError as err:
+        raise ValueError(" ".join(text for _, text in explain(err))) from None
+    trouble = next((p.message for part in made.parts for p in shape_problems(part, made) if p.severity == "error"), None)
+    if trouble is not None:
+        raise ValueError(f"That leaves no craft. {trouble}")
+    if wish.bed_mm is None:
+        return made
+    longest = max(_longest_mm(part, made) for part in made.parts)
+    if longest + BED_MARGIN_MM > wish.bed_mm:
+        raise ValueError(f"The longest part for {span:.0f} mm from motor to motor is {longest:.0f} mm and does not fit a bed of "
+                         f"{wish.bed_mm:.0f} mm: at most {_span_on_bed_mm(wish.bed_mm):.0f} mm would.")  # fmt: skip
+    return made.model_copy(update={"printer": made.printer.model_copy(update={"bed_x_mm": wish.bed_mm, "bed_y_mm": wish.bed_mm})})
+
+
+def project_for(
+    name: str, motor_to_motor_mm: float, propeller_mm: float, motor_g: float, battery_g: float, layout_kind: LayoutKind = "quad_x",
+    payload_g: float = 0.0,
+) -> Project:  # fmt: skip
+    """A new craft from a few figures: layout, components and parts in proportion. Raises pydantic's ValidationError."""
+    around = ARRANGEMENTS[layout_kind]
+    rotors = around.rotors
     cells = 6 if battery_g > 250 else 4 if battery_g > 90 else 3 if battery_g > 40 else 2
     # a drive that lifts about four times what such a craft weighs
-    thrust = 4.0 * 2.1 * (4 * motor_g + battery_g) * 1e-3 * 9.81 / 4
+    thrust = 4.0 * (2.1 * (rotors * motor_g + battery_g) + payload_g) * 1e-3 * 9.81 / rotors
     speed = math.sqrt(thrust / (0.105 * 1.225 * (propeller_mm * 1e-3) ** 4)) * 60
-    kv = min(8000.0, max(100.0, round(speed / (cells * 3.6 * 0.93) / 10) * 10.0))
+    kv = min(30000.0, max(40.0, round(speed / (cells * 3.6 * 0.93) / 10) * 10.0))
     # windings of like make: torque constant squared over resistance grows with the 5/3 power of mass
     ohm = (60 / (2 * math.pi * kv)) ** 2 / (6e-4 * (motor_g / 33.0) ** (5 / 3))
-    idle_a = 0.9 * kv / 1000.0 * math.sqrt(motor_g / 44.0)
+    hover_w = ideal_hover_power_w(thrust / 4, propeller_mm) / 0.6
+    idle_a = min(0.9 * kv / 1000.0 * math.sqrt(motor_g / 44.0), MOST_IDLE * hover_w / (0.4 * cells * 3.6))
     across = 33.5 * (motor_g / 45.0) ** (1 / 3)
     motor = Motor(
         name="Motor", kv_rpm_per_v=kv, mass_g=motor_g, resistance_mohm=float(min(5000, max(2, round(ohm * 1e3)))),
         no_load_a=min(20.0, max(0.01, round(idle_a, 2))), diameter_mm=half(across), height_mm=half(0.6 * across),
         mount_circle_mm=19.0 if motor_g > 30 else 16.0 if motor_g > 18 else 12.0 if motor_g > 8 else 9.0,
     )  # fmt: skip
+    # many arms leave the plates farther out, or their tongues would meet
+    clamp = max(24.0, half(0.155 * motor_to_motor_mm), math.ceil(0.63 * arm_width_mm(motor) / (0.42 * math.tan(around.least_turn_rad / 2))))
+    layout = Layout(kind=layout_kind, motor_to_motor_mm=motor_to_motor_mm, clamp_radius_mm=clamp, leg_radius_mm=half(0.84 * clamp))
     propeller = Propeller(
         diameter_mm=propeller_mm, pitch_mm=half(0.57 * propeller_mm), mass_g=min(100.0, max(0.3, half(7 * (propeller_mm / 178) ** 2.5)))
     )
@@ -58,11 +139,15 @@ def project_for(name: str, motor_to_motor_mm: float, propeller_mm: float, motor_
         cells=cells, mass_g=battery_g, length_mm=half(78 * scale), width_mm=half(37 * scale), height_mm=half(42 * scale), x_mm=0.0,
         capacity_mah=max(100.0, round(39.0 / cells * battery_g / 50) * 50.0), z_mm=half(20 + 21 * scale),
     )  # fmt: skip
-    blocks = (Block(id="stack", name="Flight stack", mass_g=35.0, length_mm=36, width_mm=36, height_mm=14, z_mm=16.0),)
+    blocks: tuple[Block, ...] = (Block(id="stack", name="Flight stack", mass_g=35.0, length_mm=36, width_mm=36, height_mm=14, z_mm=16.0),)
+    if payload_g > 0:
+        blocks = (*blocks, Block(id="payload", name="Payload", mass_g=payload_g, length_mm=40, width_mm=40, height_mm=30, z_mm=-22.0))
     bare = Project(
         name=name,
         targets=(
-            Target(id="weight", metric="flying_mass_g", limit=float(math.ceil((4 * motor_g + battery_g) * 2.0 / 50) * 50)),
+            Target(
+                id="weight", metric="flying_mass_g", limit=float(math.ceil(((rotors * motor_g + battery_g) * 2.0 + payload_g) / 50) * 50)
+            ),
             Target(id="sag", metric="tip_sag_mm", limit=2.0),
             Target(id="modes", metric="modes_clear_pct", limit=5.0),
             Target(id="floor", metric="mode_floor_hz", limit=2.5),
@@ -75,3 +160,26 @@ def project_for(name: str, motor_to_motor_mm: float, propeller_mm: float, motor_
         spools=(Spool(id="petg", filament="petg"), Spool(id="pla", filament="pla", price_per_kg=20.0)),
     )
     return bare.model_copy(update={"parts": tuple(part_for(pick, bare) for pick in ("arm", "bottom", "top", "leg"))})
+
+
+def _span_on_bed_mm(bed_mm: float) -> float:
+    """The largest motor-to-motor distance whose arms lie straight on a bed: an arm is about 0.44 of it long, with its pad."""
+    return half((bed_mm - BED_MARGIN_MM - 16.0) / 0.44)
+
+
+def _longest_mm(part: Part, project: Project) -> float:
+    """The longer side of a part's plan, as it lies flat."""
+    x0, y0, _, x1, y1, _ = build_solid(shape_input(part, project)).bounding_box()
+    return max(x1 - x0, y1 - y0)
+
+
+def relaid(project: Project, kind: LayoutKind) -> Edits:
+    """The edits that turn a craft to another layout: with as many arms and legs as it has places for, where there is one kind of each."""
+    a = ARRANGEMENTS[kind]
+    wanted = {"arm": len(a.arms), "leg": len(a.arms) if len(a.arms) < MANY_ARMS else len(a.arms) // 2}
+    counts = []
+    for what, count in wanted.items():
+        mine = [p.id for p in project.parts if p.shape.kind == what]
+        if len(mine) == 1:
+            counts.append((f"parts.{mine[0]}.count", count))
+    return (("layout.kind", kind), *counts)

@@ -18,3 +18,9 @@ def motor_screw_mm(motor: Motor) -> float:
 def motor_pad_mm(motor: Motor) -> float:
     """A round pad that carries the motor's screws with an edge."""
     return max(half(motor.mount_circle_mm + motor_screw_mm(motor) + 6.0), half(0.85 * motor.diameter_mm))
+
+
+def arm_width_mm(motor: Motor) -> float:
+    """Width of an arm that ends in such a pad."""
+    pad = motor_pad_mm(motor)
+    return max(6.0, min(half(0.66 * pad), pad - 1.0))

@@ -2,14 +2,25 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from .base import Frozen, Slug, choice, quantity
+
+LayoutKind = Literal["quad_x", "stretched_x", "swept", "plus", "hexa_x", "hexa_plus", "octa_x", "y6", "x8"]
 
 
 class Layout(Frozen):
-    """A quad X: where the motors stand, and the clamp radius at which the arms leave the body plates."""
+    """How the arms stand round the craft's middle, how far out the motors are, and the clamp radius at which the arms leave the plates."""
 
+    kind: LayoutKind = choice("quad_x", "Layout", "which way the arms point, and how many rotors there are")
     motor_to_motor_mm: float = quantity(
-        320.0, 90.0, 900.0, "mm", "Motor to motor", "the arms and propellers here are made for craft of this span", step=5
+        320.0,
+        90.0,
+        1400.0,
+        "mm",
+        "Motor to motor",
+        "across the middle; from toys to craft that two people carry",
+        step=5,
     )
     clamp_radius_mm: float = quantity(
         48.0, 20.0, 200.0, "mm", "Plate edge radius", "the arm leaves the plates here and its ruler starts at 0", step=1
@@ -21,11 +32,11 @@ class Motor(Frozen):
     """A brushless motor; one on every arm."""
 
     name: str = choice("Generic 2807", "Motor")
-    mass_g: float = quantity(46.0, 1.0, 400.0, "g", "Mass", "one motor with its leads", step=1)
-    diameter_mm: float = quantity(33.5, 6.0, 80.0, "mm", "Diameter", "of the bell")
-    height_mm: float = quantity(20.0, 4.0, 80.0, "mm", "Height", "mount face to prop face")
+    mass_g: float = quantity(46.0, 0.5, 1500.0, "g", "Mass", "one motor with its leads", step=1)
+    diameter_mm: float = quantity(33.5, 4.0, 150.0, "mm", "Diameter", "of the bell")
+    height_mm: float = quantity(20.0, 2.0, 120.0, "mm", "Height", "mount face to prop face")
     mount_circle_mm: float = quantity(19.0, 6.0, 60.0, "mm", "Bolt circle", "motor base screws", step=0.5)
-    kv_rpm_per_v: float = quantity(1300.0, 100.0, 8000.0, "rpm/V", "KV", "unloaded speed per volt", step=10)
+    kv_rpm_per_v: float = quantity(1300.0, 40.0, 30000.0, "rpm/V", "KV", "unloaded speed per volt", step=10)
     resistance_mohm: float = quantity(
         90.0, 2.0, 5000.0, "mΩ", "Winding resistance", "between two leads, controller included; small motors have more", step=5
     )
@@ -35,8 +46,8 @@ class Motor(Frozen):
 class Propeller(Frozen):
     """A bought propeller described by diameter, pitch and two coefficients."""
 
-    diameter_mm: float = quantity(177.8, 40.0, 600.0, "mm", "Diameter", "tip to tip", step=1)
-    pitch_mm: float = quantity(101.6, 20.0, 400.0, "mm", "Pitch", "advance per turn", step=1)
+    diameter_mm: float = quantity(177.8, 25.0, 760.0, "mm", "Diameter", "tip to tip", step=1)
+    pitch_mm: float = quantity(101.6, 10.0, 500.0, "mm", "Pitch", "advance per turn", step=1)
     blades: int = quantity(2, 2, 6, "", "Blades", "blade pass is blades x rpm", step=1)
     mass_g: float = quantity(7.0, 0.3, 100.0, "g", "Mass", "one propeller", step=0.5)
     gyration: float = quantity(

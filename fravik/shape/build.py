@@ -26,6 +26,7 @@ class ShapeInput:
     root: RootForm = BOLTED
     holes: tuple[tuple[float, float, float], ...] = ()
     edge_mm: float = 0.0
+    around_rad: tuple[float, ...] = ()
 
 
 @dataclass(frozen=True)

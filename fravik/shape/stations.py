@@ -12,9 +12,69 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from fravik.model.craft import LayoutKind
+
 Floats = NDArray[np.float64]
-# front left first, counter-clockwise seen from above; neighbours turn against each other, so that their torques cancel
-QUAD_X = (("front_left", 45.0, -1), ("rear_left", 135.0, 1), ("rear_right", 225.0, -1), ("front_right", 315.0, 1))
+
+
+@dataclass(frozen=True)
+class Arrangement:
+    """How the arms of a layout stand: their directions in degrees from forward to the left, by name, counter-clockwise seen from above.
+
+    Neighbours turn against each other, so that their torques cancel; of two rotors on one arm, the lower one turns against the upper.
+    """
+
+    name: str
+    about: str
+    arms: tuple[tuple[str, float], ...]
+    coaxial: bool = False
+
+    @property
+    def rotors(self) -> int:
+        """How many rotors there are."""
+        return len(self.arms) * (2 if self.coaxial else 1)
+
+    @property
+    def azimuths_rad(self) -> tuple[float, ...]:
+        """Directions of the arms."""
+        return tuple(math.radians(degrees) for _, degrees in self.arms)
+
+    @property
+    def apart(self) -> float:
+        """Distance of the two arms' ends that stand nearest each other, for ends a unit from the middle."""
+        a = self.azimuths_rad
+        return min(2 * abs(math.sin((p - q) / 2)) for i, p in enumerate(a) for q in a[i + 1 :])
+
+    @property
+    def least_turn_rad(self) -> float:
+        """The smallest angle between two arms."""
+        return 2 * math.asin(self.apart / 2)
+
+
+def _quad(front: float, rear: float) -> tuple[tuple[str, float], ...]:
+    return (("front_left", front), ("rear_left", rear), ("rear_right", 360 - rear), ("front_right", 360 - front))
+
+
+def _ring(count: int, first: float) -> tuple[tuple[str, float], ...]:
+    return tuple((f"arm_{k + 1}", first + 360.0 * k / count) for k in range(count))
+
+
+ARRANGEMENTS: dict[LayoutKind, Arrangement] = {
+    "quad_x": Arrangement("Quad X", "four arms, all as far apart: the usual choice", _quad(45.0, 135.0)),
+    "stretched_x": Arrangement("Stretched X", "four arms, longer than wide: steadier in fast flight, lazier in roll", _quad(37.0, 143.0)),
+    "swept": Arrangement("Swept front", "front arms swept out of the camera's picture", _quad(62.0, 142.0)),
+    "plus": Arrangement("Plus", "four arms, one straight ahead", _ring(4, 0.0)),
+    "hexa_x": Arrangement("Hexa X", "six arms, two ahead: it stays up when one rotor stops", _ring(6, 30.0)),
+    "hexa_plus": Arrangement("Hexa plus", "six arms, one straight ahead", _ring(6, 0.0)),
+    "octa_x": Arrangement("Octa X", "eight arms: much thrust on small propellers", _ring(8, 22.5)),
+    "y6": Arrangement("Y6", "three arms with two rotors each: six in little room, at a loss", _ring(3, 60.0), coaxial=True),
+    "x8": Arrangement("X8", "four arms with two rotors each: eight in little room, at a loss", _quad(45.0, 135.0), coaxial=True),
+}
+
+
+def azimuths_rad(kind: LayoutKind = "quad_x") -> tuple[float, ...]:
+    """Directions of a layout's arms, from forward to the left."""
+    return ARRANGEMENTS[kind].azimuths_rad
 
 
 @dataclass(frozen=True)
@@ -22,7 +82,7 @@ class Station:
     """A rotor's place: the middle of its motor's mounting face, and the direction in which its arm leaves the craft's middle.
 
     ``spin`` is +1 for a propeller that turns counter-clockwise seen from above, -1 for one that turns clockwise; its torque on the craft is
-    the other way round.
+    the other way round. ``up`` is +1 for a motor that stands on its arm, -1 for one that hangs under it.
     """
 
     id: str
@@ -31,6 +91,7 @@ class Station:
     z_mm: float
     azimuth_rad: float
     spin: int
+    up: int = 1
 
     @property
     def at_mm(self) -> Floats:
@@ -46,11 +107,6 @@ class Station:
     def side(self) -> str:
         """In words."""
         return self.id.replace("_", " ")
-
-
-def azimuths_rad() -> tuple[float, ...]:
-    """Directions of the arms, from forward to the left."""
-    return tuple(math.radians(degrees) for _, degrees, _ in QUAD_X)
 
 
 def turned(azimuth_rad: float) -> Floats:

@@ -18,6 +18,7 @@ from .margins import Margin, Scores
 PRICE_WEIGHT = 0.02
 CURE_WEIGHT = 0.6
 LEAST_GAIN = 0.05
+THINNER = "lighter print"
 HARM_WEIGHT = 1.0
 # to lose ground on one open target for another counts twice
 SETBACK_WEIGHT = 2.0
@@ -95,10 +96,12 @@ def find_levers(
     chosen = [p for p in project.parts if p.id in parts] if parts is not None else [p for p in project.parts if _may_help(p, base)]
     rows = [ladder for p in chosen for ladder in ladders(project, p)]
     wanted = {m.id for m in open_margins(base)}
+    # to thin out what nobody has judged would be to guess
+    blind = any(m.verdict == "not known yet" for m in base.margins)
     found: list[Lever] = []
     for i, ladder in enumerate(rows):
         best: Lever | None = None
-        for step in ladder:
+        for step in ladder if not (blind and ladder[0].kind == THINNER) else ():
             if cancelled is not None and cancelled():
                 return _ranked(found)
             try:

@@ -99,6 +99,7 @@ QPushButton#quiet {{ background: transparent; border: none; padding: 2px 6px; co
 QPushButton#quiet:hover {{ color: {p.ink}; }}
 QToolButton {{ background: {p.sunk}; border: 1px solid {p.rule}; border-radius: 3px; padding: 0 3px; }}
 QToolButton:hover {{ border-color: {p.accent}; }}
+QToolButton:checked {{ background: {p.card}; border: 2px solid {p.accent}; }}
 QTabWidget::pane {{ border: none; }}
 QTabBar {{ background: transparent; }}
 QTabBar::tab {{ background: transparent; color: {p.muted}; padding: 4px 8px; border-bottom: 2px solid transparent; }}

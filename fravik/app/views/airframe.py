@@ -15,18 +15,32 @@ from fravik.app import theme
 from fravik.app.session import Session
 from fravik.app.views.plan import part_colour
 from fravik.app.widgets.basics import Card, clear, label, scrolled
-from fravik.app.widgets.fields import Form, NumberField, TextField
+from fravik.app.widgets.fields import ChoiceField, Form, NumberField, TextField
 from fravik.app.widgets.scene import Actors, Scene, ball, poly, standing_at
 from fravik.engine.results import Evaluation
 from fravik.engine.rotors import authority_rad_s2, battery_slide_mm
-from fravik.kinds import places_of
+from fravik.kinds import Edits, places_of
 from fravik.kinds.around import motor_radius_mm
+from fravik.kinds.newcraft import relaid
 from fravik.kinds.whole import placed_components
 from fravik.model.craft import Battery, Block, Layout, Motor, Propeller
+from fravik.shape.stations import ARRANGEMENTS
 
 from .plan import PlanView
 
 COM_RADIUS_MM = 4.5
+
+
+class LayoutField(ChoiceField):
+    """The layout; arms and legs follow it in number."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session, "layout.kind", [(kind, a.name) for kind, a in ARRANGEMENTS.items()])
+        for i, a in enumerate(ARRANGEMENTS.values()):
+            self.box.setItemData(i, a.about, Qt.ItemDataRole.ToolTipRole)
+
+    def edits(self, value: Any) -> Edits:
+        return relaid(self.session.project, value)
 
 
 class AirframeView(QWidget):
@@ -123,7 +137,10 @@ class AirframeView(QWidget):
             form.heading(title)
             for name, info in cls.model_fields.items():
                 path = f"{at}.{name}"
-                form.add(TextField(self.session, path) if info.annotation is str else NumberField(self.session, path))
+                if path == "layout.kind":
+                    form.add(LayoutField(self.session))
+                else:
+                    form.add(TextField(self.session, path) if info.annotation is str else NumberField(self.session, path))
             self.forms.append(form)
             column.addWidget(form)
         self.block_column = QVBoxLayout()
@@ -209,7 +226,7 @@ class AirframeView(QWidget):
         for name, text in texts.items():
             self.figures[name].setText("not known yet" if r.scope.flight and name in flying else text)
         self.session.aside.ask(lambda: authority_rad_s2(r), lambda told: self._show_authority(r, told))
-        remarks = [p.message for p in r.scope.problems]
+        remarks = [p.message for p in r.scope.problems if p.message != r.scope.structure or r.scope.flight]
         if gap.prop_to_prop_mm < 5 and not r.scope.flight:
             remarks.append("The propeller disks touch or nearly touch: widen motor to motor.")
         if gap.prop_to_body_mm < 5:

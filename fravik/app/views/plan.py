@@ -109,14 +109,22 @@ class PlanView(QWidget):
         p.drawLine(where - QPointF(0, 9), where + QPointF(0, 9))
         a, b, span = widest(motors)
         self._dimension(p, at(a.x_mm, a.y_mm), at(b.x_mm, b.y_mm), span)
+        thrusts: dict[tuple[float, float], list[str]] = {}
         for m, newton in zip(motors, result.allocation.hover_n.tolist(), strict=True):
-            self._rotor(p, at(m.x_mm, m.y_mm), k * prop / 2, m.spin, f"{newton:.2f} N")
+            thrusts.setdefault((m.x_mm, m.y_mm), []).append(f"{newton:.2f}")
+            self._turn(p, at(m.x_mm, m.y_mm), k * prop / 2, m.spin, 0.72 if m.up > 0 else 0.56)
+        p.setPen(QColor(c.ink))
+        p.setFont(theme.mono(7.5))
+        for (x, y), texts in thrusts.items():
+            middle = at(x, y)
+            box = QRectF(middle.x() - 60, middle.y() + 0.28 * k * prop / 2, 120, 14)
+            p.drawText(box, Qt.AlignmentFlag.AlignHCenter, f"{' + '.join(texts)} N")
         p.setPen(QColor(c.muted))
         p.drawText(QRectF(0, 2, self.width(), 14), Qt.AlignmentFlag.AlignHCenter, "forward")
 
-    def _rotor(self, p: QPainter, middle: QPointF, radius: float, spin: int, thrust: str) -> None:
-        """Which way it turns, as an arrow along its disk, and what it pushes with in hover."""
-        c, r = theme.current(), 0.72 * radius
+    def _turn(self, p: QPainter, middle: QPointF, radius: float, spin: int, share: float) -> None:
+        """Which way a propeller turns, as an arrow at a share of its radius."""
+        c, r = theme.current(), share * radius
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.setPen(QPen(QColor(c.accent), 1.4))
         p.drawArc(QRectF(middle.x() - r, middle.y() - r, 2 * r, 2 * r), 35 * 16, 110 * 16)
@@ -127,9 +135,6 @@ class PlanView(QWidget):
         p.setBrush(QColor(c.accent))
         p.drawPolygon(QPolygonF([tip + 5.0 * along, tip - 2.0 * along + 3.2 * across, tip - 2.0 * along - 3.2 * across]))
         p.setBrush(Qt.BrushStyle.NoBrush)
-        p.setPen(QColor(c.ink))
-        p.setFont(theme.mono(7.5))
-        p.drawText(QRectF(middle.x() - 40, middle.y() + 0.28 * radius, 80, 14), Qt.AlignmentFlag.AlignHCenter, thrust)
 
     def _dimension(self, p: QPainter, a: QPointF, b: QPointF, span: float) -> None:
         c = theme.current()
@@ -137,5 +142,5 @@ class PlanView(QWidget):
         p.drawLine(a, b)
         p.setFont(theme.mono(8))
         p.setPen(QColor(c.ink))
-        mid = a + (b - a) * 0.2
+        mid = a + (b - a) * 0.7
         p.drawText(mid + QPointF(8, -2), f"{span:.0f} mm")

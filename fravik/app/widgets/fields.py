@@ -14,7 +14,7 @@ from PyQt6.QtGui import QKeyEvent, QWheelEvent
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QToolButton, QVBoxLayout, QWidget
 
 from fravik.app.session import Session
-from fravik.kinds import shape_for
+from fravik.kinds import Edits, shape_for
 from fravik.model.base import label_of
 from fravik.model.joint import FIXING_LABELS, JOINT_LABELS
 from fravik.model.paths import EditError, get_at, owner_of
@@ -109,9 +109,13 @@ class Field(QWidget):
         self.hint.setText(text)
         self.hint.setVisible(bool(text))
 
+    def edits(self, value: Any) -> Edits:
+        """What a new value changes."""
+        return ((self.path, value),)
+
     def commit(self, value: Any) -> bool:
         """Ask the session for the edit; on refusal the reason is shown and nothing changes."""
-        reason = self.session.edit(self.path, value, self.title_text)
+        reason = self.session.edit_many(self.edits(value), self.title_text)
         self._refused = reason or ""
         self._show_message()
         return reason is None

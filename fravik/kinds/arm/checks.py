@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import math
+
 from fravik.library import screw
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
 from fravik.model.shapes import ArmShape
 from fravik.shape.arm import arm_body, pocket_spans, tongue_bolts
+from fravik.shape.stations import ARRANGEMENTS
 
 from ..around import arm_length_mm
 
@@ -49,10 +52,11 @@ def arm_problems(a: ArmShape, part: Part, project: Project, at: str) -> list[Pro
             f"it has {a.tongue_length_mm:g}.")  # fmt: skip
     if tongue_bolts(a)[1][1] < a.tongue_bolt_mm / 2 + 1.0:
         bad("tongue_bolt_mm", f"Two {a.tongue_bolt_mm:g} mm bolts do not fit side by side in a tongue {a.tongue_width_mm:g} mm wide.")
+    turn = ARRANGEMENTS[project.layout.kind].least_turn_rad
     if a.tongue_length_mm > project.layout.clamp_radius_mm - 6:
         bad("tongue_length_mm", f"Tongues of {a.tongue_length_mm:g} mm meet in the middle: the plate edge is only "
             f"{project.layout.clamp_radius_mm:g} mm from the centre.")  # fmt: skip
-    elif a.tongue_width_mm / 2 > project.layout.clamp_radius_mm - a.tongue_length_mm:
+    elif a.tongue_width_mm / 2 > (project.layout.clamp_radius_mm - a.tongue_length_mm) * math.tan(turn / 2) + 1e-9:
         bad("tongue_width_mm", "Neighbouring tongues overlap near the centre: shorten or narrow them, or widen the plate edge.")
     out += _pockets(a, part, length, at)
     if a.bar_height_mm > 0 and 2 * a.bar_width_mm >= min(a.root_width_mm, a.tip_width_mm):

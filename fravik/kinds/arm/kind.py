@@ -21,17 +21,17 @@ from fravik.shape.build import ShapeInput
 from fravik.shape.checks_bonded import bonded_problems
 from fravik.shape.inlay import StraightBody
 from fravik.shape.rising import Rising, Slope
-from fravik.shape.stations import Floats, Station, turned
+from fravik.shape.stations import ARRANGEMENTS, Floats, Station, turned
 from fravik.structure.beams import TipBody
 from fravik.structure.cases import CraftLoads, Touchdown, arm_combinations, sag_mm
 from fravik.structure.form import BeamForm
 from fravik.structure.member import MemberAnswer
 from fravik.structure.notches import Raiser
 
-from ..around import arm_length_mm, stations
+from ..around import arm_ends, arm_length_mm
 from ..base import PartKind, Posed, Start, Step, Weighed
 from ..following import one_each
-from ..proportion import half, motor_pad_mm, motor_screw_mm
+from ..proportion import arm_width_mm, half, motor_pad_mm, motor_screw_mm
 from .beam import arm_form, arm_raisers
 from .checks import arm_problems
 from .ladders import arm_ladders
@@ -50,7 +50,7 @@ class Arm(PartKind[ArmShape]):
         ("Pockets", ("pocket_count", "pocket_length_mm", "pocket_width_mm", "pocket_corner_mm",)),
         ("Stiffener bars", ("bar_height_mm", "bar_width_mm",)),
     )  # fmt: skip
-    starts = {"arm": Start("arm", "Arm", 4)}
+    starts = {"arm": Start("arm", "Arm")}
     bends = carries_rotor = bench_tested = printed_first = takes_profiles = True
     root_page = "joint"
     along = "0 at the plate edge, {long} mm at the motor"
@@ -74,7 +74,7 @@ class Arm(PartKind[ArmShape]):
         return Rising((body, (bar_plan(shape, given.length_mm), Slope(shape.root_height_mm + up, shape.tip_height_mm + up, end))))
 
     def posed(self, part: Part, shape: ArmShape, project: Project) -> list[Posed]:
-        return one_each(part, project, stations(project), lambda s: _pose(s, project.layout.clamp_radius_mm))
+        return one_each(part, project, arm_ends(project), lambda s: _pose(s, project.layout.clamp_radius_mm))
 
     def problems(self, part: Part, shape: ArmShape, project: Project) -> list[Problem]:
         own = arm_problems(shape, part, project, f"parts.{part.id}.shape.")
@@ -86,9 +86,9 @@ class Arm(PartKind[ArmShape]):
         screw, pad = motor_screw_mm(motor), motor_pad_mm(motor)
         length = max(25.0, layout.motor_to_motor_mm / 2 - layout.clamp_radius_mm)
         height = min(30.0, max(4.0, half(0.11 * length)))
-        width = max(6.0, min(half(0.66 * pad), pad - 1.0))
+        width = arm_width_mm(motor)
         tongue = min(half(0.58 * layout.clamp_radius_mm), layout.clamp_radius_mm - 8.0)
-        room = 1.9 * (layout.clamp_radius_mm - tongue)
+        room = 1.9 * (layout.clamp_radius_mm - tongue) * math.tan(ARRANGEMENTS[layout.kind].least_turn_rad / 2)
         tongue_width = max(width, min(half(1.5 * width), half(room)))
         return ArmShape(
             root_width_mm=min(width, tongue_width),
@@ -107,6 +107,9 @@ class Arm(PartKind[ArmShape]):
             tongue_bolt_rows=2 if tongue > 6 * screw else 1,
             pocket_width_mm=max(2.0, half(0.35 * width)),
         )
+
+    def new_count(self, project: Project, start: str) -> int:
+        return len(arm_ends(project))
 
     def first_joint(self, project: Project) -> Joint:
         return Joint(screw="M3" if project.components.motor.mount_circle_mm >= 14 else "M2")

@@ -17,7 +17,7 @@ from fravik.structure.form import BeamForm
 from fravik.structure.member import MemberAnswer
 from fravik.structure.notches import Raiser
 
-from ..around import stations
+from ..around import arm_ends
 from ..base import PartKind, Posed, Start, Step, Weighed
 from ..following import one_each
 from ..ladders import thicker
@@ -53,7 +53,7 @@ class Guard(PartKind[GuardShape]):
 
     def posed(self, part: Part, shape: GuardShape, project: Project) -> list[Posed]:
         """The front ones first: they are what meets things."""
-        return one_each(part, project, sorted(stations(project), key=lambda s: (-round(s.x_mm, 3), -round(s.y_mm, 3))), _pose)
+        return one_each(part, project, sorted(arm_ends(project), key=lambda s: (-round(s.x_mm, 3), -round(s.y_mm, 3))), _pose)
 
     def problems(self, part: Part, shape: GuardShape, project: Project) -> list[Problem]:
         return guard_problems(shape, project, f"parts.{part.id}.shape.")

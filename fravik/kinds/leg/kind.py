@@ -23,7 +23,7 @@ from fravik.structure.form import BeamForm
 from fravik.structure.member import MemberAnswer
 from fravik.structure.notches import Raiser
 
-from ..around import bottom_plate_mm, stations
+from ..around import bottom_plate_mm, feet
 from ..base import PartKind, Posed, Start, Step, Weighed
 from ..following import one_each
 from ..ladders import printed_otherwise, root_fillets, thicker
@@ -42,7 +42,7 @@ class Leg(PartKind[LegShape]):
         ("Blade", ("length_mm", "root_width_mm", "tip_width_mm", "thickness_mm", "root_fillet_mm", "splay_deg",)),
         ("Flange", ("flange_length_mm", "flange_width_mm", "flange_bolt_mm",)),
     )  # fmt: skip
-    starts = {"leg": Start("leg", "Landing leg", 4)}
+    starts = {"leg": Start("leg", "Landing leg")}
     bends = stands = printed_first = takes_profiles = True
     along = "0 at the flange, {long} mm at the toe"
     weighed = Weighed("drop survived, m", "stiffness at the toe, N/mm", lambda a: 1.0 / float(a.compliance[2, 2]))
@@ -54,7 +54,7 @@ class Leg(PartKind[LegShape]):
         return leg_solid(shape, given.carbon, carbon_stock(given.carbon.stock) if given.carbon else None)
 
     def posed(self, part: Part, shape: LegShape, project: Project) -> list[Posed]:
-        return one_each(part, project, stations(project), lambda s: _pose(shape, s.azimuth_rad, project))
+        return one_each(part, project, feet(project), lambda s: _pose(shape, s.azimuth_rad, project))
 
     def problems(self, part: Part, shape: LegShape, project: Project) -> list[Problem]:
         return leg_problems(shape, f"parts.{part.id}.shape.") + bonded_problems(self.straight(part, shape, shape.length_mm), part)
@@ -68,6 +68,9 @@ class Leg(PartKind[LegShape]):
             length_mm=length, root_width_mm=width, tip_width_mm=half(0.65 * width), thickness_mm=max(5.0, half(0.13 * length)),
             flange_width_mm=half(width + 14.0), root_fillet_mm=3.0,
         )  # fmt: skip
+
+    def new_count(self, project: Project, start: str) -> int:
+        return len(feet(project))
 
     def first_carbon(self, shape: LegShape, project: Project) -> Carbon:
         return Carbon(stock="rod_2", start_mm=-shape.flange_length_mm, end_mm=float(int(shape.length_mm - 2)))

@@ -45,7 +45,7 @@ class Mount(PartKind[MountShape]):
         ("Camera pad", ("pad_length_mm", "pad_width_mm", "pad_fillet_mm", "carried_g", "carried_height_mm",)),
         ("Tongue", ("tongue_length_mm", "tongue_width_mm", "tongue_bolt_mm",)),
     )  # fmt: skip
-    starts = {"mount": Start("mount", "Camera mount", 1)}
+    starts = {"mount": Start("mount", "Camera mount")}
     answers_for_all = False
     bends = takes_profiles = True
     root_page = "screws"

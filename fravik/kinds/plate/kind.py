@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 import numpy as np
@@ -16,6 +17,7 @@ from fravik.shape.arm import RootForm
 from fravik.shape.build import ShapeInput
 from fravik.shape.plate import arm_bolt_holes, plate_plan, plate_solid
 from fravik.shape.rising import Rising, Slope
+from fravik.shape.stations import azimuths_rad
 
 from ..around import arm_shape, first_arm, plate_gap_mm
 from ..base import PartKind, Posed, Start, Step
@@ -34,20 +36,21 @@ class Plate(PartKind[PlateShape]):
         ("Holes", ("stack_pitch_mm", "stack_hole_mm", "window_length_mm", "window_width_mm",)),
     )  # fmt: skip
     may_flex = True
-    starts = {"bottom": Start("bottom", "Bottom plate", 1), "top": Start("top", "Top plate", 1)}
+    starts = {"bottom": Start("bottom", "Bottom plate"), "top": Start("top", "Top plate")}
 
     def given(self, part: Part, shape: PlateShape, project: Project) -> ShapeInput:
         arm = first_arm(project)
         bolted = arm_shape(project) if arm is not None and arm.joint.kind == "bolted" else None
         edge = project.layout.clamp_radius_mm
-        return ShapeInput(shape, shape.length_mm, None, RootForm(), tuple(arm_bolt_holes(bolted, edge)), edge)
+        around = azimuths_rad(project.layout.kind)
+        return ShapeInput(shape, shape.length_mm, None, RootForm(), tuple(arm_bolt_holes(bolted, edge, around)), edge, around)
 
     def solid(self, given: ShapeInput, shape: PlateShape) -> Manifold:
-        return plate_solid(shape, given.holes, given.edge_mm)
+        return plate_solid(shape, given.holes, given.edge_mm, given.around_rad)
 
     def rising(self, given: ShapeInput, shape: PlateShape) -> Rising:
         t = shape.thickness_mm
-        return Rising(((plate_plan(shape, given.holes, given.edge_mm), Slope(t, t, 1.0)),))
+        return Rising(((plate_plan(shape, given.holes, given.edge_mm, given.around_rad), Slope(t, t, 1.0)),))
 
     def posed(self, part: Part, shape: PlateShape, project: Project) -> list[Posed]:
         m = np.eye(4)
@@ -61,9 +64,12 @@ class Plate(PartKind[PlateShape]):
         """One that reaches the arms' roots."""
         place, layout = start or (shape.place if shape is not None else "bottom"), project.layout
         length = half(2.08 * layout.clamp_radius_mm)
+        # arms that leave sideways want a wider plate
+        aside = max(abs(math.sin(a)) + 0.24 * abs(math.cos(a)) for a in azimuths_rad(layout.kind))
+        width = max(30.0, half(0.85 * length), min(half(2 * aside * layout.clamp_radius_mm), length))
         pitch = 30.5 if layout.clamp_radius_mm >= 36 else 20.0
         return PlateShape(
-            place="top" if place == "top" else "bottom", length_mm=max(30.0, length), width_mm=max(30.0, half(0.85 * length)),
+            place="top" if place == "top" else "bottom", length_mm=max(30.0, length), width_mm=width,
             thickness_mm=3.2 if place == "bottom" else 2.4, corner_mm=max(2.0, half(0.15 * length)), stack_pitch_mm=pitch,
             window_length_mm=half(0.5 * pitch), window_width_mm=half(0.5 * pitch),
         )  # fmt: skip

@@ -1,16 +1,14 @@
-"""Two small dialogs: a new craft from five figures, and what to export where."""
+"""What to export where."""
 
 from __future__ import annotations
 
 from pathlib import Path
 
-from pydantic import ValidationError
 from PyQt6.QtWidgets import (
     QCheckBox,
     QDialog,
     QDialogButtonBox,
     QFileDialog,
-    QGridLayout,
     QHBoxLayout,
     QLineEdit,
     QPushButton,
@@ -19,18 +17,9 @@ from PyQt6.QtWidgets import (
 )
 
 from fravik.app.widgets.basics import label
-from fravik.engine.kinds import KINDS
-from fravik.kinds.newcraft import project_for
-from fravik.model.base import explain
+from fravik.engine.exportable import KINDS
 from fravik.model.project import Project
 
-QUESTIONS = (
-    ("name", "Name", "New craft", ""),
-    ("motor_to_motor_mm", "Motor to motor", "250", "mm"),
-    ("propeller_mm", "Propeller diameter", "127", "mm"),
-    ("motor_g", "One motor", "33", "g"),
-    ("battery_g", "Battery", "220", "g"),
-)
 KIND_WORDS = {
     "stl": "STL, one file a part",
     "3mf": "3MF with all copies",
@@ -39,52 +28,6 @@ KIND_WORDS = {
     "csv": "Parts table, CSV",
     "json": "Whole project, JSON",
 }
-
-
-class NewCraftDialog(QDialog):
-    """Asks five figures and makes a quad in proportion."""
-
-    def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setWindowTitle("New craft")
-        self.project: Project | None = None
-        column = QVBoxLayout(self)
-        column.addWidget(label("A quad in proportion to these; change anything afterwards.", "muted", wrap=True))
-        grid = QGridLayout()
-        self.edits: dict[str, QLineEdit] = {}
-        for row, (key, title, first, unit) in enumerate(QUESTIONS):
-            edit = QLineEdit(first)
-            edit.setAccessibleName(title)
-            self.edits[key] = edit
-            grid.addWidget(label(title), row, 0)
-            grid.addWidget(edit, row, 1)
-            grid.addWidget(label(unit, "small"), row, 2)
-        column.addLayout(grid)
-        self.message = label("", "problem", wrap=True)
-        column.addWidget(self.message)
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
-        buttons.accepted.connect(self._make)
-        buttons.rejected.connect(self.reject)
-        column.addWidget(buttons)
-        self.setMinimumWidth(360)
-
-    def _make(self) -> None:
-        figures: list[float] = []
-        for key, title, _, _ in QUESTIONS[1:]:
-            try:
-                value = float(self.edits[key].text().replace(",", "."))
-            except ValueError:
-                value = -1.0
-            if not 0 < value < 1e5:
-                self.message.setText(f"{title} needs a number above zero; {self.edits[key].text()!r} is not one.")
-                return
-            figures.append(value)
-        try:
-            self.project = project_for(self.edits["name"].text().strip() or "New craft", *figures)
-        except ValidationError as err:
-            self.message.setText(" ".join(text for _, text in explain(err)))
-            return
-        self.accept()
 
 
 class ExportDialog(QDialog):

@@ -1,0 +1,191 @@
+"""A new craft: a layout picked by its picture, and a few wishes; all else follows and is said before it is made."""
+
+from __future__ import annotations
+
+import math
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtGui import QColor, QIcon, QPainter, QPen, QPixmap
+from PyQt6.QtWidgets import (
+    QButtonGroup,
+    QDialog,
+    QDialogButtonBox,
+    QGridLayout,
+    QHBoxLayout,
+    QLineEdit,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from fravik.app import theme
+from fravik.app.widgets.basics import label
+from fravik.kinds.newcraft import Wish, sized
+from fravik.model.craft import LayoutKind
+from fravik.model.project import Project
+from fravik.shape.stations import ARRANGEMENTS, Arrangement
+
+# field of a wish, its title, unit, and what it follows from when it is left empty
+QUESTIONS = (
+    ("motor_to_motor_mm", "Motor to motor", "mm", "from propeller or bed"),
+    ("propeller_mm", "Propeller diameter", "mm", "as large as clears"),
+    ("bed_mm", "Side of the bed", "mm", "no bound"),
+    ("payload_g", "Payload", "g", "none"),
+    ("motor_g", "One motor", "g", "from propeller, payload"),
+    ("battery_g", "Battery", "g", "from propellers"),
+)
+PICTURE_PX, COLUMNS = 64, 3
+
+
+def layout_picture(a: Arrangement, size_px: int, ratio: float = 1.0) -> QPixmap:
+    """A layout seen from above, forward up: arms, and each rotor's disk with the way it turns."""
+    c, picture = theme.current(), QPixmap(round(size_px * ratio), round(size_px * ratio))
+    picture.setDevicePixelRatio(ratio)
+    picture.fill(Qt.GlobalColor.transparent)
+    p = QPainter(picture)
+    p.setRenderHint(QPainter.RenderHint.Antialiasing)
+    disk = 0.45 * min(a.apart, 1.0)
+    reach = size_px / 2 / (1 + disk) - 1.5
+    middle = QPointF(size_px / 2, size_px / 2)
+    for k, azimuth in enumerate(a.azimuths_rad):
+        end = middle + reach * QPointF(-math.sin(azimuth), -math.cos(azimuth))
+        p.setPen(QPen(QColor(c.wall), 3.0, cap=Qt.PenCapStyle.RoundCap))
+        p.drawLine(middle, end)
+        r = reach * disk
+        p.setPen(QPen(QColor(c.muted), 1.0))
+        p.drawEllipse(end, r, r)
+        if a.coaxial:
+            p.drawEllipse(end, 0.72 * r, 0.72 * r)
+        p.setPen(QPen(QColor(c.accent), 1.6))
+        turns = 1 if k % 2 and len(a.arms) % 2 == 0 else -1
+        box = QRectF(end.x() - r, end.y() - r, 2 * r, 2 * r)
+        p.drawArc(box, 60 * 16, 60 * 16)
+        tip = end + r * QPointF(math.cos(math.radians(120 if turns > 0 else 60)), -math.sin(math.radians(120 if turns > 0 else 60)))
+        p.drawLine(tip, tip + QPointF(3.2 * turns, -2.6))
+        p.drawLine(tip, tip + QPointF(3.2 * turns, 1.6))
+    p.setPen(Qt.PenStyle.NoPen)
+    p.setBrush(QColor(c.core))
+    p.drawEllipse(middle, 0.24 * reach, 0.24 * reach)
+    p.end()
+    return picture
+
+
+class NewCraftDialog(QDialog):
+    """One screen: layout, wishes, and what comes of them."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("New craft")
+        self.project: Project | None = None
+        column = QVBoxLayout(self)
+        column.setSpacing(10)
+        across = QHBoxLayout()
+        across.setSpacing(18)
+        across.addLayout(self._layouts())
+        across.addLayout(self._wishes(), 1)
+        column.addLayout(across)
+        self.summary = label("", "", wrap=True)
+        self.summary.setMinimumHeight(52)
+        self.summary.setAlignment(Qt.AlignmentFlag.AlignTop)
+        column.addWidget(self.summary)
+        self.message = label("", "problem", wrap=True)
+        column.addWidget(self.message)
+        self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
+        for role, text in ((QDialogButtonBox.StandardButton.Ok, "Make it"), (QDialogButtonBox.StandardButton.Cancel, "Cancel")):
+            button = self.buttons.button(role)
+            assert button is not None
+            button.setText(text)
+            button.setIcon(QIcon())
+        self.buttons.accepted.connect(self._make)
+        self.buttons.rejected.connect(self.reject)
+        column.addWidget(self.buttons)
+        self.setMinimumWidth(760)
+        self._look()
+
+    def _layouts(self) -> QGridLayout:
+        grid = QGridLayout()
+        grid.setSpacing(6)
+        self.layouts = QButtonGroup(self)
+        self.kinds: list[LayoutKind] = list(ARRANGEMENTS)
+        for i, kind in enumerate(self.kinds):
+            a, button = ARRANGEMENTS[kind], QToolButton()
+            button.setText(a.name)
+            button.setToolTip(a.about)
+            button.setAccessibleName(f"{a.name}: {a.about}")
+            button.setCheckable(True)
+            button.setChecked(i == 0)
+            button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextUnderIcon)
+            button.setIcon(QIcon(layout_picture(a, PICTURE_PX, self.devicePixelRatioF())))
+            button.setIconSize(QSize(PICTURE_PX, PICTURE_PX))
+            button.setFixedSize(104, 96)
+            self.layouts.addButton(button, i)
+            grid.addWidget(button, i // COLUMNS, i % COLUMNS)
+        self.layouts.idClicked.connect(lambda _: self._look())
+        return grid
+
+    def _wishes(self) -> QVBoxLayout:
+        column = QVBoxLayout()
+        grid = QGridLayout()
+        grid.setVerticalSpacing(6)
+        self.edits: dict[str, QLineEdit] = {}
+        for row, (key, title, unit, follows) in enumerate((("name", "Name", "", "New craft"), *QUESTIONS)):
+            edit = QLineEdit()
+            edit.setPlaceholderText(follows)
+            edit.setAccessibleName(title)
+            edit.textChanged.connect(lambda _: self._look())
+            self.edits[key] = edit
+            grid.addWidget(label(title), row, 0)
+            grid.addWidget(edit, row, 1)
+            grid.addWidget(label(unit, "small"), row, 2)
+        column.addLayout(grid)
+        column.addWidget(label("What is left empty follows from the rest. Change anything afterwards.", "small", wrap=True))
+        column.addStretch(1)
+        return column
+
+    def kind(self) -> LayoutKind:
+        """The layout that is picked."""
+        return self.kinds[self.layouts.checkedId()]
+
+    def wish(self) -> Wish:
+        """What is asked for. Raises ValueError with what is wrong with a figure."""
+        figures: dict[str, float] = {}
+        for key, title, _, _ in QUESTIONS:
+            text = self.edits[key].text().strip().replace(",", ".")
+            if not text:
+                continue
+            try:
+                value = float(text)
+            except ValueError:
+                value = -1.0
+            if not 0 < value < 1e5:
+                raise ValueError(f"{title} needs a number above zero; {self.edits[key].text()!r} is not one.")
+            figures[key] = value
+        return Wish(self.kind(), **figures)
+
+    def _try(self) -> Project | None:
+        try:
+            made = sized(self.wish(), self.edits["name"].text().strip() or "New craft")
+        except ValueError as err:
+            self.message.setText(str(err))
+            return None
+        self.message.setText("")
+        return made
+
+    def _look(self) -> None:
+        """Say what the wishes lead to."""
+        a, made = ARRANGEMENTS[self.kind()], self._try()
+        if made is None:
+            self.summary.setText("")
+            return
+        c = made.components
+        parts = ", ".join(f"{p.count} × {p.name.lower()}" if p.count > 1 else p.name.lower() for p in made.parts)
+        self.summary.setText(
+            f"{a.name}: {a.about}.\n{made.layout.motor_to_motor_mm:.0f} mm from motor to motor, {a.rotors} propellers of "
+            f"{c.propeller.diameter_mm:.0f} mm, motors of {c.motor.mass_g:g} g at {c.motor.kv_rpm_per_v:.0f} rpm/V, a pack of "
+            f"{c.battery.cells} cells and {c.battery.mass_g:g} g. To print: {parts}."
+        )
+
+    def _make(self) -> None:
+        self.project = self._try()
+        if self.project is not None:
+            self.accept()
