@@ -161,6 +161,10 @@ def test_the_window_adds_edits_and_shows_it(tail: Project, window: Any, qapp: An
     assert {"parts.tail.shape.length_mm", "parts.tail.shape.side_mm"} == set(view.controls.forms["shape"].fields)
     assert window.session.edit("parts.tail.shape.side_mm", 14.0) is None
     assert until(qapp, lambda: view.scene.plotter is not None and not view.scene._dirty)
+    for page in (1, 3, 0):
+        view.show_page(page)
+        assert until(qapp, lambda: not view.plate_page.stepper.busy and not view.plastics_page.stepper.busy)
+    assert window.fault == ""
     for stage in ("Airframe", "Vibration", "Print run", "Brief"):
         window.show_stage(stage)
         qapp.processEvents()

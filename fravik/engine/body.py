@@ -10,7 +10,7 @@ import numpy as np
 from fravik.kinds import kind_of
 from fravik.kinds.around import stations
 from fravik.kinds.body import body_plan
-from fravik.model.material import Corner
+from fravik.model.material import CORNERS, Corner
 from fravik.model.project import Project
 from fravik.printing.zones import Floats
 from fravik.structure.body import (
@@ -50,9 +50,6 @@ from fravik.structure.rows import RowTables
 
 from .memo import Memo
 from .results import MemberResult, PartResult, PlateResult, told
-
-CORNERS: tuple[Corner, Corner, Corner] = ("low", "typical", "high")
-
 
 # what the arms' roots stand on at each corner: the soft bound, the mean of both, and the stiff bound
 Bearing = tuple[str, ...]

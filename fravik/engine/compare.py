@@ -12,13 +12,13 @@ import numpy as np
 
 from fravik.kinds import kind_of
 from fravik.library import filaments_of, sheet
+from fravik.model.material import CORNERS
 from fravik.model.paths import EditError, set_many
 from fravik.model.project import Project
 from fravik.model.recipe import LIES_LABELS
 from fravik.printing.overhang import support_need
 from fravik.printing.zones import lay
 from fravik.structure.cases import case_name
-from fravik.structure.member import CORNERS
 
 from .evaluate import Engine
 from .results import Evaluation, MemberResult, PlateResult, Refused
@@ -62,15 +62,13 @@ class Axes:
 def axes_of(project: Project, part_id: str) -> Axes:
     """The two figures the schools argue about, for this kind of part."""
     weighed = kind_of(project.part(part_id).shape).weighed
-    if weighed is None:
-        return Axes("drop survived, m", "EI of the plate, N·m²", True)
     return Axes(weighed.crash, weighed.flex, True)
 
 
 def _crash(found: MemberResult | PlateResult) -> tuple[float, float, float]:
     """Low, typical, high of the crash figure: the strike speed of an arm, the bump of a guard, else the drop height."""
     out = []
-    for corner in ("low", "typical", "high"):
+    for corner in CORNERS:
         b = found.breaks[corner]
         struck = [b[n].speed_m_s for n in ("arm strike", "first blow") if isinstance(found, MemberResult) and n in b]
         if struck:
@@ -88,9 +86,8 @@ def _flex(found: MemberResult | PlateResult) -> tuple[float, float, float]:
         middle = float(np.median(found.ei_nmm2)) / 1e6
         return middle, middle, middle
     weighed = kind_of(found.member.shape).weighed
-    assert weighed is not None
-    out = [weighed.of(found.answers[corner]) for corner in CORNERS]
-    return min(out), out[0], max(out)
+    out = {corner: weighed.of(answer) for corner, answer in found.answers.items()}
+    return min(out.values()), out["typical"], max(out.values())
 
 
 def sag_text(result: Evaluation, part_id: str) -> str:

@@ -14,7 +14,7 @@ from fravik.kinds.around import stations
 from fravik.kinds.plate.reach import reach_problems
 from fravik.kinds.whole import clearances, craft_mass
 from fravik.library import filament_of
-from fravik.model.material import Corner
+from fravik.model.material import CORNERS, Corner
 from fravik.model.problem import Problem
 from fravik.model.project import Metric, Part, Project
 from fravik.power.momentum import THRUST_SPREAD, PowerFigures, drive_problems, power_figures
@@ -31,7 +31,7 @@ from fravik.structure.service import in_service, service_of, service_problems, s
 from fravik.study.margins import Margin, Scores, limit_of, margin
 
 from .body import judge_plates, solve_pair
-from .members import CORNERS, judge_members, solve, working_band_hz
+from .members import judge_members, solve, working_band_hz
 from .memo import Memo
 from .results import Evaluation, MemberResult, PartResult, PlateResult, Refused
 from .rotors import allocation_of

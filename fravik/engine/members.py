@@ -10,7 +10,7 @@ from typing import Any
 from fravik.flight.mass import MassProperties
 from fravik.kinds import kind_of
 from fravik.kinds.around import stations
-from fravik.model.material import Corner
+from fravik.model.material import CORNERS, Corner
 from fravik.model.problem import Problem
 from fravik.model.project import Project
 from fravik.power.momentum import PowerFigures
@@ -38,7 +38,6 @@ from fravik.structure.reserves import (
 from .memo import Memo
 from .results import MemberResult, PartResult, Refused, told
 
-CORNERS: tuple[Corner, Corner, Corner] = ("low", "typical", "high")
 Answers = dict[Corner, MemberAnswer]
 
 

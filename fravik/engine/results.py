@@ -8,7 +8,7 @@ from typing import Any, TypeVar
 
 from fravik.flight.allocation import Allocation
 from fravik.flight.mass import Clearances
-from fravik.model.material import Corner, Filament
+from fravik.model.material import CORNERS, Corner, Filament
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
 from fravik.power.momentum import PowerFigures
@@ -79,7 +79,7 @@ class MemberResult:
 
     def mode_table(self) -> list[tuple[str, float, float, float]]:
         """(name, typical, low, high) of every mode."""
-        low, typ, high = (self.answers[c] for c in ("low", "typical", "high"))
+        low, typ, high = (self.answers[c] for c in CORNERS)
         return [
             (typ.mode_names[i], float(typ.freqs_hz[i]), float(low.freqs_hz[i]), float(high.freqs_hz[i])) for i in range(len(typ.freqs_hz))
         ]

@@ -50,7 +50,8 @@ class Step:
 
 @dataclass(frozen=True)
 class Weighed:
-    """What plastics and orientations of a part are weighed by: names with units of its crash and its stiffness figure, and the latter."""
+    """What plastics and orientations of a part are weighed by: names with units of its crash and its stiffness figure, and the latter of a
+    beam."""
 
     crash: str
     flex: str
@@ -97,7 +98,7 @@ class PartKind(ABC, Generic[S]):
     has_flat_twin: ClassVar[bool] = True
     # what its ruler runs from and to
     along: ClassVar[str] = ""
-    weighed: ClassVar[Weighed | None] = None
+    weighed: ClassVar[Weighed] = Weighed("drop survived, m", "stiffness at the end, N/mm", lambda a: 1.0 / float(a.compliance[2, 2]))
     # whether it may be of a plastic that bends far: what carries load may not
     may_flex: ClassVar[bool] = False
     # whether changing it may help any target, or only those that name it

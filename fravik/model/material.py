@@ -9,6 +9,7 @@ from pydantic import model_validator
 from .base import Frozen
 
 Corner = Literal["low", "typical", "high"]
+CORNERS: tuple[Corner, Corner, Corner] = ("low", "typical", "high")
 
 
 class Spread(NamedTuple):

@@ -33,7 +33,8 @@ from .stress import StressPoints, at_stations, stress_points
 LOADS = ("fx", "fy", "fz", "mx", "my", "mz", "ax", "ay", "az")
 MODE_COUNT = 5
 FLANGE_PIECES = 24
-CORNERS: tuple[Corner, Corner, Corner] = ("typical", "low", "high")
+# the others lean on what is found at the typical one
+TYPICAL_FIRST: tuple[Corner, Corner, Corner] = ("typical", "low", "high")
 
 
 @dataclass(frozen=True)
@@ -208,7 +209,7 @@ def load_point(member: Member, section: SectionLine) -> Floats:
 
 @dataclass(frozen=True)
 class MemberChain:
-    """A member's sections as one chain of elements, at every corner of its material in the order of CORNERS, before anything holds it."""
+    """A member's sections as one chain of elements, at every corner of its material, the typical one first, before anything holds it."""
 
     materials: tuple[PrintedMaterial, ...]
     inserts: tuple[tuple[Insert, ...], ...]
@@ -218,8 +219,8 @@ class MemberChain:
 
 def member_chain(member: Member, basis: MemberBasis, f: Filament, recipe: Recipe) -> MemberChain:
     """Sections and stiffnesses at every corner; they do not depend on how the member is held or what it carries."""
-    materials = tuple(member_material(member, f, recipe, corner) for corner in CORNERS)
-    inserts = tuple(member_inserts(member, f, corner) for corner in CORNERS)
+    materials = tuple(member_material(member, f, recipe, corner) for corner in TYPICAL_FIRST)
+    inserts = tuple(member_inserts(member, f, corner) for corner in TYPICAL_FIRST)
     density = f.density_g_cm3.typical * 1e-9
     sections = tuple(section_line(member.tables, m, density, i, basis.section) for m, i in zip(materials, inserts, strict=True))
     elements = assemble_chains([Chain(member.path.nodes_mm, np.asarray(member.path.line.frame), s) for s in sections])
@@ -242,7 +243,9 @@ def solve_member(
     # all corners weigh the same, so mass and loads are those of the typical one
     mass = chain.elements[0].m.copy()
     _add_tip(mass, member, tip, f)
-    for corner, material, inserts, section, a in zip(CORNERS, chain.materials, chain.inserts, chain.sections, chain.elements, strict=True):
+    for corner, material, inserts, section, a in zip(
+        TYPICAL_FIRST, chain.materials, chain.inserts, chain.sections, chain.elements, strict=True
+    ):
         springs = joint_springs(root_joint(member.form, joint), member.root, f, corner, recipe)
         if member.form.flange is not None:
             springs = JointSprings(1.0 / np.diag(flange_compliance(member.form.flange, section)), 0.0, 0.0)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from dataclasses import replace
 
 import numpy as np
 from manifold3d import Manifold
@@ -36,6 +37,7 @@ class Plate(PartKind[PlateShape]):
         ("Holes", ("stack_pitch_mm", "stack_hole_mm", "window_length_mm", "window_width_mm",)),
     )  # fmt: skip
     may_flex = True
+    weighed = replace(PartKind.weighed, flex="EI of the plate, N·m²")
     starts = {"bottom": Start("bottom", "Bottom plate"), "top": Start("top", "Top plate")}
 
     def given(self, part: Part, shape: PlateShape, project: Project) -> ShapeInput:
