@@ -104,10 +104,10 @@ def test_carbon_carries_where_it_lies_and_weakens_where_it_stops() -> None:
     middle = np.interp(45.0, b.member.stations_mm, b.answers["typical"].section.ei_up_nmm2)
     assert middle > 4 * np.interp(45.0, a.member.stations_mm, a.answers["typical"].section.ei_up_nmm2)
     assert any("carbon ends" in r.name for r in b.bases["typical"].raisers)
-    values = b.cases["typical"]["hard landing"].values
+    values = b.cases["typical"]["hard_landing"].values
     assert values[FIBRE].min() < 99
     assert values[BOND].min() < 99
-    assert (a.cases["typical"]["hard landing"].values[[FIBRE, BOND]] == 99).all()
+    assert (a.cases["typical"]["hard_landing"].values[[FIBRE, BOND]] == 99).all()
     assert strip.parts["arm"].bonded.carbon_g > 0
     assert strip.craft.mass_g > bare.craft.mass_g
     notes = " ".join(carbon_notes(strip, "arm"))
@@ -118,7 +118,7 @@ def test_carbon_carries_where_it_lies_and_weakens_where_it_stops() -> None:
 def test_a_stronger_glue_only_helps_the_bond() -> None:
     made = {**EVEN, "parts.arm.carbon": Carbon(stock="strip_6x1", count=2, place="face", start_mm=4.0, end_mm=84.0, bond_strength_mpa=3.0)}
     weak, strong = run(made), run({**made, "parts.arm.carbon.bond_strength_mpa": 6.0})
-    a, b = (r.members["arm"].cases["typical"]["hard landing"].values for r in (weak, strong))
+    a, b = (r.members["arm"].cases["typical"]["hard_landing"].values for r in (weak, strong))
     assert b[BOND].min() == pytest.approx(2 * a[BOND].min(), rel=0.02)
     assert b[FIBRE].min() == pytest.approx(a[FIBRE].min(), rel=1e-6)
 

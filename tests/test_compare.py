@@ -104,7 +104,7 @@ def test_faces_hang_beyond_half_a_right_angle(lean: float, held: bool) -> None:
 
 
 @pytest.mark.parametrize("station", [1.0, 30.0, 80.0])
-@pytest.mark.parametrize("case", ["full throttle", "hard landing", "arm strike"])
+@pytest.mark.parametrize("case", ["full_throttle", "hard_landing", "arm_strike"])
 def test_the_probe_agrees_with_the_ruler(result: Evaluation, station: float, case: str) -> None:
     probe = probe_at(result, "arm", case, station)
     assert probe is not None
@@ -121,7 +121,7 @@ def test_the_probe_agrees_with_the_ruler(result: Evaluation, station: float, cas
     assert probe.at(500.0, 0.0) is None
     top = probe.at(0.0, 11.4 if station < 5 else 9.8)
     assert top is not None
-    assert abs(top.along_mpa) > abs(middle.along_mpa) or case == "arm strike"
+    assert abs(top.along_mpa) > abs(middle.along_mpa) or case == "arm_strike"
 
 
 def test_the_probe_is_silent_where_there_is_nothing(result: Evaluation) -> None:
@@ -135,7 +135,7 @@ def test_the_probe_is_silent_where_there_is_nothing(result: Evaluation) -> None:
 
 
 def test_bending_is_pull_on_one_face_and_push_on_the_other(result: Evaluation) -> None:
-    probe = probe_at(result, "arm", "full throttle", 30.0)
+    probe = probe_at(result, "arm", "full_throttle", 30.0)
     assert probe is not None
     low, high = probe.at(0.0, 0.3), probe.at(0.0, 11.0)
     assert low is not None
@@ -160,14 +160,14 @@ def test_the_governing_case_of_a_station_is_the_least(result: Evaluation) -> Non
 
 
 def test_words_of_a_case(result: Evaluation) -> None:
-    shown = reserves_of(result, "arm", "arm strike")
+    shown = reserves_of(result, "arm", "arm_strike")
     assert shown is not None
     assert case_words(result, shown) == "In an arm strike at 2.2 m/s"
-    assert speed_factor(result, "arm strike") == pytest.approx(1 / 2.2)
+    assert speed_factor(result, "arm_strike") == pytest.approx(1 / 2.2)
     calm = reserves_of(result, "arm", "hover")
     assert calm is not None
     assert case_words(result, calm) == "In hover"
-    landing = reserves_of(result, "arm", "hard landing")
+    landing = reserves_of(result, "arm", "hard_landing")
     assert landing is not None
     assert case_words(result, landing) == "In a hard landing"
     ruler = ruler_of(result, "arm")
@@ -180,7 +180,7 @@ def test_words_of_a_case(result: Evaluation) -> None:
 
 def test_the_why_line_weighs_a_corner_by_its_load(result: Evaluation) -> None:
     arm = result.members["arm"]
-    strike, throttle = (reserves_of(result, "arm", c) for c in ("arm strike", "full throttle"))
+    strike, throttle = (reserves_of(result, "arm", c) for c in ("arm_strike", "full_throttle"))
     assert strike is not None
     assert throttle is not None
     side, up = nominal_mix(arm, strike), nominal_mix(arm, throttle)

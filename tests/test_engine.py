@@ -129,27 +129,27 @@ def test_margins_move_the_right_way(with_edits: Run, result: Evaluation, edits: 
 
 
 def test_pull_up_reserve_falls_with_the_load_factor(with_edits: Run) -> None:
-    gentle, sharp = (worst(with_edits({"brief.pull_up_g": g}), "arm", "pull-up") for g in (2.0, 6.0))
+    gentle, sharp = (worst(with_edits({"brief.pull_up_g": g}), "arm", "pull_up") for g in (2.0, 6.0))
     assert gentle == pytest.approx(3 * sharp, rel=1e-6)
 
 
 def test_landing_reserve_falls_with_sink_speed(with_edits: Run) -> None:
     slow, fast = (with_edits({"brief.landing_m_s": v}) for v in (1.0, 2.0))
-    assert worst(slow, "leg", "hard landing") == pytest.approx(2 * worst(fast, "leg", "hard landing"), rel=1e-6)
+    assert worst(slow, "leg", "hard_landing") == pytest.approx(2 * worst(fast, "leg", "hard_landing"), rel=1e-6)
 
 
 @pytest.mark.parametrize("pair", [(0.5, 1.0), (1.0, 2.0), (2.0, 5.0), (5.0, 10.0)])
 def test_a_larger_fillet_never_lowers_the_reserve(with_edits: Run, pair: tuple[float, float]) -> None:
     small, large = (with_edits({"parts.arm.shape.root_fillet_mm": r}) for r in pair)
-    for case in (*FLIGHT_CASES, "hard landing", "transport", "flat drop", "arm strike"):
+    for case in (*FLIGHT_CASES, "hard_landing", "transport", "flat_drop", "arm_strike"):
         assert worst(large, "arm", case) >= worst(small, "arm", case) * 0.995
 
 
 def test_layers_across_the_load_are_named(with_edits: Run) -> None:
     result = with_edits({"parts.arm.recipe.lies": "on_end"})
-    assert result.members["arm"].cases["typical"]["arm strike"].kind == "layer split"
+    assert result.members["arm"].cases["typical"]["arm_strike"].kind == "layer split"
     flat = with_edits({"parts.arm.recipe.infill": 0.0, "parts.arm.recipe.walls": 1, "parts.arm.shape.tip_height_mm": 12.0})
-    rows = flat.members["arm"].cases["typical"]["hard landing"].values
+    rows = flat.members["arm"].cases["typical"]["hard_landing"].values
     assert rows[KINDS.index("layer shear")].min() < rows[KINDS.index("layer split")].min()
 
 
@@ -165,7 +165,7 @@ def test_carbon_at_the_faces_beats_carbon_in_the_middle(with_edits: Run) -> None
     assert faces.parts["arm"].bonded.carbon_g > 0
     assert faces.parts["arm"].bonded.handwork_min > 0
     assert faces.parts["arm"].cost > plain.parts["arm"].cost
-    bond = faces.members["arm"].cases["typical"]["full throttle"].values[KINDS.index("bond line")]
+    bond = faces.members["arm"].cases["typical"]["full_throttle"].values[KINDS.index("bond line")]
     assert bond.min() < 90
 
 
@@ -173,14 +173,14 @@ def test_carbon_has_its_own_uncertainty(with_edits: Run) -> None:
     carbon = {"parts.arm.carbon.stock": "tube_6x4", "parts.arm.carbon.start_mm": -28.0, "parts.arm.carbon.end_mm": 90.0}
     cases = with_edits(carbon).members["arm"].cases
     row = KINDS.index("carbon")
-    low, typical, high = (cases[c]["full throttle"].values[row].min() for c in ("low", "typical", "high"))
+    low, typical, high = (cases[c]["full_throttle"].values[row].min() for c in ("low", "typical", "high"))
     assert low < typical < high
 
 
 def test_short_tongue_bolts_bear_harder(with_edits: Run) -> None:
     row = KINDS.index("bearing")
-    wide = with_edits({}).members["arm"].cases["typical"]["arm strike"].values[row, 0]
-    one = with_edits({"parts.arm.shape.tongue_bolt_rows": 1}).members["arm"].cases["typical"]["arm strike"].values[row, 0]
+    wide = with_edits({}).members["arm"].cases["typical"]["arm_strike"].values[row, 0]
+    one = with_edits({"parts.arm.shape.tongue_bolt_rows": 1}).members["arm"].cases["typical"]["arm_strike"].values[row, 0]
     assert one < 0.7 * wide
 
 
@@ -203,17 +203,17 @@ def test_low_and_high_modes_match_a_full_solution(project: Project) -> None:
 
 
 def test_break_order_starts_with_the_weakest(result: Evaluation) -> None:
-    drop = result.break_order["flat drop"]
+    drop = result.break_order["flat_drop"]
     assert [s.speed_m_s for _, s in drop] == sorted(s.speed_m_s for _, s in drop)
     assert value(result, "drop") == pytest.approx(drop[0][1].height_m)
-    assert result.break_order["arm strike"][0][0] == "arm"
-    assert [k for k, _ in result.break_order["guard bump"]] == ["guard"]
+    assert result.break_order["arm_strike"][0][0] == "arm"
+    assert [k for k, _ in result.break_order["guard_bump"]] == ["guard"]
 
 
 def test_without_legs_the_body_lands_on_the_ground(project: Project) -> None:
     bare = project.model_copy(update={"parts": tuple(p for p in project.parts if p.id != "leg")})
     result = SHARED.evaluate(bare)
-    assert {k for k, _ in result.break_order["flat drop"]} == {"arm", "mount", "bottom", "top"}
+    assert {k for k, _ in result.break_order["flat_drop"]} == {"arm", "mount", "bottom", "top"}
     assert value(result, "drop") > 0
 
 
@@ -334,7 +334,7 @@ def test_clearances_follow_the_layout(project: Project) -> None:
 
 
 def test_crash_is_shown_at_the_targets_speed(result: Evaluation, project: Project) -> None:
-    assert result.crash_speed_m_s("arm strike") == pytest.approx(2.2)
-    assert result.crash_speed_m_s("flat drop") == pytest.approx(math.sqrt(2 * 9.80665 * 0.8))
+    assert result.crash_speed_m_s("arm_strike") == pytest.approx(2.2)
+    assert result.crash_speed_m_s("flat_drop") == pytest.approx(math.sqrt(2 * 9.80665 * 0.8))
     bare = SHARED.evaluate(project.model_copy(update={"targets": ()}))
-    assert bare.crash_speed_m_s("arm strike") == pytest.approx(bare.break_order["arm strike"][0][1].speed_m_s)
+    assert bare.crash_speed_m_s("arm_strike") == pytest.approx(bare.break_order["arm_strike"][0][1].speed_m_s)

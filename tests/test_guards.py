@@ -82,12 +82,12 @@ def test_a_hollow_guard_is_lighter_by_more_than_it_gives() -> None:
 
 def test_a_bump_is_worst_at_the_arcs_middle_or_corners_and_is_alike_left_and_right(result: Evaluation) -> None:
     guard = result.members["guard"]
-    values = guard.cases["typical"]["guard bump"].values
+    values = guard.cases["typical"]["guard_bump"].values
     solid = values[: KINDS.index("core crush")].min(axis=0)
     assert solid == pytest.approx(solid[::-1], rel=0.02)
     # a core is probed where its strips happen to lie
     assert values.min(axis=0) == pytest.approx(values.min(axis=0)[::-1], rel=0.15)
-    shown = reserves_of(result, "guard", "guard bump")
+    shown = reserves_of(result, "guard", "guard_bump")
     assert shown is not None
     assert "guard bump at" in why(result, "guard", shown)
     ruler = ruler_of(result, "guard")
@@ -103,10 +103,10 @@ def test_a_sharper_bend_raises_the_stress_on_its_inside(radius: float, depth: fl
 
 def test_a_harder_bump_breaks_in_proportion(result: Evaluation) -> None:
     slow, fast = (run({"brief.bump_m_s": v}) for v in (1.0, 2.0))
-    a, b = (reserves_of(r, "guard", "guard bump").reserve for r in (slow, fast))  # type: ignore[union-attr]
+    a, b = (reserves_of(r, "guard", "guard_bump").reserve for r in (slow, fast))  # type: ignore[union-attr]
     assert a == pytest.approx(2 * b, rel=1e-6)
-    assert slow.members["guard"].breaks["typical"]["guard bump"].speed_m_s == pytest.approx(
-        fast.members["guard"].breaks["typical"]["guard bump"].speed_m_s
+    assert slow.members["guard"].breaks["typical"]["guard_bump"].speed_m_s == pytest.approx(
+        fast.members["guard"].breaks["typical"]["guard_bump"].speed_m_s
     )
 
 
@@ -114,7 +114,7 @@ def test_a_mount_carries_its_camera() -> None:
     light, heavy = (run({"parts.mount.shape.carried_g": g}) for g in (40.0, 160.0))
     a, b = (r.members["mount"].answers["typical"] for r in (light, heavy))
     assert b.freqs_hz[0] < 0.7 * a.freqs_hz[0]
-    for case in ("pull-up", "hard landing", "flat drop"):
+    for case in ("pull_up", "hard_landing", "flat_drop"):
         assert heavy.members["mount"].cases["typical"][case].reserve < light.members["mount"].cases["typical"][case].reserve
 
 
@@ -159,5 +159,5 @@ def test_other_parts_answer_to_their_recipe_too(part: str, result: Evaluation) -
     assert sturdier.parts[part].grams > result.parts[part].grams
     assert isinstance(recipe, Recipe)
     standing = run({f"parts.{part}.recipe.lies": "on_end"}).members[part]
-    case = "guard bump" if part == "guard" else "hard landing"
+    case = "guard_bump" if part == "guard" else "hard_landing"
     assert standing.cases["typical"][case].reserve < a.cases["typical"][case].reserve

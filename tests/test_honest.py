@@ -111,14 +111,14 @@ def test_files_with_the_old_mode_target_get_both_new_ones() -> None:
 
 def test_own_cases_stand_beside_built_in_ones(engine: Engine, result: Evaluation) -> None:
     cases = (
-        OwnCase(id="a", name="arm strike", force_z_n=0.0),
+        OwnCase(id="a", name="arm_strike", force_z_n=0.0),
         OwnCase(id="b", name="tow", force_z_n=5.0),
         OwnCase(id="c", name="tow", force_z_n=50.0),
     )
     changed = engine.evaluate(set_at(tern(), "brief.own_cases", cases))
     assert by_metric(changed)["arm_strike_m_s"].value == pytest.approx(by_metric(result)["arm_strike_m_s"].value)
     arm = changed.members["arm"].cases["typical"]
-    assert {"own/a", "own/b", "own/c", "arm strike"} <= set(arm)
+    assert {"own/a", "own/b", "own/c", "arm_strike"} <= set(arm)
     assert arm["own/b"].reserve > arm["own/c"].reserve
 
 
@@ -165,7 +165,7 @@ def test_a_reserve_that_leaves_a_part_out_says_so(result: Evaluation) -> None:
 
 def test_advice_is_for_the_brief_s_own_target(engine: Engine) -> None:
     result = engine.evaluate(set_many(tern(), (("targets.reserve.limit", 3.4), ("parts.leg.shape.root_fillet_mm", 0.5))))
-    shown = reserves_of(result, "leg", "hard landing")
+    shown = reserves_of(result, "leg", "hard_landing")
     assert shown is not None
     assert "3.4" in why(result, "leg", shown)
     assert "1.5" not in why(result, "leg", shown).replace("1.5 ", "")

@@ -88,7 +88,7 @@ def test_what_the_root_stands_on_shows_in_the_sag(with_edits: Run, result: Evalu
 
 def test_a_weak_latch_breaks_first_and_says_so(with_edits: Run) -> None:
     hinge = {"parts.arm.joint.kind": "hinge", "parts.arm.shape.tongue_width_mm": 22.0, "parts.arm.joint.latch_strength_n": 20.0}
-    strike = with_edits(hinge).members["arm"].cases["typical"]["arm strike"]
+    strike = with_edits(hinge).members["arm"].cases["typical"]["arm_strike"]
     assert strike.kind == "joint"
     assert strike.detail == "latch"
     assert strike.values[JOINT, 0] < 1
@@ -129,15 +129,15 @@ def test_plates_are_judged_in_every_case(result: Evaluation) -> None:
     assert set(result.plates) == {"bottom", "top"}
     for plate in result.plates.values():
         cases = plate.cases["typical"]
-        assert {"hover", "pull-up", "hard landing", "strap pull", "transport", "flat drop"} <= set(cases)
+        assert {"hover", "pull_up", "hard_landing", "strap_pull", "transport", "flat_drop"} <= set(cases)
         for name, c in cases.items():
             assert (c.values > 0).all(), name
             assert plate.cases["low"][name].reserve <= c.reserve * 1.2
-    assert result.plates["top"].cases["typical"]["strap pull"].reserve < result.plates["bottom"].cases["typical"]["strap pull"].reserve
+    assert result.plates["top"].cases["typical"]["strap_pull"].reserve < result.plates["bottom"].cases["typical"]["strap_pull"].reserve
 
 
 def test_plates_break_in_proportion_to_their_load(with_edits: Run) -> None:
-    soft, hard = (with_edits({"brief.strap_pull_n": f}).plates["top"].cases["typical"]["strap pull"].reserve for f in (40.0, 80.0))
+    soft, hard = (with_edits({"brief.strap_pull_n": f}).plates["top"].cases["typical"]["strap_pull"].reserve for f in (40.0, 80.0))
     assert soft == pytest.approx(2 * hard, rel=1e-6)
 
 

@@ -76,7 +76,7 @@ class Tail(PartKind[Any]):
         return BeamForm(shape, length_mm, path, beyond_fillet(path, 0.0, length_mm), root, lambda q: [], "one piece")
 
     def cases(self, loads: CraftLoads, shape: Any, answer: MemberAnswer, down: Touchdown) -> dict[str, Floats]:
-        return {"hard landing": load(az=-9806.65 * (1 + down.body_g * loads.landing_m_s)), "transport": load(fz=-loads.transport_n)}
+        return {"hard_landing": load(az=-9806.65 * (1 + down.body_g * loads.landing_m_s)), "transport": load(fz=-loads.transport_n)}
 
     def ladders(self, part: Part, shape: Any, project: Project) -> Iterator[list[Step]]:
         yield thicker(part, "side_mm", shape.side_mm, (2.0, 6.0))
@@ -118,7 +118,7 @@ def test_it_bends_as_its_closed_form_says_and_is_judged(tail: Project) -> None:
     root = answer.springs.stiffness
     by_hand = 150.0**3 / (3 * ei) + 150.0**2 / root[4] + 1 / root[2]  # a slender bar hardly shears
     assert float(answer.compliance[2, 2]) == pytest.approx(by_hand, rel=0.02)
-    assert set(found.cases["typical"]) == {"hard landing", "transport", own_key(own)}
+    assert set(found.cases["typical"]) == {"hard_landing", "transport", own_key(own)}
     half = Engine().evaluate(set_many(solid, (("brief.transport_n", solid.brief.transport_n / 2),))).members["tail"]
     assert half.cases["typical"]["transport"].reserve == pytest.approx(2 * found.cases["typical"]["transport"].reserve, rel=1e-6)
 

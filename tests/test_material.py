@@ -157,6 +157,6 @@ def test_a_thin_hollow_arm_buckles_and_infill_holds_it(engine: Engine, project: 
                                   ("parts.arm.shape.root_width_mm", 28.0), ("parts.arm.shape.tip_width_mm", 28.0)))  # fmt: skip
         from fravik.structure.reserves import BUCKLE
 
-        return float(engine.evaluate(thin).members["arm"].cases["typical"]["hard landing"].values[BUCKLE].min())
+        return float(engine.evaluate(thin).members["arm"].cases["typical"]["hard_landing"].values[BUCKLE].min())
 
     assert reserve(0.3) > 2 * reserve(0.0)

@@ -59,7 +59,7 @@ def test_standing_a_solid_arm_on_end_is_never_stronger(filament: str, walls: int
     # solid, so that standing up moves nothing but the layers: a sparse one also trades its skins for walls
     made = {"parts.arm.recipe.filament": filament, "parts.arm.recipe.walls": walls, "parts.arm.recipe.infill": 1.0}
     flat, standing = (run({**made, "parts.arm.recipe.lies": lies}) for lies in ("flat", "on_end"))
-    for name in ("full throttle", "hard landing", "arm strike"):
+    for name in ("full_throttle", "hard_landing", "arm_strike"):
         a, b = (r.members["arm"].cases["typical"][name] for r in (flat, standing))
         assert b.reserve < a.reserve, name
         assert b.kind in ("layer split", "layer shear", "core crush", "bearing", "bolt tear-out")
@@ -133,14 +133,14 @@ def test_every_kind_of_failure_can_be_brought_about() -> None:
 def test_hollow_and_thin_buckles_before_it_tears() -> None:
     shell = {"parts.arm.recipe.walls": 1, "parts.arm.recipe.infill": 0.0, "parts.arm.recipe.skin_layers": 1,
              "parts.arm.shape.root_width_mm": 28.0, "parts.arm.shape.tip_width_mm": 26.0}  # fmt: skip
-    values = run(shell).members["arm"].cases["typical"]["hard landing"].values
+    values = run(shell).members["arm"].cases["typical"]["hard_landing"].values
     assert values[BUCKLE].min() < values[ROAD].min()
-    filled = run({**shell, "parts.arm.recipe.infill": 0.4}).members["arm"].cases["typical"]["hard landing"].values
+    filled = run({**shell, "parts.arm.recipe.infill": 0.4}).members["arm"].cases["typical"]["hard_landing"].values
     assert filled[BUCKLE].min() > 2 * values[BUCKLE].min()
 
 
 def test_layers_across_the_pull_split_and_layers_along_it_do_not() -> None:
-    flat, end = (run({"parts.arm.recipe.lies": lies}).members["arm"].cases["typical"]["pull-up"].values for lies in ("flat", "on_end"))
+    flat, end = (run({"parts.arm.recipe.lies": lies}).members["arm"].cases["typical"]["pull_up"].values for lies in ("flat", "on_end"))
     assert end[SPLIT].min() < 0.5 * flat[SPLIT].min()
     assert min(flat[ROAD].min(), flat[CROSS].min()) < flat[SPLIT].min()
     assert flat[SLIDE].min() < 99

@@ -210,20 +210,20 @@ def test_the_arm_s_own_mass_falls_too(result: Evaluation, engine: Engine) -> Non
     heavy = engine.evaluate(set_many(tern(), (("parts.arm.recipe.infill", 1.0), ("brief.ground_restitution", 0.0))))
     light = engine.evaluate(set_many(tern(), (("brief.ground_restitution", 0.0),)))
     i = 2  # fz
-    assert abs(heavy.members["arm"].combos["typical"]["flat drop"][i]) > abs(light.members["arm"].combos["typical"]["flat drop"][i])
+    assert abs(heavy.members["arm"].combos["typical"]["flat_drop"][i]) > abs(light.members["arm"].combos["typical"]["flat_drop"][i])
 
 
 def test_the_first_blow_is_judged_at_screws_pad_and_root(result: Evaluation) -> None:
     arm = result.members["arm"]
-    blow = arm.cases["typical"]["first blow"]
-    assert "first blow" in arm.breaks["typical"]
+    blow = arm.cases["typical"]["first_blow"]
+    assert "first_blow" in arm.breaks["typical"]
     kinds = {k: i for i, k in enumerate(("road pull", "road-to-road", "layer split", "layer shear", "core crush", "wall buckling", "carbon",
                                          "bond line", "bearing", "bolt tear-out", "joint"))}  # fmt: skip
     for kind in ("bearing", "bolt tear-out", "joint"):
         assert blow.values[kinds[kind], -1] < 99, kind
     assert blow.values[kinds["bearing"], 0] < 99
     small = set_many(tern(), (("parts.arm.shape.pad_diameter_mm", 24.2),))
-    thin = Engine().evaluate(small).members["arm"].cases["typical"]["first blow"]
+    thin = Engine().evaluate(small).members["arm"].cases["typical"]["first_blow"]
     assert thin.values[kinds["bolt tear-out"], -1] < blow.values[kinds["bolt tear-out"], -1]
 
 

@@ -62,7 +62,7 @@ def stage(window: MainWindow, name: str) -> None:
         return
     view = window.view("Parts")
     part = {"Guard": "guard", "Body": "top"}.get(name, "arm")
-    view.case = {"Guard": "guard bump", "Body": "strap pull"}.get(name, WORST)
+    view.case = {"Guard": "guard_bump", "Body": "strap_pull"}.get(name, WORST)
     view.open_part(part)
     view.show_page({"Plate": 1, "Layers": 2, "Plastics": 3}.get(name, 0))
     view.ruler.pointer.setPos({"Guard": 180.0, "Body": -20.0}.get(name, 12.0))

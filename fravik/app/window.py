@@ -319,7 +319,7 @@ class MainWindow(FileActions):
         self.show_stage(stage)
         if stage == "Parts" and m.metric in ("arm_strike_m_s", "flat_drop_m") and self.picked_target is not None:
             view = self.view("Parts")
-            case = "arm strike" if m.metric == "arm_strike_m_s" else "flat drop"
+            case = "arm_strike" if m.metric == "arm_strike_m_s" else "flat_drop"
             order = result.break_order.get(case)
             view.case = case
             view.open_part(order[0][0] if order else view.part_id)

@@ -217,12 +217,12 @@ def _patterns(project: Project) -> dict[str, tuple[AtRoot, ...]]:
         return (AtRoot(case), *rest[1:])
 
     return {
-        **{case: even(case) for case in ("hover", "full throttle", "pull-up", "hard landing", "flat drop")},
+        **{case: even(case) for case in ("hover", "full_throttle", "pull_up", "hard_landing", "flat_drop")},
         # those of one turn speed up, the others slow down
-        "hard yaw": tuple(AtRoot("hover", slow, True) if other else AtRoot("hard yaw") for other in against),
-        "motor out of step": first("motor out of step", even("hover")),
+        "hard_yaw": tuple(AtRoot("hover", slow, True) if other else AtRoot("hard_yaw") for other in against),
+        "out_of_step": first("out_of_step", even("hover")),
         "transport": tuple(AtRoot("transport", -1.0 if other else 1.0) for other in against),
-        "arm strike": first("arm strike", (NOTHING,) * len(against)),
+        "arm_strike": first("arm_strike", (NOTHING,) * len(against)),
     }
 
 
@@ -237,12 +237,12 @@ def plate_cases(
     for name in body.plates:
         forces = dict(zip(patterns, (body.answer.on_points[name] @ roots).T, strict=True))
         legs = body.answer.spots[LEGS][name].sum(axis=1) * down.leg_n * (4 / max(leg_count, 4))
-        forces["hard landing"] = forces["hard landing"] + legs * brief.landing_m_s
-        forces["flat drop"] = forces["flat drop"] + legs
+        forces["hard_landing"] = forces["hard_landing"] + legs * brief.landing_m_s
+        forces["flat_drop"] = forces["flat_drop"] + legs
         # the strap lifts the plate's edges and presses the battery down between them
         strap = body.answer.spots[STRAP][name].sum(axis=1) * brief.strap_pull_n / 2
         press = body.answer.spots[BATTERY][name].sum(axis=1) * brief.strap_pull_n
-        forces["strap pull"] = strap - press
+        forces["strap_pull"] = strap - press
         out[name] = forces
     return out
 

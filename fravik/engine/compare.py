@@ -70,13 +70,13 @@ def _crash(found: MemberResult | PlateResult) -> tuple[float, float, float]:
     out = []
     for corner in CORNERS:
         b = found.breaks[corner]
-        struck = [b[n].speed_m_s for n in ("arm strike", "first blow") if isinstance(found, MemberResult) and n in b]
+        struck = [b[n].speed_m_s for n in ("arm_strike", "first_blow") if isinstance(found, MemberResult) and n in b]
         if struck:
             out.append(min(struck))
-        elif "guard bump" in b:
-            out.append(b["guard bump"].speed_m_s)
+        elif "guard_bump" in b:
+            out.append(b["guard_bump"].speed_m_s)
         else:
-            out.append(b["flat drop"].height_m if "flat drop" in b else 0.0)
+            out.append(b["flat_drop"].height_m if "flat_drop" in b else 0.0)
     return min(out), out[1], max(out)
 
 

@@ -226,8 +226,8 @@ class Engine:
             out["modes_clear_pct"] = (clear[0], f"{name[clear[1].mode.part_id]}: {clear[1].named}")
         values, where = least(judged, lambda m, c: m.worst_static(c)[1].reserve)
         out["least_reserve"] = (values, where + apart)
-        out["flat_drop_m"] = self._survived(judged, least, ("flat drop",), "height_m", apart)
-        out["arm_strike_m_s"] = self._survived(judged, least, ("arm strike", "first blow"), "speed_m_s", apart)
+        out["flat_drop_m"] = self._survived(judged, least, ("flat_drop",), "height_m", apart)
+        out["arm_strike_m_s"] = self._survived(judged, least, ("arm_strike", "first_blow"), "speed_m_s", apart)
         return out
 
     @staticmethod

@@ -142,12 +142,12 @@ class Evaluation:
 
     def crash_speed_m_s(self, case: str) -> float:
         """Speed at which a crash case is shown: what the brief's target asks for, else what the craft survives."""
-        if case == "guard bump":
+        if case == "guard_bump":
             return self.project.brief.bump_m_s
         for m in self.margins:
-            if case in ("arm strike", "first blow") and m.metric == "arm_strike_m_s":
+            if case in ("arm_strike", "first_blow") and m.metric == "arm_strike_m_s":
                 return max(m.limit, 0.01)
-            if case == "flat drop" and m.metric == "flat_drop_m":
+            if case == "flat_drop" and m.metric == "flat_drop_m":
                 return max(speed_from_height_m_s(m.limit), 0.01)
         first = self.break_order.get(case)
         return first[0][1].speed_m_s if first else 1.0

@@ -5,7 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 from fravik.kinds import kind_of
-from fravik.structure.cases import CRASH_CASES, case_name
+from fravik.model.project import OwnCase
+from fravik.structure.cases import CASES, case_name
 
 from .results import Evaluation
 from .rotors import place_rows, rotor_rows
@@ -45,17 +46,23 @@ def as_data(result: Evaluation) -> dict[str, Any]:
         "not_judged": {"structure": result.scope.structure, "flight": result.scope.flight, "targets": dict(result.scope.unknown)},
         "sections": [row for k, m in result.members.items() if kind_of(m.member.shape).carries_rotor for row in _sections(k, m)],
         "reserves": [
-            {"part": k, "case": f"{case} at 1 m/s" if case in CRASH_CASES else case_name(case, own), "id": case, "kind": c.kind,
+            {"part": k, "case": _called(case, own), "id": case, "kind": c.kind,
              "station_mm": c.station_mm, "reserve": c.reserve}
             for k, m in result.members.items() for case, c in m.cases["typical"].items()
         ],
         "crash": [
-            {"part": k, "case": case, "kind": b.kind, "station_mm": b.station_mm, "speed_m_s": b.speed_m_s, "height_m": b.height_m}
+            {"part": k, "case": case_name(case, own), "id": case, "kind": b.kind, "station_mm": b.station_mm,
+             "speed_m_s": b.speed_m_s, "height_m": b.height_m}
             for case, order in result.break_order.items() for k, b in order
         ],
         "power": {name: getattr(p, name) for name in p.__dataclass_fields__},
         "problems": [{"path": q.path, "message": q.message, "severity": q.severity} for q in result.problems],
     }  # fmt: skip
+
+
+def _called(case: str, own: tuple[OwnCase, ...]) -> str:
+    per = CASES[case].unit if case in CASES else ""
+    return f"{case_name(case, own)} at {per}" if per else case_name(case, own)
 
 
 def _sections(part_id: str, m: Any) -> list[dict[str, Any]]:

@@ -6,7 +6,7 @@ import numpy as np
 
 from fravik.kinds import kind_of
 from fravik.model.recipe import LIES_LABELS
-from fravik.structure.cases import CRASH_CASES, case_name
+from fravik.structure.cases import CASES, CRASH_CASES, case_name
 from fravik.structure.notches import Raiser, cure_radius_mm
 from fravik.structure.reserves import section_forces
 
@@ -44,10 +44,10 @@ DO = {
 def case_words(result: Evaluation, shown: Shown) -> str:
     """'In a hard landing', 'In an arm strike at 3.0 m/s', 'In the case "tow"'."""
     case, name = shown.case, case_name(shown.case, result.project.brief.own_cases)
-    if name != case:
+    if case not in CASES:
         return f"In the case \u201c{name}\u201d"
-    article = "an" if case[0] in "aeio" else "a"
-    text = case if case in ("hover", "transport") or case.startswith("full") else f"{article} {case}"
+    article = "an" if name[0] in "aeio" else "a"
+    text = name if case in ("hover", "transport", "full_throttle") else f"{article} {name}"
     speed = f" at {1 / shown.factor:.1f} m/s" if case in CRASH_CASES else ""
     return f"In {text}{speed}"
 

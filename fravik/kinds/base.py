@@ -174,7 +174,7 @@ class PartKind(ABC, Generic[S]):
 
     def gives(self, answer: MemberAnswer, cases: dict[str, Floats]) -> str:
         """How far a beam gives under its own telling load, in words."""
-        return f"{sag_mm(answer, cases['hard landing']):.2f} mm in a hard landing"
+        return f"{sag_mm(answer, cases['hard_landing']):.2f} mm in a hard landing"
 
     def screw_holes(self, shape: S) -> int:
         """Holes of its root for screws."""

@@ -12,6 +12,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Literal
 
 import numpy as np
 
@@ -31,9 +32,35 @@ from .impact import (
 from .member import LOADS, MemberAnswer
 from .reserves import BRITTLE_KINDS, KINDS, CaseReserves
 
-FLIGHT_CASES = ("hover", "full throttle", "pull-up", "hard yaw", "motor out of step")
-GROUND_CASES = ("hard landing", "strap pull", "transport")
-CRASH_CASES = ("flat drop", "arm strike", "first blow", "guard bump")
+
+@dataclass(frozen=True)
+class LoadCase:
+    """A load case by its id: what it is called, and what its loads are per, where they are not the loads themselves."""
+
+    id: str
+    label: str
+    kind: Literal["flight", "ground", "crash"]
+    unit: str = ""
+
+
+CASES: dict[str, LoadCase] = {
+    c.id: c
+    for c in (
+        LoadCase("hover", "hover", "flight"),
+        LoadCase("full_throttle", "full throttle", "flight"),
+        LoadCase("pull_up", "pull-up", "flight"),
+        LoadCase("hard_yaw", "hard yaw", "flight"),
+        LoadCase("out_of_step", "motor out of step", "flight"),
+        LoadCase("hard_landing", "hard landing", "ground"),
+        LoadCase("strap_pull", "strap pull", "ground"),
+        LoadCase("transport", "transport", "ground"),
+        LoadCase("flat_drop", "flat drop", "crash", "1 m/s"),
+        LoadCase("arm_strike", "arm strike", "crash", "1 m/s"),
+        LoadCase("first_blow", "first blow", "crash", "1 m/s"),
+        LoadCase("guard_bump", "guard bump", "crash", "1 m/s"),
+    )
+}
+FLIGHT_CASES, GROUND_CASES, CRASH_CASES = (tuple(k for k, c in CASES.items() if c.kind == kind) for kind in ("flight", "ground", "crash"))
 G_MM = 9806.65
 OWN = "own/"
 
@@ -44,8 +71,8 @@ def own_key(case: OwnCase) -> str:
 
 
 def case_name(key: str, own: tuple[OwnCase, ...]) -> str:
-    """What a case is called: built-in ones by their key, the maker's own by the name he gave."""
-    return next((c.name for c in own if own_key(c) == key), key)
+    """What a case is called: built-in ones by their label, the maker's own by the name he gave."""
+    return CASES[key].label if key in CASES else next((c.name for c in own if own_key(c) == key), key)
 
 
 @dataclass(frozen=True)
@@ -142,16 +169,16 @@ def arm_combinations(loads: CraftLoads, arm: MemberAnswer, down: Touchdown) -> d
     spin = loads.rotors * loads.yaw_share * torque / loads.yaw_inertia_gmm2 * 1e6
     return {
         "hover": load(fz=hover, mz=torque, az=-g),
-        "full throttle": load(fz=loads.full_thrust_n, mz=loads.full_torque_nmm, az=-g),
-        "pull-up": load(fz=n * hover, mz=n * torque, az=-g * n),
-        "hard yaw": load(fz=more * hover, mz=more * torque, az=-g, ay=-spin * loads.motor_radius_mm),
-        "motor out of step": load(fz=hover, mz=-loads.out_of_step * loads.full_torque_nmm, az=-g),
-        "hard landing": load(fz=-down.tip_n * loads.landing_m_s, az=-g),
+        "full_throttle": load(fz=loads.full_thrust_n, mz=loads.full_torque_nmm, az=-g),
+        "pull_up": load(fz=n * hover, mz=n * torque, az=-g * n),
+        "hard_yaw": load(fz=more * hover, mz=more * torque, az=-g, ay=-spin * loads.motor_radius_mm),
+        "out_of_step": load(fz=hover, mz=-loads.out_of_step * loads.full_torque_nmm, az=-g),
+        "hard_landing": load(fz=-down.tip_n * loads.landing_m_s, az=-g),
         "transport": load(fz=-loads.transport_n, fy=0.5 * loads.transport_n),
-        "flat drop": load(fz=-down.tip_n),
-        "arm strike": load(fx=-struck * math.cos(loads.struck_rad), fy=struck * math.sin(loads.struck_rad)),
+        "flat_drop": load(fz=-down.tip_n),
+        "arm_strike": load(fx=-struck * math.cos(loads.struck_rad), fy=struck * math.sin(loads.struck_rad)),
         # too short for the arm to bend, the blow runs along it to the root
-        "first blow": load(fx=-blow),
+        "first_blow": load(fx=-blow),
     }
 
 
@@ -164,9 +191,9 @@ def leg_combinations(loads: CraftLoads, lean_deg: float, down: Touchdown) -> dic
         return load(fx=-c * force, fz=s * force, fy=drag * force)
 
     return {
-        "hard landing": push(down.leg_n * loads.landing_m_s, loads.landing_drag),
+        "hard_landing": push(down.leg_n * loads.landing_m_s, loads.landing_drag),
         "transport": load(fy=loads.transport_n, fz=0.5 * loads.transport_n),
-        "flat drop": push(down.leg_n, 0.0),
+        "flat_drop": push(down.leg_n, 0.0),
     }
 
 
@@ -178,9 +205,9 @@ def bump_force_n(loads: CraftLoads, guard: MemberAnswer) -> float:
 def guard_combinations(loads: CraftLoads, guard: MemberAnswer) -> dict[str, Floats]:
     """Unit-load combinations of a guard: pushed in at the middle of its arc."""
     return {
-        "pull-up": load(az=-G_MM * loads.pull_up),
+        "pull_up": load(az=-G_MM * loads.pull_up),
         "transport": load(fx=-0.5 * loads.transport_n, fz=-0.5 * loads.transport_n),
-        "guard bump": load(fx=-bump_force_n(loads, guard)),
+        "guard_bump": load(fx=-bump_force_n(loads, guard)),
     }
 
 
@@ -188,10 +215,10 @@ def mount_combinations(loads: CraftLoads, down: Touchdown) -> dict[str, Floats]:
     """Unit-load combinations of a camera mount: what it carries, under the craft's accelerations; gravity pulls it down."""
     return {
         "hover": load(az=-G_MM),
-        "pull-up": load(az=-G_MM * loads.pull_up),
-        "hard landing": load(az=-G_MM * (1 + down.body_g * loads.landing_m_s)),
+        "pull_up": load(az=-G_MM * loads.pull_up),
+        "hard_landing": load(az=-G_MM * (1 + down.body_g * loads.landing_m_s)),
         "transport": load(fz=-0.5 * loads.transport_n, fy=0.5 * loads.transport_n),
-        "flat drop": load(az=-G_MM * down.body_g),
+        "flat_drop": load(az=-G_MM * down.body_g),
     }
 
 
@@ -227,7 +254,7 @@ def pad_forces(loads: CraftLoads, arm: MemberAnswer, combos: dict[str, Floats]) 
     first blow the motor's own stop."""
     i = [LOADS.index(k) for k in ("fx", "fy", "mz")]
     out = {name: (math.hypot(float(c[i[0]]), float(c[i[1]])), abs(float(c[i[2]]))) for name, c in combos.items()}
-    return {**out, "first blow": (first_blow_n(loads, arm), 0.0)}
+    return {**out, "first_blow": (first_blow_n(loads, arm), 0.0)}
 
 
 @lru_cache(maxsize=64)

@@ -145,7 +145,7 @@ class Arm(PartKind[ArmShape]):
         return arm_combinations(loads, answer, down)
 
     def gives(self, answer: MemberAnswer, cases: dict[str, Floats]) -> str:
-        return f"{sag_mm(answer, cases['full throttle']):.2f} mm at full throttle"
+        return f"{sag_mm(answer, cases['full_throttle']):.2f} mm at full throttle"
 
     def screw_holes(self, shape: ArmShape) -> int:
         return 2 * shape.tongue_bolt_rows

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from concurrent.futures import Future
 
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QTabWidget, QVBoxLayout, QWidget
@@ -270,9 +271,19 @@ class PartControls(QTabWidget):
             self._show_twin(*self._latest)
 
     def _show_twin(self, part_result: PartResult, result: Evaluation) -> None:
-        # the comparison slices the outline anew, so that it is made only when it is looked at
-        if "bonded" in self._there():
-            self.twin_note.setText(twin_note(result, part_result.part.id) if self._key() == "bonded" else "")
+        # the comparison slices the outline anew: it is made only when it is looked at, and beside the window
+        if "bonded" not in self._there():
+            return
+        if self._key() != "bonded":
+            self.twin_note.setText("")
+            return
+        asked = self._latest
+
+        def told(answer: Future[str]) -> None:
+            if self._latest is asked and self._key() == "bonded":
+                self.twin_note.setText(answer.result())
+
+        self.session.aside.ask(lambda: twin_note(result, part_result.part.id), told)
 
     def _there(self) -> list[str]:
         """Pages that are made."""
