@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import QDialogButtonBox
 from fravik.app.newcraftdialog import NewCraftDialog, layout_picture
 from fravik.cli import main
 from fravik.demo import tern
+from fravik.engine.body import solve_pair
 from fravik.engine.evaluate import Engine
 from fravik.kinds import places_of, shape_problems
 from fravik.kinds.around import arm_ends, stations
@@ -52,8 +53,8 @@ def test_a_new_craft_flies_level_without_turning(kind: LayoutKind) -> None:
     assert [p.follows for p in arms] == [s.id for s in arm_ends(project)]
 
 
-@pytest.mark.parametrize("kind", [k for k in LAYOUTS if k != "quad_x"])
-def test_strength_of_other_layouts_is_not_known_and_said_so(kind: LayoutKind) -> None:
+@pytest.mark.parametrize("kind", [k for k in LAYOUTS if ARRANGEMENTS[k].coaxial])
+def test_strength_of_coaxial_layouts_is_not_known_and_said_so(kind: LayoutKind) -> None:
     result = ENGINE.evaluate(sized(Wish(kind)))
     for m in result.margins:
         judged = m.metric in ("flying_mass_g", "print_minutes")
@@ -131,8 +132,29 @@ def test_a_craft_is_relaid_with_as_many_arms_and_back(kind: LayoutKind) -> None:
     assert set_many(other, relaid(other, "quad_x")) == tern()
 
 
+@pytest.mark.parametrize("kind", [k for k in LAYOUTS if not ARRANGEMENTS[k].coaxial])
+def test_strength_of_one_rotor_an_arm_is_judged_whole(kind: LayoutKind) -> None:
+    result = ENGINE.evaluate(sized(Wish(kind)))
+    assert all(m.value is not None and m.low <= m.value <= m.high for m in result.margins)  # type: ignore[operator]
+    assert set(result.members) == {"arm", "leg"}
+    assert set(result.plates) == {"bottom", "top"}
+    body = solve_pair(ENGINE.memo, result.project, result.parts)
+    assert body is not None
+    assert len(body.answer.roots) == len(ARRANGEMENTS[kind].arms)
+    give = {c: body.root[c][4, 4] for c in ("low", "typical", "high")}
+    assert give["low"] > give["typical"] > give["high"] > 0
+
+
+def test_more_arms_of_one_kind_bend_less_under_the_same_craft() -> None:
+    heavy = {k: sized(Wish(k, motor_to_motor_mm=400.0, propeller_mm=120.0, motor_g=40.0, battery_g=400.0)) for k in ("quad_x", "octa_x")}
+    sag = {k: {m.metric: m.value for m in ENGINE.evaluate(p).margins}["tip_sag_mm"] for k, p in heavy.items()}
+    hover = {k: ENGINE.evaluate(p).power.hover_thrust_n for k, p in heavy.items()}
+    assert sag["octa_x"] < sag["quad_x"]  # type: ignore[operator]
+    assert hover["octa_x"] < 0.75 * hover["quad_x"]
+
+
 def test_nothing_is_thinned_out_where_strength_is_not_judged() -> None:
-    project = sized(Wish("hexa_x", motor_to_motor_mm=420.0))
+    project = sized(Wish("x8", motor_to_motor_mm=420.0))
     base = ENGINE.scores(project)
     assert base is not None
     assert {m.metric for m in base.margins if m.verdict == "fails"} == {"print_minutes"}
@@ -155,13 +177,13 @@ def test_the_command_makes_a_file_that_opens(tmp_path: Path, capsys: pytest.Capt
     listed = capsys.readouterr().out
     assert all(kind in listed for kind in LAYOUTS)
     target = tmp_path / "six.fravik"
-    assert main(["new", "hexa_x", "--propeller-mm", "200", "--payload-g", "300", "--name", "Six", "-o", str(target)]) == 0
+    assert main(["new", "y6", "--propeller-mm", "200", "--payload-g", "300", "--name", "Six", "-o", str(target)]) == 0
     capsys.readouterr()
     assert main(["evaluate", str(target), "--json"]) == 0
     data = json.loads(capsys.readouterr().out)
     assert data["project"] == "Six"
     assert len(data["rotors"]) == 6
-    assert sum(p["part"] == "arm" for p in data["places"]) == 6
+    assert sum(p["part"] == "arm" for p in data["places"]) == 3
     assert {m["verdict"] for m in data["targets"] if m["metric"] == "tip_sag_mm"} == {"not known yet"}
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -12,8 +14,8 @@ from fravik.engine.validate.plates import even_plate
 from fravik.library import filament
 from fravik.model.recipe import Facing, Recipe
 from fravik.printing.zones import lay
-from fravik.shape.stations import azimuths_rad
-from fravik.structure.body import LEGS, STACK, STRAP, BodyPoints, body_points, condense, solve_body, tie_faces, used_slots
+from fravik.shape.stations import azimuths_rad, in_plan
+from fravik.structure.body import LEGS, STACK, STRAP, BodyPoints, body_points, condense, root_compliances, solve_body, tie_faces, used_slots
 from fravik.structure.columns import factor
 from fravik.structure.plate import PlateGrid, plate_grid, plate_sections, plate_tables, solve_plate
 from fravik.structure.platecell import CORNERS
@@ -211,7 +213,7 @@ def test_what_goes_in_at_the_roots_comes_out_at_the_stack() -> None:
     for spot in (LEGS, STRAP):
         lifted = answer.spots[spot]
         assert sum(lifted[n][2::5].sum() for n in plates) == pytest.approx(0.0, abs=1e-3)
-    assert answer.root == pytest.approx(answer.root.T)
+    assert answer.roots[0] == pytest.approx(answer.roots[0].T)
 
 
 @given(st.floats(1.5, 5.0), st.floats(8.0, 30.0))
@@ -222,7 +224,53 @@ def test_thicker_plates_and_a_taller_gap_never_give_more(thickness: float, gap: 
         grid, section = even_plate(100.0, 80.0, t, 10, 8)
         answer = solve_plate(grid, section, points.xy_mm, used_slots(points), points.radii_mm)
         one = condense(answer, tie_faces(points, answer.slots))
-        return float(solve_body({"bottom": one, "top": one}, points, g, 50.0).root[4, 4])
+        return float(solve_body({"bottom": one, "top": one}, points, g, 50.0).roots[0, 4, 4])
 
     assert give(1.2 * thickness, gap) < give(thickness, gap)
     assert give(thickness, gap) < 1.02 * give(thickness, 0.8 * gap)
+
+
+def ring(degrees: tuple[float, ...]) -> BodyPoints:
+    """Four bolts to each of some arms on a square plate."""
+    around = tuple(math.radians(d) for d in degrees)
+    local = [(-4.0, -5.0), (-4.0, 5.0), (-14.0, -5.0), (-14.0, 5.0)]
+    return body_points(around, [in_plan(local, 46.0, a) for a in around], [], 7.0, 30.5, 3.2, 55.0, 55.0, 0.0, 30.0, 30.0)
+
+
+def roots_of(points: BodyPoints) -> np.ndarray:
+    grid, section = even_plate(110.0, 110.0, 3.0, 11, 11)
+    answer = solve_plate(grid, section, points.xy_mm, used_slots(points), points.radii_mm)
+    one = condense(answer, tie_faces(points, answer.slots))
+    return solve_body({"bottom": one, "top": one}, points, 10.0, 46.0).roots
+
+
+def test_roots_of_six_arms_are_mirror_images_across_the_craft_s_axes() -> None:
+    roots = roots_of(ring((30.0, 90.0, 150.0, 210.0, 270.0, 330.0)))
+    # across an upright plane through an arm its sideways force, its twist and its turning moment change sign
+    mirror = np.diag([1.0, -1.0, 1.0, -1.0, 1.0, -1.0])
+    for k, other in ((0, 2), (0, 5), (1, 4), (2, 3)):
+        assert roots[other] == pytest.approx(mirror @ roots[k] @ mirror, rel=1e-6, abs=1e-9 * np.abs(roots).max())
+    assert roots[0, 4, 4] != pytest.approx(roots[1, 4, 4], rel=1e-3)  # and those that are none differ
+
+
+def test_four_arms_in_a_plus_on_a_square_stand_alike() -> None:
+    roots = roots_of(ring((0.0, 90.0, 180.0, 270.0)))
+    for k in range(1, 4):  # as near as the cells' own error, which is not the same along and across them
+        assert roots[k] == pytest.approx(roots[0], rel=0.02, abs=1e-3 * np.abs(roots).max())
+
+
+def test_the_order_of_the_arms_changes_nothing() -> None:
+    there, back = ((20.0, 80.0, 160.0, 250.0, 300.0), (250.0, 20.0, 300.0, 160.0, 80.0))
+    one, other = roots_of(ring(there)), roots_of(ring(back))
+    for k, d in enumerate(there):
+        assert other[back.index(d)] == pytest.approx(one[k], rel=1e-6, abs=1e-9 * np.abs(one).max())
+
+
+def test_some_roots_alone_are_those_of_the_whole() -> None:
+    points = ring((30.0, 90.0, 150.0, 210.0, 270.0, 330.0))
+    grid, section = even_plate(110.0, 110.0, 3.0, 11, 11)
+    answer = solve_plate(grid, section, points.xy_mm, used_slots(points), points.radii_mm)
+    plates = {"bottom": condense(answer, tie_faces(points, answer.slots))}
+    some = root_compliances(plates, points, 10.0, 46.0, (1, 3))
+    whole = solve_body(plates, points, 10.0, 46.0).roots
+    assert some == pytest.approx(whole[[1, 3]], rel=1e-9, abs=1e-12 * np.abs(whole).max())

@@ -21,7 +21,7 @@ from fravik.structure.body import (
     BodyPoints,
     Condensed,
     condense,
-    root_compliance,
+    root_compliances,
     root_slots,
     solve_body,
     stiffer_together,
@@ -133,23 +133,36 @@ def _solve_one(cells: PlateCells, points: BodyPoints, held: Held) -> SolvedPlate
 
 
 def _solve_bounds(
-    plates: dict[str, SolvedPlate], points: BodyPoints, gap_mm: float, radius_mm: float, glued: bool
+    plates: dict[str, SolvedPlate], points: BodyPoints, gap_mm: float, radius_mm: float, glued: bool, unlike: tuple[int, ...]
 ) -> tuple[BodyAnswer, dict[Corner, Floats]]:
-    """The soft bound whole, and what the roots stand on at every corner: the typical one is the mean of its bounds."""
+    """The soft bound whole, and what the roots stand on at every corner.
+
+    The typical one is the mean of its bounds and of all arms that are unlike; of those the low corner takes the softest root and the
+    high one the stiffest, so that the spread of the figures holds every arm.
+    """
 
     def at(how: str, corner: Corner) -> dict[str, Condensed]:
         return {n: p.condensed(how, corner) for n, p in plates.items()}
 
     soft = solve_body(at("washers", "typical"), points, gap_mm, radius_mm)
-    known = {("washers", "typical"): soft.root}
+    known = {("washers", "typical"): soft.roots[list(unlike)]}
     roots: dict[Corner, Floats] = {}
     for corner in CORNERS:
         hows = ("bonded",) if glued else BEARINGS[corner]
         each = [
-            known[how, corner] if (how, corner) in known else root_compliance(at(how, corner), points, gap_mm, radius_mm) for how in hows
+            known[how, corner] if (how, corner) in known else root_compliances(at(how, corner), points, gap_mm, radius_mm, unlike)
+            for how in hows
         ]
-        roots[corner] = np.asarray(np.mean(each, axis=0))
+        roots[corner] = _of_arms(np.asarray(np.mean(each, axis=0)), corner)
     return soft, roots
+
+
+def _of_arms(roots: Floats, corner: Corner) -> Floats:
+    """One of (arms, 6, 6): the softest or stiffest against an arm's bending up and down, or the mean."""
+    if corner == "typical":
+        return np.asarray(roots.mean(axis=0))
+    give = roots[:, 4, 4]
+    return np.asarray(roots[int(give.argmax() if corner == "low" else give.argmin())])
 
 
 def solve_pair(memo: Memo, project: Project, parts: dict[str, PartResult]) -> Body | None:
@@ -174,7 +187,9 @@ def solve_pair(memo: Memo, project: Project, parts: dict[str, PartResult]) -> Bo
         )  # fmt: skip
     gap, radius, glued = plan.gap_mm, plan.root_radius_mm, plan.glued
     whole = (tuple(keys), gap, radius, glued)
-    answer, roots = memo.get("body", whole, lambda: told(found[names[0]], lambda: _solve_bounds(plates, points, gap, radius, glued)))
+    answer, roots = memo.get(
+        "body", whole, lambda: told(found[names[0]], lambda: _solve_bounds(plates, points, gap, radius, glued, plan.unlike))
+    )
     return Body(answer, roots, plates, {n: found[n].id for n in names}, points, gap, radius, whole)
 
 
@@ -226,9 +241,7 @@ def _patterns(project: Project) -> dict[str, tuple[AtRoot, ...]]:
     }
 
 
-def plate_cases(
-    project: Project, arm: MemberResult, corner: Corner, down: Touchdown, body: Body, leg_count: int
-) -> dict[str, dict[str, Floats]]:
+def plate_cases(project: Project, arm: MemberResult, corner: Corner, down: Touchdown, body: Body) -> dict[str, dict[str, Floats]]:
     """Forces on each plate's points (5 P,) by case. Crash cases are per m/s."""
     brief, patterns = project.brief, _patterns(project)
     known = _at_roots(arm, corner)
@@ -236,7 +249,7 @@ def plate_cases(
     out: dict[str, dict[str, Floats]] = {}
     for name in body.plates:
         forces = dict(zip(patterns, (body.answer.on_points[name] @ roots).T, strict=True))
-        legs = body.answer.spots[LEGS][name].sum(axis=1) * down.leg_n * (4 / max(leg_count, 4))
+        legs = body.answer.spots[LEGS][name].sum(axis=1) * down.leg_n
         forces["hard_landing"] = forces["hard_landing"] + legs * brief.landing_m_s
         forces["flat_drop"] = forces["flat_drop"] + legs
         # the strap lifts the plate's edges and presses the battery down between them
@@ -255,8 +268,7 @@ def judge_plates(
     arm = next((m for m in members.values() if kind_of(m.member.shape).carries_rotor), None)
     if body is None or arm is None:
         return {}
-    leg_count = sum(p.count for p in project.parts if kind_of(p.shape).stands)
-    forces = {c: plate_cases(project, arm, c, downs[c], body, leg_count) for c in CORNERS}
+    forces = {c: plate_cases(project, arm, c, downs[c], body) for c in CORNERS}
     out = {}
     for name, solved in body.plates.items():
         r, tables, answer = parts[body.ids[name]], solved.cells.tables, solved.answer

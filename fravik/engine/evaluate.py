@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 from manifold3d import Manifold
 
+from fravik.flight.allocation import Allocation
 from fravik.kinds import build_solid, kind_of, rising_of, shape_input, shape_problems
 from fravik.kinds.around import stations
 from fravik.kinds.plate.reach import reach_problems
@@ -142,14 +143,15 @@ class Engine:
         power = power_figures(craft.mass_g, project.components, len(stations(project)), any(s.up < 0 for s in stations(project)))
         if not scope.flight:
             problems += drive_problems(power, project.components)
+        shares = allocation_of(project, craft, power)
         members: dict[str, MemberResult] = {}
         plates: dict[str, PlateResult] = {}
         if not scope.structure:
-            members, plates = self._structure(project, parts, craft, power)
-        return self._judge(project, problems, scope, parts, members, plates, craft, power, started)
+            members, plates = self._structure(project, parts, craft, power, shares)
+        return self._judge(project, problems, scope, parts, members, plates, craft, power, shares, started)
 
     def _structure(
-        self, project: Project, parts: dict[str, PartResult], craft: MassProperties, power: PowerFigures
+        self, project: Project, parts: dict[str, PartResult], craft: MassProperties, power: PowerFigures, shares: Allocation
     ) -> tuple[dict[str, MemberResult], dict[str, PlateResult]]:
         """Every part that bends, judged."""
         body = solve_pair(self.memo, project, parts)
@@ -158,12 +160,12 @@ class Engine:
             k: solve(self.memo, r, project, base, key) if kind_of(r.part.shape).carries_rotor else solve(self.memo, r, project, None, None)
             for k, r in parts.items() if kind_of(r.part.shape).bends
         }  # fmt: skip
-        members, downs = judge_members(self.memo, project, solved, craft, power)
+        members, downs = judge_members(self.memo, project, solved, craft, power, shares)
         return members, judge_plates(self.memo, project, parts, body, members, downs)
 
     def _judge(
         self, project: Project, problems: list[Problem], scope: Scope, parts: dict[str, PartResult], members: dict[str, MemberResult],
-        plates: dict[str, PlateResult], craft: MassProperties, power: PowerFigures, started: float,
+        plates: dict[str, PlateResult], craft: MassProperties, power: PowerFigures, shares: Allocation, started: float,
     ) -> Evaluation:  # fmt: skip
         printer = project.printer
         minutes = sum(r.figures.minutes * r.part.count for r in parts.values())
@@ -183,7 +185,6 @@ class Engine:
             judged: dict[str, MemberResult | PlateResult] = {**members, **plates}
             hit = [(k, m.breaks["typical"][case]) for k, m in judged.items() if case in m.breaks["typical"]]
             order[case] = sorted(hit, key=lambda pair: pair[1].speed_m_s)
-        shares = allocation_of(project, craft, power)
         return Evaluation(
             project, tuple(problems), scope, parts, members, plates, craft, power, clearances(project), shares, tuple(margins), working,
             met, order, Scores(tuple(margins), craft.mass_g, minutes, cost), time.perf_counter() - started,

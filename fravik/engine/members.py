@@ -3,18 +3,20 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Hashable
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from fravik.flight.allocation import Allocation
 from fravik.flight.mass import MassProperties
 from fravik.kinds import kind_of
-from fravik.kinds.around import stations
+from fravik.kinds.around import feet, stations
 from fravik.model.material import CORNERS, Corner
 from fravik.model.problem import Problem
 from fravik.model.project import Project
 from fravik.power.momentum import PowerFigures
 from fravik.printing.zones import Floats
+from fravik.shape.stations import Station
 from fravik.structure.cases import (
     CraftLoads,
     Touchdown,
@@ -52,17 +54,24 @@ class Solved:
     key: Hashable
 
 
-def craft_loads(project: Project, craft: MassProperties, power: PowerFigures) -> CraftLoads:
-    """The figures of the craft that the load cases need."""
+def craft_loads(project: Project, craft: MassProperties, power: PowerFigures, shares: Allocation) -> CraftLoads:
+    """The figures of the craft that the load cases need. All arms are to hold what the hardest working one carries in hover."""
     c, b = project.components, project.brief
     every = stations(project)
-    struck = every[0]  # a front one, with the pole straight ahead
+    most = float(shares.hover_n.max() / shares.hover_n.mean())
+    struck = _struck(every)
     return CraftLoads(
-        craft.mass_g, float(craft.inertia_gmm2[2, 2]), power.hover_thrust_n, power.full_thrust_n, power.hover_torque_nmm,
+        craft.mass_g, float(craft.inertia_gmm2[2, 2]), most * power.hover_thrust_n, power.full_thrust_n, most * power.hover_torque_nmm,
         power.full_torque_nmm, b.pull_up_g, b.yaw_share, b.out_of_step, b.landing_m_s, b.landing_drag, b.transport_n,
         b.ground_stiffness_n_mm, b.ground_restitution, c.motor.mass_g + c.propeller.mass_g, len(every),
         struck.radius_mm, struck.azimuth_rad, b.own_cases,
     )  # fmt: skip
+
+
+def _struck(every: Sequence[Station]) -> Station:
+    """The arm that meets a pole straight ahead: of the front ones the one that stands most across, the left of two alike."""
+    front = [s for s in every if math.cos(s.azimuth_rad) > 1e-6]
+    return max(front, key=lambda s: (round(abs(math.sin(s.azimuth_rad)), 6), math.sin(s.azimuth_rad)))
 
 
 def solve(memo: Memo, result: PartResult, project: Project, base: dict[Corner, Floats] | None, base_key: Any) -> Solved:
@@ -95,7 +104,7 @@ def solve(memo: Memo, result: PartResult, project: Project, base: dict[Corner, F
 
 
 def judge_members(
-    memo: Memo, project: Project, solved: dict[str, Solved], craft: MassProperties, power: PowerFigures
+    memo: Memo, project: Project, solved: dict[str, Solved], craft: MassProperties, power: PowerFigures, shares: Allocation
 ) -> tuple[dict[str, MemberResult], dict[Corner, Touchdown]]:  # fmt: skip
     """All load cases of all members at every corner; touch-downs go along for the plates."""
     kinds = {k: kind_of(s.member.shape) for k, s in solved.items()}
@@ -103,14 +112,13 @@ def judge_members(
     legs = [k for k in solved if kinds[k].stands]
     if not arms:
         return {}, {}
-    loads = craft_loads(project, craft, power)
-    leg_count = sum(solved[k].result.part.count for k in legs)
+    loads = craft_loads(project, craft, power, shares)
     arm_count = sum(solved[k].result.part.count for k in arms)
     leg = solved[legs[0]] if legs else None
     lean = kinds[legs[0]].lean_deg(leg.member.shape) if leg is not None else 0.0
     leg_k = [leg_stiffness_n_mm(leg.answers[c] if leg is not None else None, lean) for c in CORNERS]
     first = solved[arms[0]].answers
-    downs = dict(zip(CORNERS, touchdowns(loads, [first[c] for c in CORNERS], arm_count, leg_k, leg_count), strict=True))
+    downs = dict(zip(CORNERS, touchdowns(loads, [first[c] for c in CORNERS], arm_count, leg_k, len(feet(project))), strict=True))
     out = {}
     for k, s in solved.items():
         f = s.result.filament

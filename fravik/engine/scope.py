@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from types import MappingProxyType
 
+from fravik.kinds.around import feet
 from fravik.model.problem import Problem
 from fravik.model.project import Metric, Part, Project
 from fravik.shape.stations import ARRANGEMENTS
@@ -16,6 +17,8 @@ STRUCTURE: tuple[Metric, ...] = (
 FLIGHT: tuple[Metric, ...] = ("flying_mass_g", "endurance_min", "thrust_to_weight")
 LANDING: tuple[Metric, ...] = ("least_reserve", "flat_drop_m")
 TURNING: tuple[Metric, ...] = ("least_reserve", "arm_strike_m_s")
+
+NUMBERS = {3: "three", 4: "four"}
 
 
 @dataclass(frozen=True)
@@ -46,8 +49,8 @@ def _few(n: int, what: str) -> str:
 def scope_of(project: Project) -> Scope:
     """What of this craft lies outside the model.
 
-    Flight is judged for as many equal arms as the layout has; strength for a quad X of them, with one plate below and one above, and four
-    legs or none.
+    Flight is judged for as many equal arms as the layout has; strength for one rotor on each of them, with one plate below and one above,
+    and as many legs as the layout has places for, or none.
     """
     unknown: dict[Metric, str] = {}
     problems: list[Problem] = []
@@ -71,8 +74,8 @@ def scope_of(project: Project) -> Scope:
     elif arms[0].count != len(around.arms):
         flight = leave((*STRUCTURE, *FLIGHT), f"parts.{arms[0].id}.count",
                        f"Not judged: the craft has {_few(arms[0].count, 'arm')}; {around.name} has {len(around.arms)}.")  # fmt: skip
-    elif project.layout.kind != "quad_x":
-        reason = f"Strength and modes of {around.name} are not judged yet: only those of four equal arms in an X."
+    elif around.coaxial:
+        reason = f"Strength and modes of {around.name} are not judged yet: only those of arms with one rotor each."
         structure = leave(STRUCTURE, "layout.kind", reason)
     for place in ("bottom", "top"):
         plates = [p for p in _of(project, "plate") if getattr(p.shape, "place", "") == place]
@@ -80,8 +83,10 @@ def scope_of(project: Project) -> Scope:
             last = plates[-1]
             reason = f"Not judged: the craft has {_count(plates)} {place} plates; one above and one below the arms are judged as yet."
             structure = leave(STRUCTURE, f"parts.{last.id}.count", reason) or structure
-    if not structure and not flight and legs and (len(legs) > 1 or legs[0].count != 4):
-        text = f"Landing is not judged: the craft has {_few(_count(legs), 'leg')} of {_few(len(legs), 'kind')}; four equal ones are as yet."
+    spots = len(feet(project))
+    if not structure and not flight and legs and (len(legs) > 1 or legs[0].count != spots):
+        many = f"{_few(_count(legs), 'leg')} of {_few(len(legs), 'kind')}"
+        text = f"Landing is not judged: the craft has {many}; {NUMBERS[spots]} equal ones are as yet."
         leave(LANDING, f"parts.{legs[-1].id}.count", text)
     if _count(guards) > len(around.arms):
         leave(TURNING, f"parts.{guards[-1].id}.count", f"{_count(guards)} guards on {len(around.arms)} arms: some lie on one spot.")

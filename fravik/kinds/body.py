@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -13,14 +14,15 @@ from fravik.shape.arm import tongue_bolts
 from fravik.shape.stations import azimuths_rad, in_plan
 from fravik.structure.body import BodyPoints, body_points
 
-from .around import arm_shape, first_arm
+from .around import arm_shape, feet, first_arm
 
 
 @dataclass(frozen=True)
 class BodyPlan:
     """The plates by where they are, bottom first, the points that hold and load them, the gap between them and the arms' root radius.
 
-    ``glued`` says that the tongues bear on their whole faces.
+    ``glued`` says that the tongues bear on their whole faces. ``unlike`` are arms of which none is the mirror image of another across
+    one of the craft's axes: what stands on the others' roots is the same as on one of theirs.
     """
 
     points: BodyPoints
@@ -28,6 +30,7 @@ class BodyPlan:
     gap_mm: float
     root_radius_mm: float
     glued: bool
+    unlike: tuple[int, ...]
 
 
 def body_plan(project: Project) -> BodyPlan | None:
@@ -42,7 +45,14 @@ def body_plan(project: Project) -> BodyPlan | None:
     plates: dict[str, Part] = {name: found[name][0] for name in ("bottom", "top") if name in found}
     main = next(found[name][1] for name in plates)
     return BodyPlan(_points(arm, shape, main, project), plates, shape.root_height_mm, project.layout.clamp_radius_mm,
-                    arm.joint.kind == "glued")  # fmt: skip
+                    arm.joint.kind == "glued", _unlike(azimuths_rad(project.layout.kind)))  # fmt: skip
+
+
+def _unlike(around_rad: tuple[float, ...]) -> tuple[int, ...]:
+    seen: dict[tuple[float, float], int] = {}
+    for k, a in enumerate(around_rad):
+        seen.setdefault((round(abs(math.cos(a)), 6), round(abs(math.sin(a)), 6)), k)
+    return tuple(seen.values())
 
 
 def _points(arm: Part, shape: ArmShape, plate: PlateShape, project: Project) -> BodyPoints:
@@ -59,4 +69,5 @@ def _points(arm: Part, shape: ArmShape, plate: PlateShape, project: Project) -> 
         around, [in_plan(local, r, a) for a in around], [np.array(in_plan(tongue, r, a)) for a in around],
         screw(arm.joint.screw).washer_mm, plate.stack_pitch_mm, seat,
         plate.length_mm / 2, plate.width_mm / 2 - 4.0, b.x_mm, b.length_mm / 2, min(project.layout.leg_radius_mm, r - 2.0),
+        tuple(s.azimuth_rad for s in feet(project)),
     )  # fmt: skip

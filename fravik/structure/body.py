@@ -10,6 +10,7 @@ its bolts hold, and *bonded*, where its whole face does.
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -41,13 +42,13 @@ class BodyPoints:
 
 @dataclass(frozen=True)
 class BodyAnswer:
-    """A pair of plates at one stiffness. ``root`` (6, 6): compliance at the first arm's root in its own axes, body held at the stack.
+    """A pair of plates at one stiffness. ``roots`` (arms, 6, 6): compliance at each arm's root in its own axes, body held at the stack.
 
     ``on_points`` per plate (5 P, 6 arms): forces that unit forces and moments at the roots put on its points; ``spots`` per spot and plate
     (5 P, places): the same for unit upward forces at the spot's places.
     """
 
-    root: Floats
+    roots: Floats
     on_points: dict[str, Floats]
     spots: dict[str, dict[str, Floats]]
 
@@ -56,8 +57,10 @@ def body_points(
     azimuths_rad: tuple[float, ...], bolts: list[list[tuple[float, float]]], outlines: list[Floats], washer_mm: float,
     stack_pitch_mm: float, standoff_mm: float,
     half_length_mm: float, half_width_mm: float, battery_x_mm: float, battery_half_mm: float, leg_radius_mm: float,
+    legs_rad: tuple[float, ...] | None = None,
 ) -> BodyPoints:  # fmt: skip
-    """All points of both plates. ``bolts`` are the plan places of each arm's bolts (or of its tongue's corners); a leg stands below each.
+    """All points of both plates. ``bolts`` are the plan places of each arm's bolts (or of its tongue's corners);
+    legs stand in the directions ``legs_rad``, else one below each arm.
 
     What lies beyond a plate's edge presses on the nearest place inside it.
     """
@@ -83,7 +86,7 @@ def body_points(
     fore, aft = middle + half, middle - half
     add(BATTERY, [(x, 0.0) for x in (aft, fore)], SPOT_RADIUS_MM)
     add(STRAP, [(x, s * half_width_mm) for x in (aft, fore) for s in (-1.0, 1.0)], SPOT_RADIUS_MM)
-    legs = [(leg_radius_mm * math.cos(a), leg_radius_mm * math.sin(a)) for a in azimuths_rad]
+    legs = [(leg_radius_mm * math.cos(a), leg_radius_mm * math.sin(a)) for a in legs_rad or azimuths_rad]
     add(LEGS, legs, washer_mm / 2)
     return BodyPoints(np.array(xy), np.array(radii), tuple(groups), spots, tuple(outlines), azimuths_rad)
 
@@ -211,17 +214,17 @@ def _pair(plates: dict[str, Condensed], points: BodyPoints, gap_mm: float) -> _P
     return _Pair(k, into, heights, free)
 
 
-def _root_loads(points: BodyPoints, first: int, total: int, radius_mm: float, arms: int | None = None) -> Floats:
-    """Unit forces and moments at the roots of all arms, or of the first few, in each arm's axes, on the blocks; (total, 6 arms)."""
-    some = points.bolts[:arms]
+def _root_loads(points: BodyPoints, first: int, total: int, radius_mm: float, arms: Sequence[int] | None = None) -> Floats:
+    """Unit forces and moments at the roots of all arms, or of some, in each arm's axes, on the blocks; (total, 6 arms)."""
+    some = range(len(points.bolts)) if arms is None else arms
     out = np.zeros((total, 6 * len(some)))
-    for a, bolts in enumerate(some):
-        block = points.xy_mm[list(bolts)].mean(axis=0)
+    for i, a in enumerate(some):
+        block = points.xy_mm[list(points.bolts[a])].mean(axis=0)
         turn = _arm_turn(points.azimuths_rad[a])
         dx, dy = radius_mm * turn[0, :2] - block
         move = np.eye(6)
         move[[0, 1, 2, 2], [5, 5, 3, 4]] = np.array([-dy, dx, dy, -dx])
-        out[first + 6 * a : first + 6 * a + 6, 6 * a : 6 * a + 6] = (turn @ move).T
+        out[first + 6 * a : first + 6 * a + 6, 6 * i : 6 * i + 6] = (turn @ move).T
     return out
 
 
@@ -232,7 +235,7 @@ def solve_body(plates: dict[str, Condensed], points: BodyPoints, gap_mm: float, 
     spots = {name: _spot_loads(points, plates, pair, name) for name in points.spots}
     every = np.concatenate([loads, *spots.values()], axis=1)
     u = solve_positive(pair.k, every)
-    root = loads[:, :6].T @ u[:, :6]
+    roots = np.stack([loads[:, a : a + 6].T @ u[:, a : a + 6] for a in range(0, loads.shape[1], 6)])
 
     on_points = {}
     for name, plate in plates.items():
@@ -242,15 +245,16 @@ def solve_body(plates: dict[str, Condensed], points: BodyPoints, gap_mm: float, 
     for name, columns in spots.items():
         by_spot[name] = {plate: on[:, start : start + columns.shape[1]] for plate, on in on_points.items()}
         start += columns.shape[1]
-    return BodyAnswer((root + root.T) / 2, {plate: on[:, : loads.shape[1]] for plate, on in on_points.items()}, by_spot)
+    return BodyAnswer((roots + roots.transpose(0, 2, 1)) / 2, {plate: on[:, : loads.shape[1]] for plate, on in on_points.items()}, by_spot)
 
 
-def root_compliance(plates: dict[str, Condensed], points: BodyPoints, gap_mm: float, root_radius_mm: float) -> Floats:
-    """(6, 6) at the first arm's root alone, as ``solve_body`` has it."""
+def root_compliances(plates: dict[str, Condensed], points: BodyPoints, gap_mm: float, root_radius_mm: float, arms: Sequence[int]) -> Floats:
+    """(arms, 6, 6) at some arms' roots, as ``solve_body`` has them."""
     pair = _pair(plates, points, gap_mm)
-    loads = _root_loads(points, pair.free, len(pair.k), root_radius_mm, 1)
-    root = loads.T @ solve_positive(pair.k, loads)
-    return np.asarray((root + root.T) / 2)
+    loads = _root_loads(points, pair.free, len(pair.k), root_radius_mm, arms)
+    whole = loads.T @ solve_positive(pair.k, loads)
+    roots = np.stack([whole[a : a + 6, a : a + 6] for a in range(0, len(whole), 6)])
+    return np.asarray((roots + roots.transpose(0, 2, 1)) / 2)
 
 
 def _spot_loads(points: BodyPoints, plates: dict[str, Condensed], pair: _Pair, spot: str) -> Floats:

@@ -126,9 +126,8 @@ def leg_stiffness_n_mm(leg: MemberAnswer | None, lean_deg: float) -> float:
     return 1.0 / (math.cos(tilt) ** 2 * c[0, 0] + math.sin(tilt) ** 2 * c[2, 2])
 
 
-def touchdowns(loads: CraftLoads, arm: list[MemberAnswer], arms: int, leg_n_mm: list[float], legs: int) -> list[Touchdown]:
-    """Peaks of a flat touch-down at 1 m/s, at several corners of the arms' and legs' material."""
-    feet = max(legs, 4)
+def touchdowns(loads: CraftLoads, arm: list[MemberAnswer], arms: int, leg_n_mm: list[float], feet: int) -> list[Touchdown]:
+    """Peaks of a flat touch-down at 1 m/s on so many feet, at several corners of the arms' and legs' material."""
     contact = feet * np.array([series_n_mm(k, loads.ground_n_mm) for k in leg_n_mm])
     tips = arms * np.array([end_mass_g(loads, a) for a in arm])
     body = np.maximum(loads.mass_g - tips, 0.05 * loads.mass_g)

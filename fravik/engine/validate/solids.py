@@ -17,7 +17,7 @@ from fravik.printing.zones import lay
 from fravik.shape.guard import guard_solid
 from fravik.shape.leg import leg_solid
 from fravik.shape.stations import azimuths_rad, in_plan
-from fravik.structure.body import body_points, condense, root_compliance, tie_faces, used_slots
+from fravik.structure.body import body_points, condense, root_compliances, tie_faces, used_slots
 from fravik.structure.member import LOADS, Member, MemberAnswer, MemberBasis, build_member, member_basis, member_chain, solve_member
 from fravik.structure.plate import CELL_MM, PlateGrid, PlateSection, bonded_under, solve_plate
 from fravik.structure.printed import printed_material
@@ -149,7 +149,7 @@ def _bodies() -> list[Check]:
                 grid = bonded_under(grid, points.outlines, thick)
             slots = used_slots(points)
             plates[name] = condense(solve_plate(grid, section, points.xy_mm, slots, points.radii_mm), tie_faces(points, slots))
-        root = np.diag(root_compliance(plates, points, 12.0, r))
+        root = np.diag(root_compliances(plates, points, 12.0, r, (0,))[0])
         name = f"body of {1 + row['two_plates']} plates, {row['bearing']}, root at {r:g} mm"
         against = f"tetrahedra, {row['nodes']} nodes"
         ways = zip(("along", "across", "up", "roll", "pitch", "turn"), row["compliance"], root, strict=True)
