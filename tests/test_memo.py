@@ -8,8 +8,10 @@ from hypothesis import strategies as st
 
 from fravik.demo import tern
 from fravik.engine.evaluate import Engine
-from fravik.engine.memo import Memo, held_bytes
+from fravik.engine.memo import MOST_BYTES, Memo, held_bytes
+from fravik.kinds.newcraft import part_for
 from fravik.model.paths import set_at
+from fravik.model.project import Project
 
 
 def test_an_array_counts_once_however_often_it_is_seen() -> None:
@@ -42,3 +44,46 @@ def test_a_craft_of_many_parts_is_remembered_whole() -> None:
     misses = engine.memo.misses
     engine.evaluate(set_at(many, "brief.purpose", "the same parts"))
     assert engine.memo.misses == misses
+
+
+def heavy() -> Project:
+    """The demo with as many unlike guards as make it the largest craft that anybody draws."""
+    project = tern()
+    while len(project.parts) < 24:
+        guard = part_for("guard", project)
+        shape = guard.shape.model_copy(update={"span_deg": 60.0 + 4 * len(project.parts)})
+        project = set_at(project, "parts", (*project.parts, guard.model_copy(update={"shape": shape, "count": 1})))
+    return project
+
+
+def test_what_the_evaluation_before_touched_is_kept_however_much_it_is() -> None:
+    project, engine = heavy(), Engine()
+    engine.evaluate(project)
+    assert engine.memo.bytes > MOST_BYTES
+    misses = engine.memo.misses
+    engine.evaluate(set_at(project, "brief.purpose", "the same parts"))
+    assert engine.memo.misses == misses
+    for _ in range(3):  # a small craft again: what nobody asks for any more goes
+        engine.evaluate(set_at(tern(), "parts.arm.shape.root_height_mm", 9.0 + 0.1 * _))
+    assert engine.memo.bytes <= MOST_BYTES
+
+
+def test_even_what_is_in_use_has_an_end() -> None:
+    memo = Memo(most_bytes=8_000, end_bytes=80_000)
+    memo.turn()
+    for k in range(50):
+        memo.get("stage", k, lambda k=k: np.full(1000, k))  # type: ignore[misc]
+    assert 40_000 < memo.bytes <= 80_000
+
+
+def test_the_same_design_is_not_judged_again_and_an_undo_finds_the_one_before() -> None:
+    engine, project = Engine(), tern()
+    first = engine.evaluate(project)
+    other = engine.evaluate(set_at(project, "parts.arm.shape.root_height_mm", 11.0))
+    assert engine.evaluate(tern()) is first
+    assert other.margins != first.margins
+    engine.evaluate(set_at(project, "parts.arm.shape.root_height_mm", 12.0))
+    assert engine.evaluate(set_at(project, "parts.arm.shape.root_height_mm", 11.0)) is not other
+    engine.forget()
+    assert engine.memo.bytes == 0
+    assert engine.evaluate(project) is not first

@@ -18,7 +18,7 @@ from fravik.cli import main
 from fravik.demo import tern
 from fravik.engine.body import solve_pair
 from fravik.engine.evaluate import Engine
-from fravik.kinds import places_of, shape_problems
+from fravik.kinds import places_of, shape_input, shape_problems
 from fravik.kinds.around import arm_ends, stations
 from fravik.kinds.newcraft import Wish, relaid, sized
 from fravik.model.craft import LayoutKind
@@ -77,18 +77,23 @@ def test_nothing_contradicts_itself_at_any_size(kind: LayoutKind, span: float, p
     assert [p.message for p in ENGINE.problems(project) if p.severity == "error"] == []
 
 
-@given(st.sampled_from(LAYOUTS), st.floats(110.0, 400.0))
-def test_a_craft_for_a_bed_fits_it(kind: LayoutKind, bed: float) -> None:
-    wish = Wish(kind, bed_mm=bed)
-    try:
-        project = sized(wish)
-    except ValueError:
-        with pytest.raises(ValueError, match=r"bed|motor to motor|arm|tongue"):  # told what to give up
-            sized(wish)
-        return
+@given(st.sampled_from(LAYOUTS), st.floats(180.0, 400.0))
+def test_a_craft_for_a_bed_fits_it_and_nearly_fills_it(kind: LayoutKind, bed: float) -> None:
+    project = sized(Wish(kind, bed_mm=bed))
     assert project.printer.bed_x_mm == project.printer.bed_y_mm == bed
+    boxes = [ENGINE.solid(shape_input(part, project)).bounding_box() for part in project.parts]
+    longest = max(max(b[3] - b[0], b[4] - b[1]) for b in boxes)
+    assert 0.75 * bed < longest < bed
     for part in project.parts:
         assert ENGINE.part(part, project).bed_problem is None, part.id
+
+
+def test_a_wish_too_large_for_its_bed_is_refused_with_what_would_fit() -> None:
+    with pytest.raises(ValueError, match="does not fit a bed of 150 mm") as told:
+        sized(Wish("quad_x", motor_to_motor_mm=500.0, bed_mm=150.0))
+    fits = float(str(told.value).split("about ")[1].split()[0])
+    near = sized(Wish("quad_x", motor_to_motor_mm=0.97 * fits, bed_mm=150.0))  # "about": the pad does not shrink in proportion
+    assert near.layout.motor_to_motor_mm == pytest.approx(0.97 * fits)
 
 
 def test_propellers_that_meet_are_refused_with_the_way_out() -> None:

@@ -413,5 +413,5 @@ class Session(QObject):
         self.aside.close()
         self.background.rest()
         self._leave()
-        self.engine.memo.clear()
+        self.engine.forget()
         self.result = None

@@ -41,11 +41,15 @@ from .scope import Scope, scope_of
 Found = tuple[tuple[float, float, float], str]
 
 
+LAST = 2  # whole evaluations that are kept: this design's, and that of the one before
+
+
 class Engine:
     """Evaluates projects and remembers every stage by the content of its inputs."""
 
     def __init__(self) -> None:
         self.memo = Memo()
+        self._last: dict[Project, Evaluation] = {}
 
     def problems(self, project: Project) -> list[Problem]:
         """Contradictions and warnings over the whole project."""
@@ -127,7 +131,20 @@ class Engine:
 
     def evaluate(self, project: Project) -> Evaluation:
         """Everything the live tier knows. Raises Refused with plain problems when the design contradicts itself."""
+        found = self._last.pop(project, None) or self._evaluate(project)
+        self._last[project] = found
+        while len(self._last) > LAST:
+            self._last.pop(next(iter(self._last)), None)
+        return found
+
+    def forget(self) -> None:
+        """Let go of everything that was found."""
+        self._last.clear()
+        self.memo.clear()
+
+    def _evaluate(self, project: Project) -> Evaluation:
         started = time.perf_counter()
+        self.memo.turn()
         problems = self.problems(project)
         errors = [p for p in problems if p.severity == "error"]
         if errors:

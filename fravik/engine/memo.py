@@ -11,6 +11,9 @@ import numpy as np
 
 T = TypeVar("T")
 MOST_BYTES = 45_000_000
+# what the evaluation under way and the one before it touched is kept beyond that, or a craft of many parts would forget each part just
+# before it is asked for again; this is the end of it
+END_BYTES = 300_000_000
 MEASURED_FIRST, MEASURED_EVERY = 2, 16  # results of one stage are much alike: only some are measured
 SMALL = 60
 
@@ -39,9 +42,11 @@ class Memo:
     Two threads that ask for one thing at once may both make it; the later one is kept.
     """
 
-    def __init__(self, most_bytes: int = MOST_BYTES) -> None:
-        self._most = most_bytes
-        self._store: dict[tuple[str, Hashable], tuple[object, int]] = {}
+    def __init__(self, most_bytes: int = MOST_BYTES, end_bytes: int = END_BYTES) -> None:
+        self._most, self._end = most_bytes, end_bytes
+        # the result, its bytes, and in which turn it was last asked for
+        self._store: dict[tuple[str, Hashable], tuple[object, int, int]] = {}
+        self._turn = 0
         self._usual: dict[str, tuple[int, int]] = {}  # by stage: how many were made, and the bytes of the last one measured
         self.bytes = 0
         self.hits = 0
@@ -57,6 +62,11 @@ class Memo:
     def __len__(self) -> int:
         return len(self._store)
 
+    def turn(self) -> None:
+        """Another evaluation begins."""
+        with self._lock:
+            self._turn += 1
+
     def get(self, stage: str, key: Hashable, make: Callable[[], T]) -> T:
         """The stored result of a stage for this key, made on first need."""
         full = (stage, key)
@@ -64,17 +74,21 @@ class Memo:
             found = self._store.pop(full, None)
             if found is not None:
                 self.hits += 1
-                self._store[full] = found  # the newest again
+                self._store[full] = (found[0], found[1], self._turn)  # the newest again
                 return found[0]  # type: ignore[return-value]
             self.misses += 1
         made = make()
         with self._lock:
             before = self._store.pop(full, None)
             size = self._size(stage, made)
-            self._store[full] = (made, size)
+            self._store[full] = (made, size, self._turn)
             self.bytes += size - (before[1] if before is not None else 0)
             while self.bytes > self._most and len(self._store) > 1:
-                _, gone = self._store.pop(next(iter(self._store)))
+                oldest = next(iter(self._store))
+                _, gone, turn = self._store[oldest]
+                if self._turn > 0 and turn >= self._turn - 1 and self.bytes <= self._end:
+                    break
+                del self._store[oldest]
                 self.bytes -= gone
         return made
 

@@ -7,7 +7,7 @@ be judged by the margins, not a design.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from pydantic import ValidationError
 
@@ -61,7 +61,7 @@ PROPELLER_GAP = 0.08  # of a propeller's diameter, to the next one
 # a disk that large still clears plates and battery of the proportions below
 BESIDE, BESIDE_MM = 0.65, 16.0
 USUAL_SPAN_MM, LEAST_SPAN_MM, MOST_SPAN_MM = 250.0, 100.0, 1200.0
-BED_MARGIN_MM = 10.0
+BED_MARGIN_MM, FITTINGS = 10.0, 6
 # what motors and packs weigh by their propellers: judgement, a start to be weighed
 MOTOR_G, BATTERY_G, REFERENCE_MM = 33.0, 40.0, 127.0
 
@@ -71,12 +71,29 @@ def sized(wish: Wish, name: str = "New craft") -> Project:
 
     Raises ValueError when the wishes leave no craft, with which of them to give up.
     """
+    if wish.bed_mm is None:
+        return _made(wish, name)
+    free = wish.motor_to_motor_mm is None and wish.propeller_mm is None
+    span = _span_on_bed_mm(wish.bed_mm) if free else wish.motor_to_motor_mm
+    for _ in range(FITTINGS if free else 1):
+        made = _made(replace(wish, motor_to_motor_mm=span), name)
+        longest = max(_longest_mm(part, made) for part in made.parts)
+        if longest + BED_MARGIN_MM <= wish.bed_mm:
+            return made.model_copy(update={"printer": made.printer.model_copy(update={"bed_x_mm": wish.bed_mm, "bed_y_mm": wish.bed_mm})})
+        span = half(made.layout.motor_to_motor_mm * (wish.bed_mm - BED_MARGIN_MM) / longest - 1.0)
+    raise ValueError(
+        f"The longest part is {longest:.0f} mm and does not fit a bed of {wish.bed_mm:.0f} mm: "
+        f"about {span:.0f} mm from motor to motor would."
+    )
+
+
+def _made(wish: Wish, name: str) -> Project:
     a = ARRANGEMENTS[wish.layout]
     span = wish.motor_to_motor_mm
     if span is None and wish.propeller_mm is not None:
         span = math.ceil(max(2 * wish.propeller_mm * (1 + PROPELLER_GAP) / a.apart, (wish.propeller_mm + BESIDE_MM) / BESIDE))
     elif span is None:
-        span = _span_on_bed_mm(wish.bed_mm) if wish.bed_mm is not None else USUAL_SPAN_MM
+        span = USUAL_SPAN_MM
     if not LEAST_SPAN_MM <= span <= MOST_SPAN_MM:
         raise ValueError(f"A new craft is {LEAST_SPAN_MM:.0f} to {MOST_SPAN_MM:.0f} mm from motor to motor; this would be {span:.0f} mm.")
     nearest = a.apart * span / 2
@@ -97,13 +114,7 @@ def sized(wish: Wish, name: str = "New craft") -> Project:
     trouble = next((p.message for part in made.parts for p in shape_problems(part, made) if p.severity == "error"), None)
     if trouble is not None:
         raise ValueError(f"That leaves no craft. {trouble}")
-    if wish.bed_mm is None:
-        return made
-    longest = max(_longest_mm(part, made) for part in made.parts)
-    if longest + BED_MARGIN_MM > wish.bed_mm:
-        raise ValueError(f"The longest part for {span:.0f} mm from motor to motor is {longest:.0f} mm and does not fit a bed of "
-                         f"{wish.bed_mm:.0f} mm: at most {_span_on_bed_mm(wish.bed_mm):.0f} mm would.")  # fmt: skip
-    return made.model_copy(update={"printer": made.printer.model_copy(update={"bed_x_mm": wish.bed_mm, "bed_y_mm": wish.bed_mm})})
+    return made
 
 
 def project_for(
