@@ -82,7 +82,7 @@ def test_the_same_design_is_not_judged_again_and_an_undo_finds_the_one_before() 
     other = engine.evaluate(set_at(project, "parts.arm.shape.root_height_mm", 11.0))
     assert engine.evaluate(tern()) is first
     assert other.margins != first.margins
-    engine.evaluate(set_at(project, "parts.arm.shape.root_height_mm", 12.0))
+    engine.evaluate(set_at(project, "parts.arm.shape.root_height_mm", 13.0))
     assert engine.evaluate(set_at(project, "parts.arm.shape.root_height_mm", 11.0)) is not other
     engine.forget()
     assert engine.memo.bytes == 0

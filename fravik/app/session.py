@@ -28,7 +28,7 @@ HISTORY = 400
 TYPING_PAUSE_S = 1.5
 WORKER_REST_MS = 20_000
 # most writes take a few milliseconds: so long an edit waits for its own, and so long a craft that is left waits for its last
-SAVE_WAIT_S, LEAVE_WAIT_S = 0.15, 2.0
+SAVE_WAIT_S, LEAVE_WAIT_S = 0.05, 2.0
 
 
 @dataclass(frozen=True)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Hashable
 from concurrent.futures import Future
-from functools import partial
+from functools import cache, partial
 from typing import Any
 
 import numpy as np
@@ -274,7 +274,7 @@ class AirframeView(QWidget):
         for part in project.parts:
             given = result.parts[part.id].given
             m = self.session.engine.mesh(given)
-            surface = partial(poly, m.vertices_mm, m.faces)
+            surface = cache(partial(poly, m.vertices_mm, m.faces))  # all copies show one
             for place in places_of(part, project):
                 put(f"part:{part.id}:{place.id}", given, surface, part_colour(part.shape.kind), place=place.pose)
         for item in placed_components(project):
@@ -289,18 +289,21 @@ class AirframeView(QWidget):
         self._actors.end(plotter)
 
 
+@cache
 def _disk() -> Any:
     import pyvista as pv
 
     return pv.Disc(inner=0, outer=0.5, normal=(0, 0, 1), c_res=48)
 
 
+@cache
 def _bell() -> Any:
     import pyvista as pv
 
     return pv.Cylinder(direction=(0, 0, 1), radius=0.5, height=1.0, resolution=28)
 
 
+@cache
 def _box() -> Any:
     import pyvista as pv
 
