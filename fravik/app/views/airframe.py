@@ -26,7 +26,7 @@ from fravik.kinds.whole import placed_components
 from fravik.model.craft import Battery, Block, Layout, Motor, Propeller
 from fravik.shape.stations import ARRANGEMENTS
 
-from .plan import PlanView
+from .plan import PlanView, outlines
 
 COM_RADIUS_MM = 4.5
 
@@ -201,7 +201,11 @@ class AirframeView(QWidget):
             self.slide.setVisible(False)
         else:
             self._show_figures(result)
-        self.plan.update()
+        if result is None:
+            self.plan.update()
+        else:  # its outlines are cut beside the window
+            engine = self.session.engine
+            self.session.aside.ask(lambda: outlines(engine, result), lambda _: self.plan.update())
         self.scene.invalidate()
 
     def _show_figures(self, r: Evaluation) -> None:

@@ -4,22 +4,34 @@ from __future__ import annotations
 
 import math
 
+import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 from PyQt6.QtWidgets import QWidget
 
 from fravik.app import theme
 from fravik.app.session import Session
+from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
 from fravik.kinds import KINDS, places_of
 from fravik.kinds.around import stations
 from fravik.kinds.whole import placed_components
+from fravik.model.project import Part
 from fravik.shape.stations import widest
 
 
 def part_colour(kind: str) -> str:
     """Colour of a kind of part in pictures of the whole craft."""
     return str(getattr(theme.current(), KINDS[kind].shade))
+
+
+def outlines(engine: Engine, result: Evaluation) -> list[tuple[Part, list[np.ndarray]]]:
+    """Each copy of each part with what it covers in plan: loops (n, 2) in mm, in the order they are drawn."""
+    return [
+        (part, engine.outline(result.parts[part.id].given, place.pose))
+        for part in sorted(result.project.parts, key=lambda q: KINDS[q.shape.kind].plan_layer)
+        for place in places_of(part, result.project)
+    ]
 
 
 class PlanView(QWidget):
@@ -48,13 +60,12 @@ class PlanView(QWidget):
         """Each copy of each part in plan, in mm, in the order they are drawn; made once for a result."""
         if self._made_for is not result:
             self._made_for, self._made = result, []
-            for part in sorted(result.project.parts, key=lambda q: KINDS[q.shape.kind].plan_layer):
-                for place in places_of(part, result.project):
-                    path = QPainterPath()
-                    for loop in self.session.engine.outline(result.parts[part.id].given, place.pose):
-                        path.addPolygon(QPolygonF([QPointF(x, y) for x, y in loop.tolist()]))
-                        path.closeSubpath()
-                    self._made.append((part.id, part.shape.kind, path))
+            for part, loops in outlines(self.session.engine, result):
+                path = QPainterPath()
+                for loop in loops:
+                    path.addPolygon(QPolygonF([QPointF(x, y) for x, y in loop.tolist()]))
+                    path.closeSubpath()
+                self._made.append((part.id, part.shape.kind, path))
         return self._made
 
     def paintEvent(self, event: object) -> None:
