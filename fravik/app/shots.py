@@ -11,6 +11,7 @@ from PyQt6.QtGui import QPainter, QPixmap
 from PyQt6.QtWidgets import QApplication
 
 from fravik.app import theme
+from fravik.app.newcraftdialog import NewCraftDialog
 from fravik.app.window import MainWindow
 from fravik.demo import tern
 from fravik.engine.ruler import WORST
@@ -69,6 +70,19 @@ def stage(window: MainWindow, name: str) -> None:
     view.controls.setCurrentIndex({"Plate": 2, "Plastics": 0, "Guard": 1, "Body": 3}.get(name, 0))
 
 
+def new_craft(window: MainWindow) -> QPixmap:
+    """The first screen of a new craft, with wishes in it."""
+    dialog = NewCraftDialog(window.ground)
+    dialog.layouts.button(dialog.kinds.index("hexa_x")).click()  # type: ignore[union-attr]
+    for key, text in (("name", "Water sampler"), ("bed_mm", "220"), ("payload_g", "300")):
+        dialog.edits[key].setText(text)
+    dialog.show()
+    QApplication.processEvents()
+    picture = dialog.grab()
+    dialog.close()
+    return picture
+
+
 def ready(window: MainWindow) -> bool:
     """Whether the view on show has its 3D picture and the ways out are in."""
     view = window.view(window.stage)
@@ -101,6 +115,12 @@ def main(argv: list[str]) -> int:
         settle(app, window, lambda: ready(window))
         target = folder / FILES.get(name, f"{name.lower()}.png")
         grab(window).save(str(target))
+        print(target)
+    if not wanted or "new-craft" in wanted:
+        if theme.mode() == "dark":
+            window.toggle_theme()
+        target = folder / "new-craft.png"
+        new_craft(window).save(str(target))
         print(target)
     window.close()
     return 0

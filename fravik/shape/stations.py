@@ -59,16 +59,17 @@ def _ring(count: int, first: float) -> tuple[tuple[str, float], ...]:
     return tuple((f"arm_{k + 1}", first + 360.0 * k / count) for k in range(count))
 
 
+PAIRS = "two rotors on each: little room, but a pair takes more power than two apart"
 ARRANGEMENTS: dict[LayoutKind, Arrangement] = {
     "quad_x": Arrangement("Quad X", "four arms, all as far apart: the usual choice", _quad(45.0, 135.0)),
-    "stretched_x": Arrangement("Stretched X", "four arms, longer than wide: steadier in fast flight, lazier in roll", _quad(37.0, 143.0)),
+    "stretched_x": Arrangement("Stretched X", "four arms, longer than wide: less lever in roll than in pitch", _quad(37.0, 143.0)),
     "swept": Arrangement("Swept front", "front arms swept out of the camera's picture", _quad(62.0, 142.0)),
     "plus": Arrangement("Plus", "four arms, one straight ahead", _ring(4, 0.0)),
-    "hexa_x": Arrangement("Hexa X", "six arms, two ahead: it stays up when one rotor stops", _ring(6, 30.0)),
+    "hexa_x": Arrangement("Hexa X", "six arms, two ahead", _ring(6, 30.0)),
     "hexa_plus": Arrangement("Hexa plus", "six arms, one straight ahead", _ring(6, 0.0)),
-    "octa_x": Arrangement("Octa X", "eight arms: much thrust on small propellers", _ring(8, 22.5)),
-    "y6": Arrangement("Y6", "three arms with two rotors each: six in little room, at a loss", _ring(3, 60.0), coaxial=True),
-    "x8": Arrangement("X8", "four arms with two rotors each: eight in little room, at a loss", _quad(45.0, 135.0), coaxial=True),
+    "octa_x": Arrangement("Octa X", "eight arms, so small propellers", _ring(8, 22.5)),
+    "y6": Arrangement("Y6", f"three arms, {PAIRS}", _ring(3, 60.0), coaxial=True),
+    "x8": Arrangement("X8", f"four arms, {PAIRS}", _quad(45.0, 135.0), coaxial=True),
 }
 
 
