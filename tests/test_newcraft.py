@@ -24,6 +24,7 @@ from fravik.kinds.newcraft import Wish, relaid, sized
 from fravik.model.craft import LayoutKind
 from fravik.model.paths import set_at, set_many
 from fravik.shape.stations import ARRANGEMENTS
+from fravik.store import project_to_json, read_json_file
 from fravik.study.levers import find_levers
 
 LAYOUTS = get_args(LayoutKind)
@@ -251,3 +252,10 @@ def test_another_layout_in_the_airframe_and_back(window: Any, qapp: Any) -> None
         qapp.processEvents()
     window.session.undo()
     assert window.session.project == before
+
+
+def test_a_craft_written_before_there_were_layouts_is_a_quad_x(tmp_path: Path) -> None:
+    data = json.loads(project_to_json(tern()))
+    del data["layout"]["kind"]
+    (tmp_path / "old.json").write_text(json.dumps(data))
+    assert read_json_file(tmp_path / "old.json") == tern()
