@@ -171,7 +171,7 @@ def test_the_vibration_list_and_its_tile_agree(window: Any) -> None:
 
 
 def test_own_cases_are_shown_by_name_and_kept_apart(window: Any) -> None:
-    cases = (OwnCase(id="a", name="arm_strike", force_z_n=0.0), OwnCase(id="b", name="tow line"))
+    cases = (OwnCase(id="a", name="arm strike", force_z_n=0.0), OwnCase(id="b", name="tow line"))
     window.session.replace(set_at(tern(), "brief.own_cases", cases), "own cases")
     view = window.view("Parts")
     view.refresh()

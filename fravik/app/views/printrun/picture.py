@@ -20,7 +20,8 @@ from fravik.printing.zones import Floats
 
 from .colours import feature_colour, mixed
 
-LEAST_SLICES, MOST_SLICES = 26, 130
+LEAST_SLICES, MOST_SLICES = 10, 130
+ALL_SLICES = 400  # of one picture: a bed full of parts would take half a second to draw
 PIN = 8.5
 # turn, tilt and nearness of the usual view
 USUAL = (-17.0, 36.0, 1.0)
@@ -252,7 +253,8 @@ class PlatePicture(QWidget):
         c, job = theme.current(), self.plate.job(part_id)
         # slices a pixel or two apart look solid
         apart = self._frame[0] * self._frame[4] * float(job.layers.top_mm[top]) / 1.8
-        count = min(max(LEAST_SLICES, int(apart)), MOST_SLICES, top + 1)
+        most = max(min(MOST_SLICES, ALL_SLICES // len(self.plate.copies())), LEAST_SLICES)
+        count = min(max(LEAST_SLICES, int(apart)), most, top + 1)
         layers = sorted({round(i) for i in np.linspace(0, top, count)})
         face, edge = mixed(c.card, c.skin, 0.28), mixed(c.muted, c.skin, 0.35)
         for k in layers:
