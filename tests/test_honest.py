@@ -111,7 +111,7 @@ def test_files_with_the_old_mode_target_get_both_new_ones() -> None:
 
 def test_own_cases_stand_beside_built_in_ones(engine: Engine, result: Evaluation) -> None:
     cases = (
-        OwnCase(id="a", name="arm_strike", force_z_n=0.0),
+        OwnCase(id="a", name="arm strike", force_z_n=0.0),
         OwnCase(id="b", name="tow", force_z_n=5.0),
         OwnCase(id="c", name="tow", force_z_n=50.0),
     )
