@@ -90,7 +90,8 @@ class AirframeView(QWidget):
         self.table.setColumnStretch(0, 1)
         self.figures: dict[str, Any] = {}
         for i, name in enumerate((
-            "Flying weight", "Centre of mass", "Hover throttle", "Hover speed", "Hover power", "Endurance", "Thrust to weight", "Roll, pitch, yaw",
+            "Flying weight", "Centre of mass", "Hover throttle", "Hover speed", "Hover power", "Endurance", "Thrust to weight",
+            "Roll, pitch, yaw",
             "Full-throttle thrust", "Speed range", "Disk loading", "Propeller to propeller", "Propeller to body",
             "Propeller to ground",
         )):  # fmt: skip
