@@ -154,7 +154,7 @@ class PartKind(ABC, Generic[S]):
 
     def form(self, part: Part, shape: S, length_mm: float) -> BeamForm:
         """The part as beams, where it bends."""
-        raise NotImplementedError(f"{self.kind} is not judged as beams")
+        raise TypeError(f"A part of the kind {self.kind} is not judged as beams.")
 
     def raisers(self, shape: S, length_mm: float, q: float) -> list[Raiser]:
         """Its stress raisers for a notch sensitivity ``q``."""
