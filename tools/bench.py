@@ -310,8 +310,6 @@ def stalls() -> dict[str, float]:
         "longest stall over 300 mixed actions, ms": gaps[0],
         "stalls over 100 ms in 300 mixed actions": float(sum(g > 100 for g in gaps)),
         "stalls over 500 ms in 300 mixed actions": float(sum(g > 500 for g in gaps)),
-        "new craft from wishes, made and judged, slowest of three, s": 2.0,
-        "24 unlike parts evaluated again with nothing changed, ms": 20.0,
         "memory after 300 mixed actions, times that before": found["grown"],
     }
 
