@@ -2,6 +2,7 @@
 
 import threading
 import time
+from concurrent.futures import Future
 from typing import Any
 
 import numpy as np
@@ -96,3 +97,43 @@ def test_a_parts_outline_in_plan_is_its_shadow() -> None:
             # at least what any one layer covers, at most the box
             height = float(np.ptp(moved[:, 2]))
             assert engine.solid(given).volume() / max(height, 1e-9) - 1.0 <= area <= float(np.prod(np.ptp(every, axis=0)))
+
+
+def test_a_picture_made_for_the_design_before_is_dropped_and_the_newest_is_drawn(qapp: Any) -> None:
+    from fravik.app.widgets.scene import Scene
+
+    class Plotter:
+        def update(self) -> None: ...
+        def close(self) -> None: ...
+
+    class Later:
+        """Answers when told to."""
+
+        def __init__(self) -> None:
+            self.asked: list[tuple[Any, Any]] = []
+
+        def ask(self, call: Any, then: Any) -> None:
+            self.asked.append((call, then))
+
+        def answer(self) -> None:
+            call, then = self.asked.pop(0)
+            future: Future[Any] = Future()
+            future.set_result(call())
+            then(future)
+
+    drawn: list[str] = []
+    shown, later = ["first"], Later()
+    scene = Scene(lambda _: drawn.append(scene.prepared), "a picture")
+    scene.plotter, scene._fitted = Plotter(), True
+    scene.prepare_by(later, lambda: lambda name=shown[0]: name)  # type: ignore[arg-type,misc]
+    scene._refresh()
+    shown[0] = "second"
+    scene.invalidate()
+    later.answer()
+    assert drawn == []
+    assert scene._dirty
+    scene._refresh()
+    later.answer()
+    assert drawn == ["second"]
+    assert not scene._dirty
+    scene.shut()

@@ -69,7 +69,8 @@ class Aside(QObject):
         self._pool.shutdown(wait=False, cancel_futures=True)
 
     def _tell(self, future: Future[T], then: Callable[[Future[T]], None]) -> None:
-        then(future)
+        if not self._closed:  # who asked may be gone with the window
+            then(future)
 
 
 class _Bell(QObject):

@@ -8,13 +8,11 @@ from fravik.flight.allocation import AXES, Allocation, allocate, authority_nmm, 
 from fravik.kinds import places
 from fravik.kinds.around import stations
 from fravik.model.project import Project
-from fravik.power.momentum import PowerFigures, rpm_for_thrust
+from fravik.power.momentum import GRAVITY_M_S2, PowerFigures, rpm_for_thrust
 from fravik.printing.mass import MassProperties
 from fravik.printing.zones import Floats
 
 from .results import Evaluation
-
-GRAVITY_M_S2 = 9.80665
 
 
 def _mix(project: Project, craft: MassProperties, power: PowerFigures) -> Floats:

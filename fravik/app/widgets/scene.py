@@ -221,6 +221,7 @@ class Scene(QWidget):
     def invalidate(self) -> None:
         """Say that the picture is out of date; it is redrawn after the figures."""
         self._dirty = True
+        self._asked_for += 1  # what is being made for the picture before is not wanted any more
         if self.plotter is not None and self.isVisible():
             self._later.start()
 
