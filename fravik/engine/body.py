@@ -20,9 +20,9 @@ from fravik.structure.body import (
     BodyAnswer,
     BodyPoints,
     Condensed,
+    bonded_slots,
     condense,
     root_compliances,
-    root_slots,
     solve_body,
     stiffer_together,
     tie_faces,
@@ -119,7 +119,7 @@ class Held:
 
 
 def _held(grid: PlateGrid, points: BodyPoints) -> Held:
-    slots, few = used_slots(points), root_slots(points)
+    slots, few = used_slots(points), bonded_slots(points)
     every = loads_on(grid, points.xy_mm, points.radii_mm, slots)
     return Held(every, every.some(few), (tie_faces(points, slots), tie_faces(points, few)))
 

@@ -27,20 +27,23 @@ from fravik.shape.build import Mesh, ShapeInput, fine_mesh_of, loose_pieces, mes
 from fravik.shape.edges import sharp_edges
 from fravik.structure.bonded import bonded
 from fravik.structure.cases import CRASH_CASES, BreakPoint, load, sag_mm
-from fravik.structure.excitation import Meeting, ModeBand, clearance, meetings
+from fravik.structure.craft.body import G_TO_T
+from fravik.structure.excitation import Meeting, clearance, meetings, orders
 from fravik.structure.service import in_service, service_of, service_problems, spool_of
 from fravik.study.margins import Margin, Scores, limit_of, margin
 
 from .body import judge_plates, solve_pair
+from .craft import whole_craft
 from .members import judge_members, solve, working_band_hz
 from .memo import Memo
-from .results import Evaluation, MemberResult, PartResult, PlateResult, Refused
+from .results import Evaluation, Judged, MemberResult, PartResult, PlateResult, Refused, mode_bands
 from .rotors import allocation_of
 from .scope import Scope, scope_of
 
 Found = tuple[tuple[float, float, float], str]
 
 
+MODES_REACH = 1.25  # the craft's modes are sought up to so many times the highest that anything shakes over the working speeds
 LAST = 2  # whole evaluations that are kept: this design's, and that of the one before
 
 
@@ -161,16 +164,13 @@ class Engine:
         if not scope.flight:
             problems += drive_problems(power, project.components)
         shares = allocation_of(project, craft, power)
-        members: dict[str, MemberResult] = {}
-        plates: dict[str, PlateResult] = {}
-        if not scope.structure:
-            members, plates = self._structure(project, parts, craft, power, shares)
-        return self._judge(project, problems, scope, parts, members, plates, craft, power, shares, started)
+        judged = self._structure(project, parts, craft, power, shares) if not scope.structure else Judged({}, {}, None)
+        return self._judge(project, problems, scope, parts, judged, craft, power, shares, started)
 
     def _structure(
         self, project: Project, parts: dict[str, PartResult], craft: MassProperties, power: PowerFigures, shares: Allocation
-    ) -> tuple[dict[str, MemberResult], dict[str, PlateResult]]:
-        """Every part that bends, judged."""
+    ) -> Judged:
+        """Every part that bends, judged, and all of them together."""
         body = solve_pair(self.memo, project, parts)
         base, key = (body.root, body.key) if body is not None else (None, None)
         solved = {
@@ -178,19 +178,22 @@ class Engine:
             for k, r in parts.items() if kind_of(r.part.shape).bends
         }  # fmt: skip
         members, downs = judge_members(self.memo, project, solved, craft, power, shares)
-        return members, judge_plates(self.memo, project, parts, body, members, downs)
+        plates = judge_plates(self.memo, project, parts, body, members, downs)
+        reach = max(working_band_hz(project, power)[1] * max(o.per_rev for o in orders(project.components.propeller.blades)), 1.0)
+        return Judged(members, plates, whole_craft(self.memo, project, parts, solved, body, power, MODES_REACH * reach))
 
     def _judge(
-        self, project: Project, problems: list[Problem], scope: Scope, parts: dict[str, PartResult], members: dict[str, MemberResult],
-        plates: dict[str, PlateResult], craft: MassProperties, power: PowerFigures, shares: Allocation, started: float,
+        self, project: Project, problems: list[Problem], scope: Scope, parts: dict[str, PartResult], judged: Judged,
+        craft: MassProperties, power: PowerFigures, shares: Allocation, started: float,
     ) -> Evaluation:  # fmt: skip
         printer = project.printer
         minutes = sum(r.figures.minutes * r.part.count for r in parts.values())
         minutes += printer.start_up_min * max(1, len(parts))
         cost = sum(r.cost * r.part.count for r in parts.values())
         working = working_band_hz(project, power)
-        met = meetings(mode_bands(members), project.components.propeller.blades, power.idle_rpm, power.full_rpm, working)
-        found = self._metrics(project, parts, members, plates, craft, power, minutes, cost, met)
+        members, plates = judged.members, judged.plates
+        met = meetings(mode_bands(members, judged.whole), project.components.propeller.blades, power.idle_rpm, power.full_rpm, working)
+        found = self._metrics(project, parts, judged, craft, power, minutes, cost, met)
         margins: list[Margin] = []
         for t in project.targets:
             values, detail = found.get(t.metric, (None, ""))
@@ -199,18 +202,19 @@ class Engine:
             margins.append(margin(t.id, t.metric, limit_of(project, t), values, detail))
         order: dict[str, list[tuple[str, BreakPoint]]] = {}
         for case in CRASH_CASES:
-            judged: dict[str, MemberResult | PlateResult] = {**members, **plates}
-            hit = [(k, m.breaks["typical"][case]) for k, m in judged.items() if case in m.breaks["typical"]]
+            every: dict[str, MemberResult | PlateResult] = {**members, **plates}
+            hit = [(k, m.breaks["typical"][case]) for k, m in every.items() if case in m.breaks["typical"]]
             order[case] = sorted(hit, key=lambda pair: pair[1].speed_m_s)
         return Evaluation(
-            project, tuple(problems), scope, parts, members, plates, craft, power, clearances(project), shares, tuple(margins), working,
-            met, order, Scores(tuple(margins), craft.mass_g, minutes, cost), time.perf_counter() - started,
+            project, tuple(problems), scope, parts, members, plates, judged.whole, craft, power, clearances(project), shares,
+            tuple(margins), working, met, order, Scores(tuple(margins), craft.mass_g, minutes, cost), time.perf_counter() - started,
         )  # fmt: skip
 
     def _metrics(
-        self, project: Project, parts: dict[str, PartResult], members: dict[str, MemberResult], plates: dict[str, PlateResult],
-        craft: MassProperties, power: PowerFigures, minutes: float, cost: float, met: tuple[Meeting, ...],
+        self, project: Project, parts: dict[str, PartResult], judged: Judged, craft: MassProperties, power: PowerFigures,
+        minutes: float, cost: float, met: tuple[Meeting, ...],
     ) -> dict[Metric, Found]:  # fmt: skip
+        members, whole = judged.members, judged.whole
         spread = sum(
             r.mass.mass_g * r.part.count * (r.filament.density_g_cm3.high / r.filament.density_g_cm3.typical - 1 + 0.02)
             for r in parts.values()
@@ -226,9 +230,9 @@ class Engine:
         arms = {k: m for k, m in members.items() if kind_of(m.member.shape).carries_rotor}
         if not arms:
             return out
-        judged: dict[str, MemberResult | PlateResult] = {**members, **plates}
+        every: dict[str, MemberResult | PlateResult] = {**members, **judged.plates}
         name = {k: r.part.name.lower() for k, r in parts.items()}
-        left = [r.part.name.lower() for k, r in parts.items() if k not in judged]
+        left = [r.part.name.lower() for k, r in parts.items() if k not in every]
         apart = f"; without {', '.join(left)}: not judged" if left else ""
 
         def least(of: dict[str, Any], figure: Callable[[Any, Corner], float], sign: float = 1.0) -> Found:
@@ -236,16 +240,25 @@ class Engine:
             low, typical, high = (figure(of[k], c) for k, c in zip(each, CORNERS, strict=True))
             return (low, typical, high), name[each[CORNERS.index("typical")]]
 
-        full = load(fz=power.full_thrust_n, mz=power.full_torque_nmm, az=-9806.65)
-        out["tip_sag_mm"] = least(arms, lambda m, c: _sag(m, full, c), -1.0)
-        out["mode_floor_hz"] = least(arms, lambda m, c: float(m.answers[c].freqs_hz[0]))
+        if whole is not None:
+            worst = [whole.worst_rise(c) for c in CORNERS]
+            lowest = whole.lowest
+            at = stations(project)[worst[CORNERS.index("typical")][1]].side
+            out["tip_sag_mm"] = ((worst[0][0], worst[1][0], worst[2][0]), f"{at} rotor")
+            out["mode_floor_hz"] = ((lowest.low_hz, lowest.freq_hz, lowest.high_hz), f"{name[lowest.part]}: {lowest.name.text}")
+        else:
+            # what an arm weighs and carries holds against its own rotor as the whole craft speeds up
+            rising = len(stations(project)) * power.full_thrust_n / (craft.mass_g * G_TO_T)
+            full = load(fz=power.full_thrust_n, mz=power.full_torque_nmm, az=-rising)
+            out["tip_sag_mm"] = least(arms, lambda m, c: _sag(m, full, c), -1.0)
+            out["mode_floor_hz"] = least(arms, lambda m, c: float(m.answers[c].freqs_hz[0]))
         clear = clearance(met)
         if clear is not None:
             out["modes_clear_pct"] = (clear[0], f"{name[clear[1].mode.part_id]}: {clear[1].named}")
-        values, where = least(judged, lambda m, c: m.worst_static(c)[1].reserve)
+        values, where = least(every, lambda m, c: m.worst_static(c)[1].reserve)
         out["least_reserve"] = (values, where + apart)
-        out["flat_drop_m"] = self._survived(judged, least, ("flat_drop",), "height_m", apart)
-        out["arm_strike_m_s"] = self._survived(judged, least, ("arm_strike", "first_blow"), "speed_m_s", apart)
+        out["flat_drop_m"] = self._survived(every, least, ("flat_drop",), "height_m", apart)
+        out["arm_strike_m_s"] = self._survived(every, least, ("arm_strike", "first_blow"), "speed_m_s", apart)
         return out
 
     @staticmethod
@@ -267,11 +280,6 @@ def layer_seconds(part: Part, field: ZoneField, figures: PrintFigures, project: 
     """Mean time of a layer while a part is printed with as many of its copies as go on one bed together."""
     layers = max(len(field.heights_mm) * field.pitch_mm / part.recipe.layer_height_mm, 1.0)
     return figures.minutes * 60.0 / layers * min(part.count, project.run.most_on_plate)
-
-
-def mode_bands(members: dict[str, MemberResult]) -> list[ModeBand]:
-    """Every mode of every part that bends, with its spread."""
-    return [ModeBand(k, name, low, freq, high) for k, m in members.items() for name, freq, low, high in m.mode_table()]
 
 
 def _sag(m: MemberResult, full: np.ndarray, corner: Corner) -> float:

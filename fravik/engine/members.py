@@ -27,7 +27,16 @@ from fravik.structure.cases import (
     toughness,
     with_own_cases,
 )
-from fravik.structure.member import Member, MemberAnswer, MemberBasis, build_member, member_basis, member_chain, solve_member
+from fravik.structure.member import (
+    Member,
+    MemberAnswer,
+    MemberBasis,
+    MemberChain,
+    build_member,
+    member_basis,
+    member_chain,
+    solve_member,
+)
 from fravik.structure.reserves import (
     StressBasis,
     corner_reserves,
@@ -52,6 +61,7 @@ class Solved:
     basis: MemberBasis
     answers: Answers
     key: Hashable
+    chain: MemberChain
 
 
 def craft_loads(project: Project, craft: MassProperties, power: PowerFigures, shares: Allocation) -> CraftLoads:
@@ -100,7 +110,7 @@ def solve(memo: Memo, result: PartResult, project: Project, base: dict[Corner, F
         return told(part, lambda: solve_member(member, chain, f, part.recipe, part.joint, kind.tip(shape, project), base, places))
 
     whole = (*key, f, part.joint, carried, base_key, places)
-    return Solved(result, member, basis, memo.get("answers", whole, make), whole)
+    return Solved(result, member, basis, memo.get("answers", whole, make), whole, chain)
 
 
 def judge_members(

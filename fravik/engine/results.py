@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any, TypeVar
+
+import numpy as np
 
 from fravik.flight.allocation import Allocation
 from fravik.flight.mass import Clearances
@@ -18,7 +21,10 @@ from fravik.printing.zones import Floats, ZoneField
 from fravik.shape.build import ShapeInput
 from fravik.structure.bonded import Bonded
 from fravik.structure.cases import CRASH_CASES, BreakPoint
-from fravik.structure.excitation import Meeting
+from fravik.structure.craft.assemble import Craft
+from fravik.structure.craft.free import FreeModes
+from fravik.structure.craft.naming import ModeName
+from fravik.structure.excitation import WAYS, Meeting, ModeBand, Way
 from fravik.structure.faults import StructureFault
 from fravik.structure.impact import speed_from_height_m_s
 from fravik.structure.member import Member, MemberAnswer
@@ -30,6 +36,9 @@ from fravik.study.margins import Margin, Scores, Verdict, judge
 
 from .scope import Scope
 
+# A mode shakes what moves with at least this share of its kinetic energy. Met head on, a rotor with a share s shakes s over the loss factor
+# times as much as the same push shakes a motor that nothing holds: four times, at this share and a loss factor of 0.02.
+SHAKES = 0.08
 T = TypeVar("T")
 
 
@@ -106,6 +115,64 @@ class PlateResult:
         return name, here[name]
 
 
+@dataclass(frozen=True, eq=False)
+class CraftMode:
+    """One elastic mode of the free craft, and the part that bends most in it.
+
+    Shares of its kinetic energy: ``sideways`` and ``along`` the shaft, in the rotor whose hub moves most that way; ``gyro``, what the whole
+    craft would have if it moved as the controller's seat does (at most 1).
+    """
+
+    part: str
+    name: ModeName
+    low_hz: float
+    freq_hz: float
+    high_hz: float
+    sideways: float
+    along: float
+    gyro: float
+
+    @property
+    def driven(self) -> tuple[Way, ...]:
+        """Which pushes on the rotors can drive it."""
+        return tuple(w for w, share in zip(WAYS, (self.sideways, self.along), strict=True) if share >= SHAKES)
+
+    @property
+    def felt(self) -> bool:
+        """Whether a rotor or the gyro feels it."""
+        return max(self.sideways, self.along, self.gyro) >= SHAKES
+
+
+@dataclass(frozen=True, eq=False)
+class WholeCraft:
+    """The craft as one structure: its parts in place, its modes, lowest first, and how far each rotor rises over the controller's seat at
+    full thrust, (3, rotors) mm at the corners of the materials."""
+
+    craft: Craft
+    free: FreeModes
+    modes: tuple[CraftMode, ...]
+    rise_mm: Floats
+
+    @property
+    def lowest(self) -> CraftMode:
+        """The lowest mode that a rotor or the gyro feels."""
+        return next((m for m in self.modes if m.felt), self.modes[0])
+
+    def worst_rise(self, corner: Corner) -> tuple[float, int]:
+        """The largest, and which rotor's it is."""
+        row = np.abs(self.rise_mm[CORNERS.index(corner)])
+        return float(row.max()), int(row.argmax())
+
+
+@dataclass(frozen=True)
+class Judged:
+    """What is known of a craft's strength and stiffness: part by part, and as one where it has arms on plates."""
+
+    members: dict[str, MemberResult]
+    plates: dict[str, PlateResult]
+    whole: WholeCraft | None
+
+
 @dataclass(frozen=True)
 class Evaluation:
     """Everything the live tier says about a project."""
@@ -116,6 +183,7 @@ class Evaluation:
     parts: dict[str, PartResult]
     members: dict[str, MemberResult]
     plates: dict[str, PlateResult]
+    whole: WholeCraft | None
     craft: MassProperties
     power: PowerFigures
     clearances: Clearances
@@ -126,6 +194,11 @@ class Evaluation:
     break_order: dict[str, list[tuple[str, BreakPoint]]]
     scores: Scores
     seconds: float
+
+    @cached_property
+    def modes(self) -> tuple[ModeBand, ...]:
+        """Every mode of the craft, or of its parts where the whole is not known."""
+        return tuple(mode_bands(self.members, self.whole))
 
     def modes_limit_pct(self) -> float:
         """How clear of the working speeds the brief wants every mode to be; 0 without such a target."""
@@ -151,6 +224,13 @@ class Evaluation:
                 return max(speed_from_height_m_s(m.limit), 0.01)
         first = self.break_order.get(case)
         return first[0][1].speed_m_s if first else 1.0
+
+
+def mode_bands(members: Mapping[str, MemberResult], whole: WholeCraft | None) -> list[ModeBand]:
+    """Every mode of the craft with its spread, lowest first; of every part by itself where the whole is not known."""
+    if whole is not None:
+        return [ModeBand(m.part, m.name.text, m.low_hz, m.freq_hz, m.high_hz, m.driven) for m in whole.modes]
+    return [ModeBand(k, name, low, freq, high) for k, m in members.items() for name, freq, low, high in m.mode_table()]
 
 
 class Refused(Exception):  # noqa: N818  a refusal is an answer, not a fault

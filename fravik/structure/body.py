@@ -120,10 +120,10 @@ def used_slots(points: BodyPoints) -> NDArray[np.int64]:
     return np.array(sorted(bolts + stack + rest))
 
 
-def root_slots(points: BodyPoints) -> NDArray[np.int64]:
-    """Of ``used_slots`` those that tell how a root gives when the tongues are bonded: two faces of a rigid block say all of it."""
-    bolts = [5 * p + d for arm in points.bolts for p in (arm[0], arm[-1]) for d in range(5)]
-    return np.array(sorted({*bolts, *(5 * p + d for p in points.spots[STACK] for d in range(3))}))
+def bonded_slots(points: BodyPoints) -> NDArray[np.int64]:
+    """Of ``used_slots`` those that tell all when the tongues are bonded: two faces of a rigid block say how it moves."""
+    beyond = {5 * p + d for arm in points.bolts for p in arm[1:-1] for d in range(5)}
+    return np.array([s for s in used_slots(points) if s not in beyond])
 
 
 @dataclass(frozen=True)
@@ -183,17 +183,19 @@ def condense(plate: PlateFaces, ties: Floats) -> Condensed:
 
 
 @dataclass(frozen=True)
-class _Pair:
-    """Stiffness of plates and blocks on what is free to move, held at the stack; blocks come last. ``into`` says which of it belongs to
-    each plate, and ``heights`` at what height the blocks hold it."""
+class Pair:
+    """Free stiffness of plates and blocks on what is free to move; blocks come last. ``into`` says which of it belongs to each plate,
+    ``heights`` at what height over the plates' middles the blocks hold them, and ``hold`` what the stack holds."""
 
     k: Floats
     into: dict[str, NDArray[np.int64]]
     heights: dict[str, float]
     free: int
+    hold: list[int]
 
 
-def _pair(plates: dict[str, Condensed], points: BodyPoints, gap_mm: float) -> _Pair:
+def free_pair(plates: dict[str, Condensed], points: BodyPoints, gap_mm: float) -> Pair:
+    """The pair, or a single plate, held by nothing, with the arms' tongues ``gap_mm`` tall between."""
     names, blocks = list(plates), 6 * len(points.bolts)
     many = next(iter(plates.values())).kinds.shape[2] - blocks
     free = many * len(names)
@@ -210,8 +212,14 @@ def _pair(plates: dict[str, Condensed], points: BodyPoints, gap_mm: float) -> _P
     slots = next(iter(plates.values())).slots
     first = len(slots) - many
     hold = [many * held + int(np.searchsorted(slots, 5 * p + d)) - first for p in points.spots[STACK] for d in range(3)]
-    k[hold, hold] *= 1 + HELD_STIFFER
-    return _Pair(k, into, heights, free)
+    return Pair(k, into, heights, free, hold)
+
+
+def _pair(plates: dict[str, Condensed], points: BodyPoints, gap_mm: float) -> Pair:
+    """The same held at the stack."""
+    pair = free_pair(plates, points, gap_mm)
+    pair.k[pair.hold, pair.hold] *= 1 + HELD_STIFFER
+    return pair
 
 
 def _root_loads(points: BodyPoints, first: int, total: int, radius_mm: float, arms: Sequence[int] | None = None) -> Floats:
@@ -257,7 +265,7 @@ def root_compliances(plates: dict[str, Condensed], points: BodyPoints, gap_mm: f
     return np.asarray((roots + roots.transpose(0, 2, 1)) / 2)
 
 
-def _spot_loads(points: BodyPoints, plates: dict[str, Condensed], pair: _Pair, spot: str) -> Floats:
+def _spot_loads(points: BodyPoints, plates: dict[str, Condensed], pair: Pair, spot: str) -> Floats:
     """Unit upward forces, one column a point: legs and stack on the bottom plate, battery and strap on the top one."""
     wanted = "bottom" if spot in (LEGS, STACK) else "top"
     name = wanted if wanted in plates else next(iter(plates))

@@ -6,25 +6,30 @@ from dataclasses import dataclass
 from typing import Literal
 
 Where = Literal["below", "working", "above"]
+# imbalance turns with the rotor and pushes it sideways; blades that pass the air they stirred push along the shaft
+Way = Literal["sideways", "along the shaft"]
+WAYS: tuple[Way, ...] = ("sideways", "along the shaft")
 
 
 @dataclass(frozen=True)
 class Order:
-    """An excitation line: so many cycles per turn."""
+    """An excitation line: so many cycles per turn, and which way it pushes the rotors."""
 
     name: str
     per_rev: float
+    way: Way
 
 
 @dataclass(frozen=True)
 class ModeBand:
-    """A mode of a part with its lowest, typical and highest frequency."""
+    """A mode of a part with its lowest, typical and highest frequency, and which pushes on the rotors can drive it."""
 
     part_id: str
     name: str
     low_hz: float
     freq_hz: float
     high_hz: float
+    driven: tuple[Way, ...] = WAYS
 
 
 @dataclass(frozen=True)
@@ -51,7 +56,7 @@ class Meeting:
 
 def orders(blades: int) -> tuple[Order, ...]:
     """1/rev (imbalance) and blade pass."""
-    return (Order("1/rev", 1.0), Order("blade pass", float(blades)))
+    return (Order("1/rev", 1.0, "sideways"), Order("blade pass", float(blades), "along the shaft"))
 
 
 def clear_pct(freq_hz: float, band_hz: tuple[float, float]) -> float:
@@ -61,10 +66,12 @@ def clear_pct(freq_hz: float, band_hz: tuple[float, float]) -> float:
 
 
 def meetings(modes: list[ModeBand], blades: int, idle_rpm: float, full_rpm: float, working_hz: tuple[float, float]) -> tuple[Meeting, ...]:
-    """Every mode against every order, the least clear first. ``working_hz`` is 1/rev over the working speeds."""
+    """Every mode against every order that can drive it, the least clear first. ``working_hz`` is 1/rev over the working speeds."""
     out = []
     for mode in modes:
         for order in orders(blades):
+            if order.way not in mode.driven:
+                continue
             band = (working_hz[0] * order.per_rev, working_hz[1] * order.per_rev)
             at = [clear_pct(f, band) for f in (mode.low_hz, mode.freq_hz, mode.high_hz)]
             # a spread that spans the band is at its worst inside it

@@ -19,6 +19,7 @@ from .solve import solve_positive
 Floats = NDArray[np.float64]
 
 AXES = ("x", "y", "z")
+_SAME: Floats = np.eye(6)
 
 
 @dataclass(frozen=True)
@@ -32,9 +33,9 @@ class Chain:
 
 def rigid_arm(offset_mm: Floats) -> Floats:
     """(6, 6) that takes a node's motion to a point carried rigidly at an offset from it."""
-    x, y, z = offset_mm
-    out = np.eye(6)
-    out[:3, 3:] = [[0, z, -y], [-z, 0, x], [y, -x, 0]]
+    x, y, z = (float(v) for v in offset_mm)
+    out = _SAME.copy()
+    out[0, 4], out[0, 5], out[1, 3], out[1, 5], out[2, 3], out[2, 4] = z, -y, -z, x, y, -x
     return out
 
 

@@ -241,15 +241,15 @@ def solve_member(
     shapes: Floats | None = None
     names: tuple[str, ...] = ()
     # all corners weigh the same, so mass and loads are those of the typical one
-    mass = chain.elements[0].m.copy()
-    _add_tip(mass, member, tip, f)
+    mass = chain_mass(member, chain, f)
+    if tip is not None:
+        add_body(mass, member.path.load_node, tip)
     for corner, material, inserts, section, a in zip(
         TYPICAL_FIRST, chain.materials, chain.inserts, chain.sections, chain.elements, strict=True
     ):
-        springs = joint_springs(root_joint(member.form, joint), member.root, f, corner, recipe)
-        if member.form.flange is not None:
-            springs = JointSprings(1.0 / np.diag(flange_compliance(member.form.flange, section)), 0.0, 0.0)
-        k = _held(a.k, member, section, springs, base[corner] if base is not None else None)
+        springs = root_springs(member, section, joint, f, corner, recipe)
+        give = root_give(member, section, joint, f, corner, recipe)
+        k = _held(a.k, member, section, give, base[corner] if base is not None else None)
         point = load_point(member, section)
         loads = _unit_loads(mass, member, point, places_mm, section)
         answer = respond(a, k, loads)
@@ -268,28 +268,40 @@ def solve_member(
     return out
 
 
-def _held(k: Floats, member: Member, section: SectionLine, springs: JointSprings, base: Floats | None) -> Floats:
+def root_springs(member: Member, section: SectionLine, joint: Joint, f: Filament, corner: Corner, recipe: Recipe) -> JointSprings:
+    """What a part's root gives by itself: its joint, or its flange."""
+    if member.form.flange is not None:
+        return JointSprings(1.0 / np.diag(flange_compliance(member.form.flange, section)), 0.0, 0.0)
+    return joint_springs(root_joint(member.form, joint), member.root, f, corner, recipe)
+
+
+def root_give(member: Member, section: SectionLine, joint: Joint, f: Filament, corner: Corner, recipe: Recipe) -> Floats:
+    """(6, 6) compliance of the root in the axes of the section there."""
+    if member.form.flange is not None:
+        return flange_compliance(member.form.flange, section)
+    return np.diag(1.0 / root_springs(member, section, joint, f, corner, recipe).stiffness)
+
+
+def _held(k: Floats, member: Member, section: SectionLine, give: Floats, base: Floats | None) -> Floats:
     out = k.copy()
     ends = (0, -1) if member.path.both_ends else (0,)
     for end in ends:
         frame = member.path.line.frame[end]
         turn = np.zeros((6, 6))
         turn[:3, :3] = turn[3:, 3:] = frame
-        flange = member.form.flange
-        give = flange_compliance(flange, section) if flange is not None else np.diag(1.0 / springs.stiffness)
         stiff = turn.T @ np.linalg.inv(give) @ turn if base is None else np.linalg.inv(turn.T @ give @ turn + base)
         middle = section.y_c_mm[end] * frame[1] + section.z_c_mm[end] * frame[2]
         add_spring(out, 0 if end == 0 else len(member.path.nodes_mm) - 1, np.asarray(stiff, dtype=np.float64), middle)
     return out
 
 
-def _add_tip(mass: Floats, member: Member, tip: TipBody | None, f: Filament) -> None:
-    node = member.path.load_node
+def chain_mass(member: Member, chain: MemberChain, f: Filament) -> Floats:
+    """(6 N, 6 N) mass of a member and of what of it lies beyond its last station."""
+    mass = chain.elements[0].m.copy()
     over = member.overhang_mm3 * f.density_g_cm3.typical * 1e-9
     if over > 0:
-        add_body(mass, node, TipBody(over, np.zeros((3, 3)), np.array([0.0, 0.0, member.root.height_mm / 2])))
-    if tip is not None:
-        add_body(mass, node, tip)
+        add_body(mass, member.path.load_node, TipBody(over, np.zeros((3, 3)), np.array([0.0, 0.0, member.root.height_mm / 2])))
+    return mass
 
 
 def _unit_loads(mass: Floats, member: Member, point: Floats, places_mm: tuple[float, ...], section: SectionLine) -> Floats:

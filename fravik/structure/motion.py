@@ -19,17 +19,20 @@ def _nearest(nodes: Floats, points: Floats) -> tuple[Floats, Floats]:
     return e, t[np.arange(len(points)), e]
 
 
+def ridden(nodes_mm: Floats, moves: Floats, vertices_mm: Floats) -> Floats:
+    """(n, 3) movement of vertices that ride on a chain of nodes (N, 3) with movements and turns (N, 6): sections stay plane and turn."""
+    e, t = _nearest(nodes_mm, vertices_mm)
+    u = moves[e] * (1 - t)[:, None] + moves[e + 1] * t[:, None]
+    place = nodes_mm[e] + t[:, None] * (nodes_mm[e + 1] - nodes_mm[e])
+    return np.asarray(u[:, :3] + np.cross(u[:, 3:], vertices_mm - place))
+
+
 def mode_motion(member: Member, answer: MemberAnswer, index: int, vertices_mm: Floats, share: float = 0.1) -> Floats:
     """Movement of every vertex in a mode, (n, 3) mm, scaled so that the largest is a share of the length.
 
     Cross-sections stay plane and turn with the beam; what lies behind the root stays still.
     """
-    nodes = member.path.nodes_mm
-    shape = answer.shapes[:, index].reshape(-1, 6)
-    e, t = _nearest(nodes, vertices_mm)
-    u = shape[e] * (1 - t)[:, None] + shape[e + 1] * t[:, None]
-    place = nodes[e] + t[:, None] * (nodes[e + 1] - nodes[e])
-    move = u[:, :3] + np.cross(u[:, 3:], vertices_mm - place)
+    move = ridden(member.path.nodes_mm, answer.shapes[:, index].reshape(-1, 6), vertices_mm)
     if not member.path.both_ends:
         move[vertices_mm[:, 0] < 0] = 0.0
     top = float(np.linalg.norm(move, axis=1).max())

@@ -41,6 +41,7 @@ class Arm(PartKind[ArmShape]):
     """What the product asks of arms."""
 
     kind = "arm"
+    seat = "root"
     shape_type = ArmShape
     shade, plan_layer = "skin", 5
     groups = (

@@ -30,6 +30,7 @@ class Guard(PartKind[GuardShape]):
     """What the product asks of guards."""
 
     kind = "guard"
+    seat = "rotor"
     shape_type = GuardShape
     shade, plan_layer = "adhesive", 4
     groups = (

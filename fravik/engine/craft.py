@@ -1,0 +1,277 @@
+"""The whole craft through the pipeline: every copy of every part in its place, what it carries, its modes and how it gives in flight."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from fravik.kinds import kind_of, places_of
+from fravik.kinds.around import arm_ends, plate_gap_mm, stations
+from fravik.kinds.asking import Place
+from fravik.kinds.whole import placed_components
+from fravik.model.material import CORNERS
+from fravik.model.project import Project
+from fravik.power.momentum import PowerFigures
+from fravik.printing.mass import MassProperties, move
+from fravik.printing.zones import Floats
+from fravik.shape.stations import Station
+from fravik.structure.body import free_pair
+from fravik.structure.craft.assemble import Carried, Craft, Placed, PortOf, assemble
+from fravik.structure.craft.body import (
+    G_TO_T,
+    GMM2_TO_TMM2,
+    SEAT,
+    BodyFrame,
+    Spot,
+    averaged,
+    body_element,
+    body_frame,
+    root_port,
+    seat_port,
+    shared,
+)
+from fravik.structure.craft.element import SuperElement
+from fravik.structure.craft.free import FreeModes, free_modes, gyroscopic, push, relieve, seen_from, whirl_hz
+from fravik.structure.craft.member import BASE, END, member_element
+from fravik.structure.craft.naming import Copy, names_of
+from fravik.structure.frame import rigid_arm
+
+from .body import BEARINGS, Body
+from .members import Solved
+from .memo import Memo
+from .results import CraftMode, PartResult, WholeCraft, told
+
+BODY = "body"
+INNER_MODES = 8
+INNER_REACH = 3.0  # inner modes are kept up to so many times the highest that is sought of the craft
+HZ_STEP, RPM_STEP = 100.0, 500.0  # so that small changes of speed find the modes again
+LEAST_MODES = 12
+ALIKE = 0.1  # a block and what a mount is made for weigh the same within this
+
+
+@dataclass(frozen=True, eq=False)
+class _Rotor:
+    """A motor with its propeller: the port that carries it, where its hub is (3,), what the two weigh together, and the propeller's inertia
+    about its shaft, signed by its turn."""
+
+    on: PortOf
+    hub_mm: Floats
+    mass_t: float
+    turning_t_mm2: float
+
+
+@dataclass(frozen=True, eq=False)
+class _Assembled:
+    """The craft, its rotors, the copies of its parts, and the plate that answers for the body."""
+
+    craft: Craft
+    rotors: tuple[_Rotor, ...]
+    copies: tuple[Copy, ...]
+    plate: str
+
+
+def whole_craft(
+    memo: Memo, project: Project, parts: dict[str, PartResult], solved: dict[str, Solved], body: Body | None, power: PowerFigures,
+    up_to_hz: float,
+) -> WholeCraft | None:  # fmt: skip
+    """None without plates or arms. Raises Refused when a piece of it hangs on nothing."""
+    if body is None or not any(kind_of(s.member.shape).seat == "root" for s in solved.values()):
+        return None
+    up_to = HZ_STEP * math.ceil(up_to_hz / HZ_STEP)
+    elements = {k: _element(memo, s, INNER_REACH * up_to) for k, s in solved.items()}
+    key = (tuple((k, key) for k, (key, _) in elements.items()), body.key, project.parts, project.layout, project.components)
+
+    def make() -> _Assembled:
+        return _assembled(project, parts, {k: e for k, (_, e) in elements.items()}, solved, body)
+
+    first = parts[next(k for k in solved)].part
+    built = memo.get("craft", key, lambda: told(first, make))
+    hover = RPM_STEP * math.ceil(power.hover_rpm / RPM_STEP) * 2 * math.pi / 60
+    free, modes = memo.get("craft modes", (key, up_to, hover), lambda: told(first, lambda: _modes(built, up_to, hover)))
+    rise = memo.get("craft rise", (key, power.full_thrust_n, power.full_torque_nmm), lambda: _rise(built, stations(project), power))
+    return WholeCraft(built.craft, free, modes, rise)
+
+
+def _element(memo: Memo, s: Solved, inner_hz: float) -> tuple[Any, SuperElement]:
+    r = s.result
+    key = (r.given, r.part.recipe, r.part.facing, r.filament, r.part.joint, inner_hz)
+
+    def make() -> SuperElement:
+        own = MassProperties(r.grams, r.mass.com_mm, r.mass.inertia_gmm2)
+        return told(r.part, lambda: member_element(s.member, s.chain, r.filament, r.part.recipe, r.part.joint, own, INNER_MODES, inner_hz))
+
+    return key, memo.get("element", key, make)
+
+
+def _body(body: Body, glued: bool) -> tuple[BodyFrame, Any, Floats]:
+    """The pair's frame, its seat, and its stiffness at the corners as the mean of what bounds it."""
+    found: dict[tuple[str, str], Floats] = {}
+    frame = seat = None
+    for corner in CORNERS:
+        for how in ("bonded",) if glued else BEARINGS[corner]:
+            plates = {n: p.condensed(how, corner) for n, p in body.plates.items()}
+            pair = free_pair(plates, body.points, body.gap_mm)
+            found[how, corner] = pair.k
+            if frame is None:
+                frame = body_frame(pair, plates, body.points, body.gap_mm)
+                seat = seat_port(frame, body.points)
+    assert frame is not None
+    assert seat is not None
+    k = np.stack([
+        averaged([found[how, c] for how in (("bonded",) if glued else BEARINGS[c])], seat.motion) for c in CORNERS
+    ])  # fmt: skip
+    return frame, seat, k
+
+
+def _assembled(
+    project: Project, parts: dict[str, PartResult], elements: dict[str, SuperElement], solved: dict[str, Solved], body: Body
+) -> _Assembled:
+    """Everything in its place: the body first, then what stands on it, then what stands on that."""
+    arms = [p for p in project.parts if p.id in solved and kind_of(p.shape).seat == "root"]
+    frame, seat, k = _body(body, arms[0].joint.kind == "glued")
+    low = "bottom" if "bottom" in frame.plate_z_mm else next(iter(frame.plate_z_mm))
+    ends = [s.id for s in arm_ends(project)]
+    every = {p.id: places_of(p, project) for p in project.parts}
+    spots: dict[str, Spot] = {}
+    host: dict[str, PortOf] = {}
+    on_arm = {p.follows: p.id for a in arms for p in every[a.id]}
+    for part in project.parts:
+        if part.id not in solved:
+            continue
+        for place in every[part.id]:
+            where = kind_of(part.shape).seat
+            if where == "root" and place.follows in ends:
+                host[place.id] = (BODY, root_port(ends.index(place.follows)))
+            elif where == "rotor" and place.follows in on_arm:
+                host[place.id] = (on_arm[place.follows], END)
+            else:
+                spots[place.id] = Spot(low, place.at_mm)
+                host[place.id] = (BODY, place.id)
+    goods, more = _bought(project, frame, low, every, solved, on_arm)
+    spots.update(more)
+    order = sorted((pl for k in every.values() for pl in k if pl.id in host), key=lambda p: host[p.id][0] != BODY)
+    placed = [Placed(BODY, body_element(frame, seat, k, spots), np.eye(4))]
+    placed += [Placed(p.id, elements[p.part_id], p.pose, (BASE, host[p.id])) for p in order]
+    carriers: list[tuple[PortOf, Floats]] = [((BODY, root_port(a)), frame.at_mm[frame.pair.free + 6 * a]) for a in range(frame.blocks)]
+    for part in project.parts:
+        if part.id in solved:
+            continue
+        one = parts[part.id]
+        grams = MassProperties(one.grams, one.mass.com_mm, one.mass.inertia_gmm2)
+        for place in every[part.id]:
+            mass = move(grams, place.pose)
+            if place.follows in on_arm:
+                goods.append(_rides((on_arm[str(place.follows)], END), mass))
+            else:
+                goods += shared(mass, [*carriers, ((BODY, SEAT), seat.at_mm)])
+    return _Assembled(assemble(placed, (), goods), _rotors(project, on_arm), _copies(every, solved), body.ids[low])
+
+
+def _rotors(project: Project, on_arm: dict[str | None, str]) -> tuple[_Rotor, ...]:
+    bought = {b.id: b for b in placed_components(project)}
+    out = []
+    for k, s in enumerate(stations(project)):
+        motor, prop = bought[f"motor{k}"], bought[f"prop{k}"]
+        spins = s.spin * float(prop.mass.inertia_gmm2[2, 2]) * GMM2_TO_TMM2
+        port = (on_arm[_end_of(s, arm_ends(project))], END)
+        out.append(_Rotor(port, prop.mass.com_mm, (motor.mass.mass_g + prop.mass.mass_g) * G_TO_T, spins))
+    return tuple(out)
+
+
+def _end_of(station: Station, ends: Sequence[Station]) -> str:
+    """The arm's end at which a rotor stands, above it or below."""
+    return min(ends, key=lambda e: math.hypot(e.x_mm - station.x_mm, e.y_mm - station.y_mm)).id
+
+
+def _rides(on: PortOf, mass: MassProperties) -> Carried:
+    return Carried(on, mass.mass_g * G_TO_T, mass.inertia_gmm2 * GMM2_TO_TMM2, mass.com_mm)
+
+
+def _bought(
+    project: Project, frame: BodyFrame, low: str, every: dict[str, tuple[Place, ...]], solved: dict[str, Solved],
+    on_arm: dict[str | None, str],
+) -> tuple[list[Carried], dict[str, Spot]]:  # fmt: skip
+    """What every component rides on: rotors on the arms' ends, a block at a mount's end on it, the rest on the plate that it is nearest."""
+    goods: list[Carried] = []
+    spots: dict[str, Spot] = {}
+    every_station, ends, gap = stations(project), arm_ends(project), plate_gap_mm(project)
+    high = "top" if "top" in frame.plate_z_mm else low
+    kinds = {k: kind_of(s.member.shape) for k, s in solved.items()}
+    mounts = [(place, s) for k, s in solved.items() if kinds[k].seat == "plate" and not kinds[k].stands for place in every[k]]
+    rides = _on_mounts(project, mounts)
+    for b in placed_components(project):
+        if b.kind in ("motor", "prop"):
+            station = every_station[int(b.id.removeprefix(b.kind))]
+            goods.append(_rides((on_arm[_end_of(station, ends)], END), b.mass))
+        elif b.id not in rides.values():
+            spots[b.id] = Spot(high if b.centre_mm[2] > gap / 2 else low, b.centre_mm)
+            goods.append(_rides((BODY, b.id), b.mass))
+    for place, s in mounts:
+        tip = kind_of(s.member.shape).tip(s.member.shape, project)
+        if tip is not None:
+            at = _end_mm(place, s) + place.pose[:3, :3] @ tip.offset_mm
+            turned = place.pose[:3, :3] @ tip.inertia_t_mm2 @ place.pose[:3, :3].T
+            goods.append(Carried((place.id, END), tip.mass_t, turned, at))
+    return goods, spots
+
+
+def _on_mounts(project: Project, mounts: Sequence[tuple[Place, Solved]]) -> dict[str, str]:
+    """Which of the blocks each mount carries: the nearest of about the mass that it is made for."""
+    out: dict[str, str] = {}
+    for place, s in mounts:
+        tip = kind_of(s.member.shape).tip(s.member.shape, project)
+        grams = tip.mass_t / G_TO_T if tip is not None else 0.0
+        like = [b for b in placed_components(project) if b.kind == "block" and b.id not in out.values()
+                and abs(b.mass.mass_g - grams) <= ALIKE * grams]  # fmt: skip
+        if like:
+            out[place.id] = min(like, key=lambda b: float(np.linalg.norm(b.centre_mm - _end_mm(place, s)))).id
+    return out
+
+
+def _end_mm(place: Place, s: Solved) -> Floats:
+    node = s.member.path.nodes_mm[s.member.path.load_node]
+    return np.asarray(place.pose[:3, :3] @ node + place.pose[:3, 3])
+
+
+def _copies(every: dict[str, tuple[Place, ...]], solved: dict[str, Solved]) -> tuple[Copy, ...]:
+    out = []
+    for k, s in solved.items():
+        box = s.member.tables.extents
+        width = float((box[1] - box[0]).max())
+        for place in every[k]:
+            forward = place.pose[:3, :3] @ np.array([1.0, 0.0, 0.0])
+            out.append(Copy(place.id, k, width, math.atan2(forward[1], forward[0])))
+    return tuple(out)
+
+
+def _modes(built: _Assembled, up_to_hz: float, hover_rad_s: float) -> tuple[FreeModes, tuple[CraftMode, ...]]:
+    craft = built.craft
+    free = free_modes(craft, LEAST_MODES, up_to_hz)
+    # the craft's origin carried by the seat: what the whole would have if it moved like that
+    ride = rigid_arm(-craft.port_mm((BODY, SEAT))) @ craft.motion((BODY, SEAT)) @ free.shapes
+    gyro = np.einsum("ik,ij,jk->k", ride, craft.rigid.T @ craft.m @ craft.rigid, ride)
+    hubs = np.stack([r.mass_t * (craft.motion(r.on, r.hub_mm)[:3] @ free.shapes) ** 2 for r in built.rotors])
+    sideways, along = hubs[:, :2].sum(axis=1).max(axis=0), hubs[:, 2].max(axis=0)
+    spinning = [(r.on, np.array([0.0, 0.0, r.turning_t_mm2 * hover_rad_s])) for r in built.rotors]
+    split = whirl_hz(free, gyroscopic(craft, spinning)) / np.maximum(free.freqs_hz, 1e-9)
+    modes = []
+    for i, name in enumerate(names_of(craft, free.shapes, built.copies, BODY)):
+        part = built.plate if name.part == BODY else name.part
+        low, typical, high = (float(v) for v in free.corners_hz[:, i])
+        low, high = low * min(1.0, float(split[i])), high * max(1.0, float(split[i]))
+        modes.append(CraftMode(part, name, low, typical, high, float(sideways[i]), float(along[i]), min(float(gyro[i]), 1.0)))
+    return free, tuple(modes)
+
+
+def _rise(built: _Assembled, every: Sequence[Station], power: PowerFigures) -> Floats:
+    """(3, rotors) at full thrust of all rotors, the craft's own inertia holding against it."""
+    craft = built.craft
+    load = np.zeros(craft.size)
+    for r, s in zip(built.rotors, every, strict=True):
+        load += push(craft, r.on, np.array([0.0, 0.0, power.full_thrust_n, 0.0, 0.0, -s.spin * power.full_torque_nmm]))
+    given = relieve(craft, load[:, None], (BODY, SEAT))
+    return np.stack([[float(seen_from(craft, q, (BODY, SEAT), r.on)[2, 0]) for r in built.rotors] for q in given.q])
