@@ -61,7 +61,7 @@ def test_centre_of_mass_is_on_the_plane_of_symmetry(result: Evaluation) -> None:
 
 
 def test_sliding_the_battery_moves_the_centre_of_mass(with_edits: Run, result: Evaluation) -> None:
-    moved = with_edits({"components.battery.x_mm": 14.0})
+    moved = with_edits({"components.battery.x_mm": result.project.components.battery.x_mm + 20.0})
     shift = 20.0 * result.project.components.battery.mass_g / result.craft.mass_g
     assert moved.craft.com_mm[0] - result.craft.com_mm[0] == pytest.approx(shift, rel=1e-6)
 
@@ -85,7 +85,7 @@ def test_an_edit_recomputes_only_what_it_touches(project: Project) -> None:
     engine.evaluate(set_at(project, "targets.sag.limit", 9.0))
     assert engine.memo.misses == before
     engine.evaluate(set_at(project, "parts.leg.recipe.walls", 4))
-    assert 0 < engine.memo.misses - before < 10
+    assert 0 < engine.memo.misses - before < 14
 
 
 def test_memo_forgets_the_oldest() -> None:
@@ -335,6 +335,6 @@ def test_clearances_follow_the_layout(project: Project) -> None:
 
 def test_crash_is_shown_at_the_targets_speed(result: Evaluation, project: Project) -> None:
     assert result.crash_speed_m_s("arm_strike") == pytest.approx(2.2)
-    assert result.crash_speed_m_s("flat_drop") == pytest.approx(math.sqrt(2 * 9.80665 * 0.8))
+    assert result.crash_speed_m_s("flat_drop") == pytest.approx(math.sqrt(2 * 9.80665 * project.targets[5].limit))
     bare = SHARED.evaluate(project.model_copy(update={"targets": ()}))
     assert bare.crash_speed_m_s("arm_strike") == pytest.approx(bare.break_order["arm_strike"][0][1].speed_m_s)

@@ -51,7 +51,7 @@ def test_rubber_arms_do_not_hold(with_edits: Callable[..., Evaluation]) -> None:
     found = by_metric(with_edits({"parts.arm.recipe.filament": "tpu"}))["mode_floor_hz"]
     assert found.verdict == "fails"
     assert found.value < 20
-    assert found.limit == pytest.approx(2.5 * 20.0)
+    assert found.limit == pytest.approx(2.5 * 16.0)
 
 
 def test_the_floor_follows_the_loop(with_edits: Callable[..., Evaluation]) -> None:
@@ -61,19 +61,20 @@ def test_the_floor_follows_the_loop(with_edits: Callable[..., Evaluation]) -> No
 
 
 def test_a_mode_in_the_band_is_never_green_while_another_is_clear(with_edits: Callable[..., Evaluation]) -> None:
-    # a guard rings inside the working band though every arm mode is far from 1/rev
-    result = with_edits({"parts.guard.shape.span_deg": 110.0, "parts.guard.shape.height_mm": 8.0, "brief.working_low": 0.7,
-                         "brief.working_high": 1.5})  # fmt: skip
-    tile = by_metric(result)["modes_clear_pct"]
+    # a slower loop and a wider band of working speeds: one of the craft's many modes rings inside, the lowest far below
+    result = with_edits({"brief.working_low": 0.6, "brief.working_high": 1.9})
+    tile, worst = by_metric(result)["modes_clear_pct"], result.meetings[0]
     assert tile.verdict == "fails"
-    assert "front guard" in tile.detail
+    assert worst.where == "working"
+    assert worst.named in tile.detail
+    assert any(m.where != "working" and result.verdict_of(m) == "holds" for m in result.meetings)
 
 
 def test_the_tile_is_as_red_as_the_reddest_row(result: Evaluation) -> None:
     rank = {"holds": 0, "tight": 1, "fails": 2}
     worst = max((result.verdict_of(m) for m in result.meetings), key=lambda v: rank[v])
     assert rank[by_metric(result)["modes_clear_pct"].verdict] >= rank[worst]
-    assert {m.mode.part_id for m in result.meetings} == set(result.members)
+    assert {m.mode.part_id for m in result.meetings} <= set(result.parts)
     assert {m.order.name for m in result.meetings} == {"1/rev", "blade pass"}
 
 

@@ -8,11 +8,12 @@ from typing import Any
 import numpy as np
 
 from fravik.kinds import kind_of
-from fravik.kinds.around import stations
+from fravik.kinds.around import arm_ends
 from fravik.kinds.body import body_plan
 from fravik.model.material import CORNERS, Corner
 from fravik.model.project import Project
 from fravik.printing.zones import Floats
+from fravik.shape.stations import ARRANGEMENTS
 from fravik.structure.body import (
     BATTERY,
     LEGS,
@@ -222,19 +223,20 @@ def _all_roots(known: dict[tuple[str, bool], Floats], pattern: tuple[AtRoot, ...
 
 def _patterns(project: Project) -> dict[str, tuple[AtRoot, ...]]:
     """What acts at each arm's root, by case."""
-    against = [s.spin != stations(project)[0].spin for s in stations(project)]
+    ends, pairs = arm_ends(project), ARRANGEMENTS[project.layout.kind].coaxial
+    against = [s.spin != ends[0].spin for s in ends]
     slow = max(1.0 - project.brief.yaw_share, 0.0)
 
     def even(case: str) -> tuple[AtRoot, ...]:
-        return tuple(AtRoot(case, 1.0, other) for other in against)
+        return tuple(AtRoot(case, 1.0, other and not pairs) for other in against)
 
     def first(case: str, rest: tuple[AtRoot, ...]) -> tuple[AtRoot, ...]:
         return (AtRoot(case), *rest[1:])
 
     return {
         **{case: even(case) for case in ("hover", "full_throttle", "pull_up", "hard_landing", "flat_drop")},
-        # those of one turn speed up, the others slow down
-        "hard_yaw": tuple(AtRoot("hover", slow, True) if other else AtRoot("hard_yaw") for other in against),
+        # those of one turn speed up, the others slow down; of a pair on one arm one does each
+        "hard_yaw": even("hard_yaw") if pairs else tuple(AtRoot("hover", slow, True) if other else AtRoot("hard_yaw") for other in against),
         "out_of_step": first("out_of_step", even("hover")),
         "transport": tuple(AtRoot("transport", -1.0 if other else 1.0) for other in against),
         "arm_strike": first("arm_strike", (NOTHING,) * len(against)),

@@ -16,7 +16,7 @@ from fravik.model.problem import Problem
 from fravik.model.project import Project
 from fravik.power.momentum import PowerFigures
 from fravik.printing.zones import Floats
-from fravik.shape.stations import Station
+from fravik.shape.stations import ARRANGEMENTS, Station
 from fravik.structure.cases import (
     CraftLoads,
     Touchdown,
@@ -67,13 +67,18 @@ class Solved:
 def craft_loads(project: Project, craft: MassProperties, power: PowerFigures, shares: Allocation) -> CraftLoads:
     """The figures of the craft that the load cases need. All arms are to hold what the hardest working one carries in hover."""
     c, b = project.components, project.brief
-    every = stations(project)
+    every, pairs = stations(project), ARRANGEMENTS[project.layout.kind].coaxial
     most = float(shares.hover_n.max() / shares.hover_n.mean())
-    struck = _struck(every)
+    struck, on_arm = _struck(every), 2 if pairs else 1
+    hover, torque = most * power.hover_thrust_n, most * power.hover_torque_nmm
+    more = 1.0 + b.yaw_share
+    # of a pair one speeds up and the other slows down: its thrust stays, and both torques turn the craft the same way
+    yaw = (2 * hover, 2 * b.yaw_share * torque) if pairs else (more * hover, more * torque)
     return CraftLoads(
-        craft.mass_g, float(craft.inertia_gmm2[2, 2]), most * power.hover_thrust_n, power.full_thrust_n, most * power.hover_torque_nmm,
-        power.full_torque_nmm, b.pull_up_g, b.yaw_share, b.out_of_step, b.landing_m_s, b.landing_drag, b.transport_n,
-        b.ground_stiffness_n_mm, b.ground_restitution, c.motor.mass_g + c.propeller.mass_g, len(every),
+        craft.mass_g, float(craft.inertia_gmm2[2, 2]), on_arm * hover, on_arm * power.full_thrust_n,
+        0.0 if pairs else torque, 0.0 if pairs else power.full_torque_nmm, *yaw, power.full_torque_nmm,
+        len(every) * b.yaw_share * torque, b.pull_up_g, b.out_of_step, b.landing_m_s, b.landing_drag, b.transport_n,
+        b.ground_stiffness_n_mm, b.ground_restitution, on_arm * (c.motor.mass_g + c.propeller.mass_g),
         struck.radius_mm, struck.azimuth_rad, b.own_cases,
     )  # fmt: skip
 
@@ -103,7 +108,7 @@ def solve(memo: Memo, result: PartResult, project: Project, base: dict[Corner, F
     line = (member.path.nodes_mm.tobytes(), member.path.line.frame.tobytes())
     chain = memo.get("chain", (content, line), lambda: member_chain(member, basis, f, part.recipe))
     c = project.components
-    carried = (c.motor, c.propeller) if kind.carries_rotor else None
+    carried = (c.motor, c.propeller, ARRANGEMENTS[project.layout.kind].coaxial) if kind.carries_rotor else None
     places = tuple(o.station_mm for o in project.brief.own_cases if o.part == part.id)
 
     def make() -> Answers:

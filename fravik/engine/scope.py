@@ -49,7 +49,7 @@ def _few(n: int, what: str) -> str:
 def scope_of(project: Project) -> Scope:
     """What of this craft lies outside the model.
 
-    Flight is judged for as many equal arms as the layout has; strength for one rotor on each of them, with one plate below and one above,
+    Flight is judged for as many equal arms as the layout has; strength with one plate below them and one above,
     and as many legs as the layout has places for, or none.
     """
     unknown: dict[Metric, str] = {}
@@ -74,9 +74,6 @@ def scope_of(project: Project) -> Scope:
     elif arms[0].count != len(around.arms):
         flight = leave((*STRUCTURE, *FLIGHT), f"parts.{arms[0].id}.count",
                        f"Not judged: the craft has {_few(arms[0].count, 'arm')}; {around.name} has {len(around.arms)}.")  # fmt: skip
-    elif around.coaxial:
-        reason = f"Strength and modes of {around.name} are not judged yet: only those of arms with one rotor each."
-        structure = leave(STRUCTURE, "layout.kind", reason)
     for place in ("bottom", "top"):
         plates = [p for p in _of(project, "plate") if getattr(p.shape, "place", "") == place]
         if _count(plates) > 1:

@@ -77,7 +77,12 @@ def case_name(key: str, own: tuple[OwnCase, ...]) -> str:
 
 @dataclass(frozen=True)
 class CraftLoads:
-    """What the cases need to know of the craft and the brief. ``struck_rad`` is the direction of the arm that meets a pole."""
+    """What the cases need to know of the craft and the brief.
+
+    Thrusts and torques act on the end of the arm that works hardest: of two rotors there that turn against each other, torques are what is
+    left of both. ``step_torque_nmm`` is the full torque of one motor, ``yaw_moment_nmm`` what turns the whole craft in a hard yaw, and
+    ``struck_rad`` the direction of the arm that meets a pole.
+    """
 
     mass_g: float
     yaw_inertia_gmm2: float
@@ -85,8 +90,11 @@ class CraftLoads:
     full_thrust_n: float
     hover_torque_nmm: float
     full_torque_nmm: float
+    yaw_thrust_n: float
+    yaw_torque_nmm: float
+    step_torque_nmm: float
+    yaw_moment_nmm: float
     pull_up: float
-    yaw_share: float
     out_of_step: float
     landing_m_s: float
     landing_drag: float
@@ -94,7 +102,6 @@ class CraftLoads:
     ground_n_mm: float
     restitution: float
     tip_mass_g: float
-    rotors: int
     motor_radius_mm: float
     struck_rad: float
     own: tuple[OwnCase, ...] = ()
@@ -162,16 +169,14 @@ def arm_combinations(loads: CraftLoads, arm: MemberAnswer, down: Touchdown) -> d
     """Unit-load combinations of an arm in every case; crash cases are per m/s."""
     struck, blow = strike_force_n(loads, arm), first_blow_n(loads, arm) * math.cos(loads.struck_rad)
     g, n, hover = G_MM, loads.pull_up, loads.hover_thrust_n
-    more = 1.0 + loads.yaw_share
     # the motors of one turn speed up, those of the other slow down: the torques add up and turn the craft
-    torque = loads.hover_torque_nmm
-    spin = loads.rotors * loads.yaw_share * torque / loads.yaw_inertia_gmm2 * 1e6
+    torque, spin = loads.hover_torque_nmm, loads.yaw_moment_nmm / loads.yaw_inertia_gmm2 * 1e6
     return {
         "hover": load(fz=hover, mz=torque, az=-g),
         "full_throttle": load(fz=loads.full_thrust_n, mz=loads.full_torque_nmm, az=-g),
         "pull_up": load(fz=n * hover, mz=n * torque, az=-g * n),
-        "hard_yaw": load(fz=more * hover, mz=more * torque, az=-g, ay=-spin * loads.motor_radius_mm),
-        "out_of_step": load(fz=hover, mz=-loads.out_of_step * loads.full_torque_nmm, az=-g),
+        "hard_yaw": load(fz=loads.yaw_thrust_n, mz=loads.yaw_torque_nmm, az=-g, ay=-spin * loads.motor_radius_mm),
+        "out_of_step": load(fz=hover, mz=-loads.out_of_step * loads.step_torque_nmm, az=-g),
         "hard_landing": load(fz=-down.tip_n * loads.landing_m_s, az=-g),
         "transport": load(fz=-loads.transport_n, fy=0.5 * loads.transport_n),
         "flat_drop": load(fz=-down.tip_n),

@@ -16,6 +16,7 @@ from fravik.model.project import Part, Project
 from fravik.model.recipe import Carbon, Facing
 from fravik.model.shapes import ArmShape
 from fravik.power.propeller import propeller_inertia_gmm2
+from fravik.printing.mass import MassProperties, combine
 from fravik.shape.arm import arm_body, arm_plan, arm_solid, bar_plan, root_form
 from fravik.shape.build import ShapeInput
 from fravik.shape.checks_bonded import bonded_problems
@@ -127,14 +128,17 @@ class Arm(PartKind[ArmShape]):
         return arm_body(shape, length_mm, part.joint.kind == "bolted")
 
     def tip(self, shape: ArmShape, project: Project) -> TipBody:
-        """Motor and propeller."""
+        """Motor and propeller, and those below the arm's end where two rotors share it."""
         motor, prop = project.components.motor, project.components.propeller
-        mass = motor.mass_g + prop.mass_g
-        up = shape.tip_height_mm + (motor.mass_g * motor.height_mm / 2 + prop.mass_g * (motor.height_mm + 3)) / mass
         r, h = motor.diameter_mm / 2, motor.height_mm
         side = motor.mass_g * (3 * r * r + h * h) / 12
-        inertia = np.diag([side, side, motor.mass_g * r * r / 2]) + propeller_inertia_gmm2(prop)
-        return TipBody(mass * 1e-6, inertia * 1e-6, np.array([0.0, 0.0, up]))
+        motor_own, prop_own = np.diag([side, side, motor.mass_g * r * r / 2]), propeller_inertia_gmm2(prop)
+        bodies = []
+        for face, up in ((shape.tip_height_mm, 1), (0.0, -1))[: 2 if ARRANGEMENTS[project.layout.kind].coaxial else 1]:
+            bodies += [MassProperties(motor.mass_g, np.array([0.0, 0.0, face + up * h / 2]), motor_own),
+                       MassProperties(prop.mass_g, np.array([0.0, 0.0, face + up * (h + 3)]), prop_own)]  # fmt: skip
+        all_of_it = combine(bodies)
+        return TipBody(all_of_it.mass_g * 1e-6, all_of_it.inertia_gmm2 * 1e-6, all_of_it.com_mm)
 
     def form(self, part: Part, shape: ArmShape, length_mm: float) -> BeamForm:
         return arm_form(part, shape, length_mm)

@@ -1,0 +1,273 @@
+"""The craft as one structure: condensing, joining, freedom in the air, names of modes, and what the engine makes of it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from fravik.engine.evaluate import Engine
+from fravik.engine.results import SHAKES, Evaluation
+from fravik.engine.swing import mode_swing
+from fravik.engine.tables import as_data
+from fravik.engine.validate.whole import bar, point, pose
+from fravik.kinds.around import stations
+from fravik.kinds.newcraft import Wish, sized
+from fravik.model.paths import set_many
+from fravik.model.project import Project
+from fravik.printing.mass import MassProperties
+from fravik.structure.beams import BeamLine
+from fravik.structure.craft.assemble import Carried, Craft, Placed, Spring, assemble
+from fravik.structure.craft.body import averaged, shared
+from fravik.structure.craft.element import SuperElement, condense, without_idle
+from fravik.structure.craft.free import free_modes, push, relieve, seen_from
+from fravik.structure.craft.naming import _patterns
+from fravik.structure.faults import StructureFault
+
+PIECES = 8
+
+
+def line(length: float = 100.0, wide: float = 16.0, high: float = 9.0, e: float = 2000.0) -> BeamLine:
+    one = np.ones(PIECES)
+    a, i, j = wide * high, wide * high**3 / 12, high * wide**3 / 12
+    return BeamLine(np.linspace(0, length, PIECES + 1), e * a * one, e * i * one, e * j * one, 0.3 * e * (i + j) * one,
+                    0.3 * e * a * one, 0.3 * e * a * one, 1.2e-9 * a * one, 1.2e-9 * (i + j) * one)  # fmt: skip
+
+
+@pytest.fixture(scope="module")
+def arm() -> SuperElement:
+    return condense(bar(line()))
+
+
+def star(
+    arms: list[SuperElement], turn_rad: float = 0.0, order: list[int] | None = None, mirrored: bool = False, fused: bool = True
+) -> Craft:
+    """A hub with arms all round, each with a rotor at its end; ``order`` is in what order they are put in."""
+    n = len(arms)
+    flip = np.diag([1.0, -1.0 if mirrored else 1.0, 1.0, 1.0])
+    at = [flip @ pose(2 * math.pi * k / n + 0.3 + turn_rad, 40.0) for k in range(n)]
+    tight = np.stack([1e8 * np.eye(6)] * 3)
+    placed, springs = [Placed("hub", point(), np.eye(4))], []
+    for k in order or range(n):
+        placed.append(Placed(f"arm_{k}", arms[k], at[k], ("base", ("hub", "at")) if fused else None))
+        if not fused:
+            springs.append(Spring((f"arm_{k}", "base"), ("hub", "at"), np.zeros(3), tight))
+    c, s = math.cos(turn_rad), math.sin(turn_rad)
+    whole = flip[:3, :3] @ np.array([[c, -s, 0], [s, c, 0], [0, 0, 1.0]])
+    bodies = [Carried(("hub", "at"), 4e-4, whole @ np.diag([0.2, 0.3, 0.4]) @ whole.T, whole @ np.array([2.0, 1.0, 4.0]))]
+    bodies += [Carried((f"arm_{k}", "end"), 5e-5, 4e-3 * np.eye(3), (at[k] @ np.array([100.0, 0.0, 12.0, 1.0]))[:3]) for k in range(n)]
+    return assemble(placed, springs, bodies)
+
+
+@settings(max_examples=8)
+@given(st.floats(0.0, 6.28), st.permutations(range(5)), st.booleans())
+def test_turning_mirroring_or_renumbering_changes_no_mode(arm: SuperElement, turn: float, order: list[int], mirrored: bool) -> None:
+    plain = free_modes(star([arm] * 5), 12)
+    other = free_modes(star([arm] * 5, turn, list(order), mirrored), 12)
+    assert other.corners_hz == pytest.approx(plain.corners_hz, rel=1e-6)
+
+
+def test_two_kinds_of_arm_that_are_alike_are_one_kind(arm: SuperElement) -> None:
+    again = condense(bar(line()))
+    one, two = (free_modes(star(arms), 10).freqs_hz for arms in ([arm] * 4, [arm, again] * 2))
+    assert two == pytest.approx(one, rel=1e-9)
+
+
+def test_fused_is_the_end_of_a_stiff_joint(arm: SuperElement) -> None:
+    fused, joined = (free_modes(star([arm] * 4, fused=f), 10).freqs_hz for f in (True, False))
+    assert joined == pytest.approx(fused, rel=1e-3)
+    assert (joined <= fused * (1 + 1e-9)).all()
+
+
+@given(st.floats(0.2, 20.0), st.floats(-30.0, 30.0), st.floats(-30.0, 30.0))
+@settings(max_examples=8)
+def test_weight_on_the_hub_never_raises_a_mode(arm: SuperElement, grams: float, x: float, y: float) -> None:
+    craft = star([arm] * 4)
+    heavier = assemble([h.placed for h in craft.places.values()], (), [])
+    heavier.m[:] = craft.m
+    move = heavier.motion(("hub", "at"), np.array([x, y, 0.0]))[:3]
+    heavier.m[:] += grams * 1e-6 * move.T @ move
+    before, after = free_modes(craft, 10).freqs_hz, free_modes(heavier, 10).freqs_hz
+    assert (after[:10] <= before[:10] * (1 + 1e-9)).all()
+
+
+@settings(max_examples=10)
+@given(st.lists(st.floats(-20.0, 20.0), min_size=24, max_size=24))
+def test_a_free_craft_needs_no_hold_and_obeys_newton(arm: SuperElement, forces: list[float]) -> None:
+    craft = star([arm] * 4)
+    acts = np.array(forces).reshape(4, 6)
+    load = np.sum([push(craft, (f"arm_{k}", "end"), f) for k, f in enumerate(acts)], axis=0)[:, None]
+    given_ = relieve(craft, load, ("hub", "at"))
+    assert np.abs(given_.left).max() <= 1e-9 * max(np.abs(load).max(), 1.0)
+    # momentum about the origin: forces and their moments against the whole craft's inertia
+    ends = [craft.port_mm((f"arm_{k}", "end")) for k in range(4)]
+    total = np.concatenate([acts[:, :3].sum(axis=0), (acts[:, 3:] + np.cross(ends, acts[:, :3])).sum(axis=0)])
+    assert (craft.rigid.T @ craft.m @ craft.rigid) @ given_.acceleration[:, 0] == pytest.approx(total, rel=1e-9, abs=1e-9)
+    assert np.abs(craft.motion(("hub", "at")) @ given_.q[1]).max() < 1e-3 * max(np.abs(given_.q[1]).max(), 1e-12)
+
+
+def test_even_thrust_bends_all_arms_alike(arm: SuperElement) -> None:
+    craft = star([arm] * 6)
+    craft.m[:] = 0.0
+    # the hub's mass in the middle, so that nothing pitches
+    hub = craft.motion(("hub", "at"))
+    craft.m[:] += hub.T @ np.diag([4e-4] * 3 + [0.3] * 3) @ hub
+    load = np.sum([push(craft, (f"arm_{k}", "end"), np.array([0, 0, 5.0, 0, 0, 0])) for k in range(6)], axis=0)[:, None]
+    q = relieve(craft, load, ("hub", "at")).q
+    rise = [float(seen_from(craft, q[1], ("hub", "at"), (f"arm_{k}", "end"))[2, 0]) for k in range(6)]
+    i = 16 * 9**3 / 12
+    assert rise == pytest.approx([5.0 * (100.0**3 / (3 * 2000 * i) + 100.0 / (0.3 * 2000 * 16 * 9))] * 6, rel=1e-6)
+
+
+def test_a_piece_on_nothing_is_told(arm: SuperElement) -> None:
+    craft = assemble([Placed("one", arm, np.eye(4)), Placed("two", arm, pose(1.0, 300.0))])
+    with pytest.raises(StructureFault, match="hangs on nothing"):
+        free_modes(craft, 4)
+
+
+def test_idle_coordinates_follow_exactly(arm: SuperElement) -> None:
+    whole = bar(line())
+    bare = SuperElement(whole.k, np.zeros_like(whole.m), whole.rigid, whole.ports, whole.nodes_mm, whole.recovery)
+    short = without_idle(bare)
+    assert short.size == 12
+    assert short.k[1] == pytest.approx(arm.k[1][:12, :12], rel=1e-6, abs=1e-6 * float(np.abs(arm.k[1]).max()))
+    assert short.k[0] @ short.rigid == pytest.approx(np.zeros((12, 6)), abs=1e-4)
+
+
+def test_the_mean_of_two_gives_is_between_them_and_stays_free(arm: SuperElement) -> None:
+    soft, seat = arm.k[0][:12, :12], np.eye(12)[:6]
+    mean = averaged([soft, 2.0 * soft], seat)
+    assert mean @ arm.rigid[:12] == pytest.approx(np.zeros((12, 6)), abs=1e-6 * float(np.abs(soft).max()))
+    held = slice(6, 12)
+    expected = (np.linalg.inv(soft[held, held]) + np.linalg.inv(2.0 * soft[held, held])) / 2
+    assert np.linalg.inv(mean[held, held]) == pytest.approx(expected, rel=1e-6, abs=1e-12)
+
+
+@settings(max_examples=20)
+@given(st.floats(1.0, 500.0), st.floats(-20.0, 20.0), st.floats(-20.0, 20.0), st.floats(5.0, 60.0))
+def test_a_body_spread_over_carriers_keeps_its_weight_and_its_middle(grams: float, x: float, y: float, size: float) -> None:
+    box = MassProperties(grams, np.array([x, y, 3.0]), grams / 12 * np.diag([size**2, size**2, 2 * size**2]))
+    carriers = [
+        (("hub", f"p{k}"), np.array([sx * 40.0, sy * 40.0, 3.0])) for k, (sx, sy) in enumerate([(1, 1), (-1, 1), (-1, -1), (1, -1)])
+    ]
+    carriers.append((("hub", "mid"), np.array([0.0, 0.0, 3.0])))
+    got = shared(box, carriers)
+    mass = sum(b.mass_t for b in got)
+    assert mass == pytest.approx(grams * 1e-6)
+    middle = sum(b.mass_t * b.at_mm for b in got) / mass
+    assert middle[:2] == pytest.approx([x, y], abs=0.5)
+
+
+@pytest.mark.parametrize(
+    ("amounts", "said"),
+    [
+        ([1, 1, 1, 1], "all alike"),
+        ([1, -1, 1, -1], "neighbours against each other"),
+        ([1, -1, -1, 1], "front against rear"),
+        ([1, 1, -1, -1], "left against right"),
+        ([1, 0, 0, 0], "unevenly"),
+    ],
+)
+def test_how_copies_go_together_is_named(amounts: list[float], said: str) -> None:
+    around = np.radians([45.0, 135.0, 225.0, 315.0])
+    assert _patterns(np.array(amounts, dtype=float)[:, None], around) == [said]
+
+
+# what the engine makes of it
+
+
+def test_the_craft_weighs_what_it_weighs_and_bends_only_when_bent(result: Evaluation) -> None:
+    craft = result.whole.craft  # type: ignore[union-attr]
+    mass = craft.rigid.T @ craft.m @ craft.rigid
+    assert mass[0, 0] * 1e6 == pytest.approx(result.craft.mass_g, rel=1e-6)
+    com = np.array([mass[1, 5], mass[2, 3], mass[0, 4]]) / mass[0, 0]
+    assert com == pytest.approx(result.craft.com_mm, abs=1.0)
+    stiff = float(np.abs(craft.k).max())
+    assert np.abs(craft.k @ craft.rigid).max() < 1e-6 * stiff
+
+
+def test_craft_and_parts_stand_side_by_side_in_the_data(result: Evaluation) -> None:
+    modes = as_data(result)["modes"]
+    whole = [m for m in modes if m["of"] == "craft"]
+    assert [m["freq_hz"] for m in whole] == sorted(m["freq_hz"] for m in whole)
+    assert {m["of"] for m in modes} == {"craft", *result.members}
+    assert all(m["low"] <= m["freq_hz"] <= m["high"] for m in whole)
+
+
+def test_an_arm_that_carries_a_guard_rings_lower_on_the_craft_than_alone(result: Evaluation) -> None:
+    alone = result.members["arm"].answers["typical"].freqs_hz[0]
+    lowest = result.whole.lowest  # type: ignore[union-attr]
+    assert lowest.part == "arm"
+    assert lowest.freq_hz < alone
+    # without guards the neighbours swing against each other as a held arm does: the body stands still between them
+    bare = result.project.model_copy(update={"parts": tuple(p for p in result.project.parts if p.id != "guard")})
+    found = Engine().evaluate(bare)
+    assert found.whole is not None
+    first = next(m for m in found.whole.modes if m.name.together == "neighbours against each other")
+    assert first.freq_hz == pytest.approx(found.members["arm"].answers["typical"].freqs_hz[0], rel=0.04)
+
+
+def test_a_mode_counts_only_against_what_can_drive_it(result: Evaluation) -> None:
+    by_name = {(m.part, m.name.text, m.freq_hz): m for m in result.whole.modes}  # type: ignore[union-attr]
+    for met in result.meetings:
+        mode = by_name[met.mode.part_id, met.mode.name, met.mode.freq_hz]
+        share = mode.sideways if met.order.way == "sideways" else mode.along
+        assert share >= SHAKES
+
+
+def test_stiffer_arms_raise_the_lowest_mode_and_lower_the_rise(with_edits: Callable[..., Evaluation], result: Evaluation) -> None:
+    tall = with_edits({"parts.arm.shape.root_height_mm": 16.0, "parts.arm.shape.tip_height_mm": 14.0})
+    assert tall.whole is not None
+    assert result.whole is not None
+    assert tall.whole.lowest.freq_hz > 1.2 * result.whole.lowest.freq_hz
+    for corner in ("low", "typical", "high"):
+        assert tall.whole.worst_rise(corner)[0] < result.whole.worst_rise(corner)[0]
+
+
+def test_no_plates_no_whole(project: Project, engine: Engine) -> None:
+    bare = project.model_copy(update={"parts": tuple(p for p in project.parts if p.shape.kind != "plate")})
+    found = engine.evaluate(bare)
+    assert found.whole is None
+    assert {m.part_id for m in found.modes} == set(found.members)
+    assert all(v.value is not None for v in found.margins if v.id in ("sag", "modes", "floor"))
+    swing = mode_swing(engine, found, 1)
+    assert swing.motion_mm.shape == swing.mesh.vertices_mm.shape
+
+
+@pytest.mark.parametrize("layout", ["plus", "hexa_x", "octa_x", "swept"])
+def test_every_layout_is_one_structure(layout: Any, engine: Engine) -> None:
+    made = sized(Wish(layout=layout, motor_to_motor_mm=450.0))
+    found = engine.evaluate(made)
+    assert found.whole is not None
+    mass = found.whole.craft.rigid.T @ found.whole.craft.m @ found.whole.craft.rigid
+    assert mass[0, 0] * 1e6 == pytest.approx(found.craft.mass_g, rel=1e-6)
+    assert found.whole.free.rigid_hz.max() < 1e-2 * found.whole.free.freqs_hz[0]
+    assert found.whole.rise_mm.shape == (3, len(stations(made)))
+    # low is softer than high
+    assert (found.whole.rise_mm[0] > found.whole.rise_mm[2]).all()
+
+
+def test_the_whole_craft_swings(result: Evaluation, engine: Engine) -> None:
+    swing = mode_swing(engine, result, 0)
+    far = np.linalg.norm(swing.motion_mm, axis=1)
+    assert np.isfinite(far).all()
+    span = 2 * max(s.radius_mm for s in stations(result.project))
+    assert far.max() == pytest.approx(0.06 * span)
+    # neighbours go against each other: as much up as down at the arms' ends, and the middle all but still
+    at = swing.mesh.vertices_mm
+    ends = [swing.motion_mm[np.linalg.norm(at[:, :2] - (s.x_mm, s.y_mm), axis=1) < 12.0, 2].mean() for s in stations(result.project)]
+    assert ends[0] * ends[1] < 0
+    assert ends[0] * ends[2] > 0
+    middle = np.linalg.norm(at[:, :2], axis=1) < 20.0
+    assert far[middle].max() < 0.3 * far.max()
+
+
+def test_a_heavier_guard_is_felt_by_the_arm_that_carries_it(project: Project, engine: Engine, result: Evaluation) -> None:
+    heavy = engine.evaluate(set_many(project, (("parts.guard.shape.height_mm", 16.0), ("parts.guard.shape.width_mm", 6.0))))
+    assert heavy.whole is not None
+    assert heavy.whole.lowest.freq_hz < result.whole.lowest.freq_hz  # type: ignore[union-attr]
