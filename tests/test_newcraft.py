@@ -41,7 +41,8 @@ def test_a_new_craft_flies_level_without_turning(kind: LayoutKind) -> None:
     project = sized(Wish(kind))
     every = stations(project)
     assert len(every) == ARRANGEMENTS[kind].rotors
-    assert sum(s.spin for s in every) == 0
+    # three cannot cancel their torques: the tail leans for what is left
+    assert sum(s.spin for s in every) == (0 if len(every) % 2 == 0 else -1)
     assert np.sum([s.at_mm[:2] for s in every], axis=0)[1] == pytest.approx(0.0, abs=1e-9)
     result = ENGINE.evaluate(project)
     assert result.allocation.short == ()
@@ -145,7 +146,11 @@ def test_coaxial_rotors_hang_below_turn_against_and_cost_power() -> None:
 def test_a_craft_is_relaid_with_as_many_arms_and_back(kind: LayoutKind) -> None:
     other = set_many(tern(), relaid(tern(), kind))
     assert other.part("arm").count == len(ARRANGEMENTS[kind].arms)
-    assert set_many(other, relaid(other, "quad_x")) == tern()
+    back = set_many(other, relaid(other, "quad_x"))
+    assert not [p for p in ENGINE.problems(other) if p.severity == "error"]
+    # plates that had to grow to hold the arms stay so, as nothing says how small they were
+    kept = {(f"parts.{p}.shape.{n}", getattr(other.part(p).shape, n)) for p in ("bottom", "top") for n in ("length_mm", "width_mm")}
+    assert back == set_many(tern(), tuple(kept))
 
 
 @pytest.mark.parametrize("kind", LAYOUTS)
@@ -245,7 +250,8 @@ def test_the_dialog_says_what_comes_of_the_wishes(qapp: Any) -> None:
 
 def test_pictures_differ_by_layout(qapp: Any) -> None:
     seen = {bytes(layout_picture(a, 48).toImage().constBits().asarray(48 * 48 * 4)) for a in ARRANGEMENTS.values()}  # type: ignore[union-attr]
-    assert len(seen) == len(ARRANGEMENTS)
+    # a true X is a quad X by another name
+    assert len(seen) == len(ARRANGEMENTS) - 1
 
 
 def test_another_layout_in_the_airframe_and_back(window: Any, qapp: Any) -> None:

@@ -14,7 +14,7 @@ from fravik.engine.validate.plates import even_plate
 from fravik.library import filament
 from fravik.model.recipe import Facing, Recipe
 from fravik.printing.zones import lay
-from fravik.shape.stations import azimuths_rad, in_plan
+from fravik.shape.stations import ARRANGEMENTS, Stand, in_plan
 from fravik.structure.body import LEGS, STACK, STRAP, BodyPoints, body_points, condense, root_compliances, solve_body, tie_faces, used_slots
 from fravik.structure.columns import factor
 from fravik.structure.plate import PlateGrid, plate_grid, plate_sections, plate_tables, solve_plate
@@ -35,7 +35,7 @@ def printed(recipe: Recipe, hole_mm: float = 0.0, thickness: float = 3.2) -> tup
 def bolted() -> BodyPoints:
     bolts = [[(sx * 40.0 + dx, sy * 30.0 + dy) for dx in (-5.0, 5.0) for dy in (-5.0, 5.0)]
              for sx, sy in ((1, 1), (-1, 1), (-1, -1), (1, -1))]  # fmt: skip
-    return body_points(azimuths_rad(), bolts, [], 7.0, 30.5, 3.2, 50.0, 36.0, 0.0, 30.0, 30.0)
+    return body_points(ARRANGEMENTS["quad_x"].ways_rad, bolts, [], 7.0, 30.5, 3.2, 50.0, 36.0, 0.0, 30.0, 30.0)
 
 
 def test_forces_in_the_plane_do_not_bend_and_forces_across_it_do_not_stretch() -> None:
@@ -234,7 +234,19 @@ def ring(degrees: tuple[float, ...]) -> BodyPoints:
     """Four bolts to each of some arms on a square plate."""
     around = tuple(math.radians(d) for d in degrees)
     local = [(-4.0, -5.0), (-4.0, 5.0), (-14.0, -5.0), (-14.0, 5.0)]
-    return body_points(around, [in_plan(local, 46.0, a) for a in around], [], 7.0, 30.5, 3.2, 55.0, 55.0, 0.0, 30.0, 30.0)
+    return body_points(
+        around,
+        [in_plan(local, Stand(a, 46.0 * math.cos(a), 46.0 * math.sin(a))) for a in around],
+        [],
+        7.0,
+        30.5,
+        3.2,
+        55.0,
+        55.0,
+        0.0,
+        30.0,
+        30.0,
+    )
 
 
 def roots_of(points: BodyPoints) -> np.ndarray:

@@ -34,7 +34,8 @@ QUESTIONS = (
     ("motor_g", "One motor", "g", "from propeller, payload"),
     ("battery_g", "Battery", "g", "from propellers"),
 )
-PICTURE_PX, COLUMNS = 64, 3
+PICTURE_PX, COLUMNS = 64, 4
+BODY = 0.3  # of the way to a rotor
 
 
 def layout_picture(a: Arrangement, size_px: int, ratio: float = 1.0) -> QPixmap:
@@ -47,15 +48,24 @@ def layout_picture(a: Arrangement, size_px: int, ratio: float = 1.0) -> QPixmap:
     disk = 0.45 * min(a.apart, 1.0)
     reach = size_px / 2 / (1 + disk) - 1.5
     middle = QPointF(size_px / 2, size_px / 2)
-    for k, azimuth in enumerate(a.azimuths_rad):
-        end = middle + reach * QPointF(-math.sin(azimuth), -math.cos(azimuth))
+    for k, (bearing, stand) in enumerate(zip(a.ends_rad, a.stands(BODY, 1.0), strict=True)):
+        end = middle + reach * QPointF(-math.sin(bearing), -math.cos(bearing))
         p.setPen(QPen(QColor(c.wall), 3.0, cap=Qt.PenCapStyle.RoundCap))
-        p.drawLine(middle, end)
+        if a.ways_deg:
+            p.drawLine(middle, middle + reach * QPointF(0.0, -stand.x_mm))
+            p.drawLine(middle + reach * QPointF(0.0, -stand.x_mm), end)
+        else:
+            p.drawLine(middle, end)
         r = reach * disk
         p.setPen(QPen(QColor(c.muted), 1.0))
         p.drawEllipse(end, r, r)
         if a.coaxial:
             p.drawEllipse(end, 0.72 * r, 0.72 * r)
+        if a.arms[k][0] in a.tilting:
+            # the axis it tilts about, through its disk
+            out = QPointF(-math.sin(stand.azimuth_rad), -math.cos(stand.azimuth_rad))
+            p.setPen(QPen(QColor(c.tight), 1.6, Qt.PenStyle.DotLine))
+            p.drawLine(end - 1.25 * r * out, end + 1.25 * r * out)
         p.setPen(QPen(QColor(c.accent), 1.6))
         turns = 1 if k % 2 and len(a.arms) % 2 == 0 else -1
         box = QRectF(end.x() - r, end.y() - r, 2 * r, 2 * r)

@@ -70,23 +70,30 @@ def craft_loads(project: Project, craft: MassProperties, power: PowerFigures, sh
     every, pairs = stations(project), ARRANGEMENTS[project.layout.kind].coaxial
     most = float(shares.hover_n.max() / shares.hover_n.mean())
     struck, on_arm = _struck(every), 2 if pairs else 1
+    lean = math.tan(math.radians(max(s.tilt_deg for s in every)))
     hover, torque = most * power.hover_thrust_n, most * power.hover_torque_nmm
     more = 1.0 + b.yaw_share
     # of a pair one speeds up and the other slows down: its thrust stays, and both torques turn the craft the same way
-    yaw = (2 * hover, 2 * b.yaw_share * torque) if pairs else (more * hover, more * torque)
+    yaw = (2 * hover, 2 * b.yaw_share * torque, 0.0) if pairs else (more * hover, more * torque, 0.0)
+    moment = len(every) * b.yaw_share * torque
+    if lean > 0:
+        # a rotor that tilts turns the craft by its thrust
+        yaw, moment = (hover, torque, lean * hover), sum(lean * hover * s.radius_mm for s in every if s.tilt_deg)
     return CraftLoads(
         craft.mass_g, float(craft.inertia_gmm2[2, 2]), on_arm * hover, on_arm * power.full_thrust_n,
         0.0 if pairs else torque, 0.0 if pairs else power.full_torque_nmm, *yaw, power.full_torque_nmm,
-        len(every) * b.yaw_share * torque, b.pull_up_g, b.out_of_step, b.landing_m_s, b.landing_drag, b.transport_n,
+        moment, b.pull_up_g, b.out_of_step, b.landing_m_s, b.landing_drag, b.transport_n,
         b.ground_stiffness_n_mm, b.ground_restitution, on_arm * (c.motor.mass_g + c.propeller.mass_g),
-        struck.radius_mm, struck.azimuth_rad, b.own_cases,
+        struck.radius_mm * math.cos(struck.bearing_rad - struck.azimuth_rad),
+        struck.radius_mm * math.sin(struck.bearing_rad - struck.azimuth_rad), abs(struck.y_mm), struck.azimuth_rad, b.own_cases,
     )  # fmt: skip
 
 
 def _struck(every: Sequence[Station]) -> Station:
-    """The arm that meets a pole straight ahead: of the front ones the one that stands most across, the left of two alike."""
-    front = [s for s in every if math.cos(s.azimuth_rad) > 1e-6]
-    return max(front, key=lambda s: (round(abs(math.sin(s.azimuth_rad)), 6), math.sin(s.azimuth_rad)))
+    """The arm that meets a pole straight ahead: of the front ones the one that stands most across, the left of two alike; where none
+    stands in front, of all."""
+    front = [s for s in every if s.x_mm > 1e-6 * s.radius_mm] or list(every)
+    return max(front, key=lambda s: (round(abs(math.sin(s.azimuth_rad)), 6), math.sin(s.azimuth_rad), s.x_mm))
 
 
 def solve(memo: Memo, result: PartResult, project: Project, base: dict[Corner, Floats] | None, base_key: Any) -> Solved:

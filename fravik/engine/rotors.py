@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any
 
-from fravik.flight.allocation import AXES, Allocation, allocate, authority_nmm, mixing, thrust_centre_mm
+import numpy as np
+
+from fravik.flight.allocation import AXES, Allocation, allocate, authority_nmm, mixing, thrust_centre_mm, tilting
 from fravik.kinds import places
 from fravik.kinds.around import stations
 from fravik.model.project import Project
@@ -25,12 +28,15 @@ def _weight_n(craft: MassProperties) -> float:
 
 def allocation_of(project: Project, craft: MassProperties, power: PowerFigures) -> Allocation:
     """Thrust of each rotor with the centre of mass where it is."""
-    return allocate(_mix(project, craft, power), _weight_n(craft), project.brief.yaw_share)
+    return allocate(_mix(project, craft, power), _weight_n(craft), project.brief.yaw_share, len(stations(project)))
 
 
 def authority_rad_s2(result: Evaluation) -> dict[str, float]:
     """The fastest turning that can be begun from hover about each axis with the other two held, rad/s^2."""
-    moments = authority_nmm(_mix(result.project, result.craft, result.power), _weight_n(result.craft), result.power.full_thrust_n)
+    every = stations(result.project)
+    pushes = np.array([result.allocation.hover_n[k] * math.tan(math.radians(every[k].tilt_deg)) for k in tilting(every)])
+    mix = _mix(result.project, result.craft, result.power)
+    moments = authority_nmm(mix, _weight_n(result.craft), result.power.full_thrust_n, pushes)
     # N mm over g mm^2 is 1e6 rad/s^2
     return {axis: moments[axis] / float(result.craft.inertia_gmm2[k, k]) * 1e6 for k, axis in enumerate(AXES)}
 
@@ -42,16 +48,18 @@ def battery_slide_mm(project: Project, craft: MassProperties) -> float:
 
 
 def rotor_rows(result: Evaluation) -> list[dict[str, Any]]:
-    """One row a rotor. ``share_pull_up`` and ``share_yaw`` are its part of the whole thrust there."""
+    """One row a rotor. ``share_pull_up`` and ``share_yaw`` are its part of the whole thrust there, ``lean_deg`` how it leans in hover."""
     share, prop, full = result.allocation, result.project.components.propeller, result.power
-    hover, yaw = share.hover_n, share.hard_yaw_n
+    hover, yaw, every = share.hover_n, share.hard_yaw_n, stations(result.project)
+    lean = dict(zip(tilting(every), share.push_n.tolist(), strict=True))
     return [
         {
             "id": s.id, "x_mm": s.x_mm, "y_mm": s.y_mm, "z_mm": s.z_mm, "spin": s.spin, "hover_n": float(hover[k]),
             "full_n": full.full_thrust_n, "hover_rpm": rpm_for_thrust(float(hover[k]), prop.thrust_coefficient, prop.diameter_mm),
             "full_rpm": full.full_rpm, "share_pull_up": float(hover[k] / hover.sum()), "share_yaw": float(yaw[k] / yaw.sum()),
+            "tilt_deg": s.tilt_deg, "lean_deg": math.degrees(math.atan2(lean.get(k, 0.0), max(float(hover[k]), 1e-9))),
         }
-        for k, s in enumerate(stations(result.project))
+        for k, s in enumerate(every)
     ]  # fmt: skip
 
 

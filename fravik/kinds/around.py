@@ -8,16 +8,21 @@ from functools import lru_cache
 from fravik.model.craft import Layout, LayoutKind
 from fravik.model.project import Part, Project
 from fravik.model.shapes import ArmShape, PlateShape
-from fravik.shape.stations import ARRANGEMENTS, Station
+from fravik.shape.stations import ARRANGEMENTS, TILT_DEG, Stand, Station
 
-MANY_ARMS = 6
+MANY_ARMS, LEAST_FEET = 6, 3
 
 
 def arm_length_mm(arm: ArmShape, layout: Layout) -> float:
     """Root edge to motor axis: the arm's own length, or what the layout asks for."""
     if arm.length_mm is not None:
         return arm.length_mm
-    return max(25.0, layout.motor_to_motor_mm / 2 - layout.clamp_radius_mm)
+    return max(25.0, wanted_length_mm(layout))
+
+
+def wanted_length_mm(layout: Layout) -> float:
+    """How long the layout leaves an arm, from its root to the motor's axis."""
+    return ARRANGEMENTS[layout.kind].reach * layout.motor_to_motor_mm / 2 - layout.clamp_radius_mm
 
 
 def first_arm(project: Project) -> Part | None:
@@ -35,7 +40,12 @@ def motor_radius_mm(project: Project) -> float:
     arm = arm_shape(project)
     if arm is None:
         return project.layout.motor_to_motor_mm / 2
-    return project.layout.clamp_radius_mm + arm_length_mm(arm, project.layout)
+    return (project.layout.clamp_radius_mm + arm_length_mm(arm, project.layout)) / ARRANGEMENTS[project.layout.kind].reach
+
+
+def stands(project: Project) -> tuple[Stand, ...]:
+    """Where each arm leaves the plates, in the order of the layout."""
+    return ARRANGEMENTS[project.layout.kind].stands(project.layout.clamp_radius_mm, motor_radius_mm(project))
 
 
 def plate_gap_mm(project: Project) -> float:
@@ -72,18 +82,28 @@ def arm_ends(project: Project) -> tuple[Station, ...]:
 
 
 def feet(project: Project) -> tuple[Station, ...]:
-    """The arms' ends in whose direction a leg stands: every one, or every second where there are many."""
+    """In whose direction a leg stands: every arm's end, or every second where there are many; where there are but two, a square of four."""
     ends = arm_ends(project)
+    if len(ends) < LEAST_FEET:
+        r = ends[0].radius_mm
+        return tuple(Station(name, r * math.cos(a), r * math.sin(a), 0.0, a, 0) for name, a in _square())
     return ends[::2] if len(ends) >= MANY_ARMS else ends
+
+
+def _square() -> tuple[tuple[str, float], ...]:
+    square = ARRANGEMENTS["quad_x"]
+    return tuple(zip((name for name, _ in square.arms), square.ends_rad, strict=True))
 
 
 @lru_cache(maxsize=256)
 def _stations(kind: LayoutKind, radius_mm: float, face_mm: float) -> tuple[Station, ...]:
     layout = ARRANGEMENTS[kind]
     out = []
-    for k, (name, a) in enumerate(zip((n for n, _ in layout.arms), layout.azimuths_rad, strict=True)):
-        x, y, spin = radius_mm * math.cos(a), radius_mm * math.sin(a), -1 if k % 2 == 0 or len(layout.arms) % 2 else 1
-        out.append(Station(name, x, y, face_mm, a, spin))
+    for k, (name, end, way) in enumerate(zip((n for n, _ in layout.arms), layout.ends_rad, layout.ways_rad, strict=True)):
+        # neighbours turn against each other; of three, the last two turn alike and the tilting tail holds what is left
+        spin = -1 if k % 2 == 0 or (layout.coaxial and len(layout.arms) % 2) else 1
+        x, y, tilt = radius_mm * math.cos(end), radius_mm * math.sin(end), TILT_DEG if name in layout.tilting else 0.0
+        out.append(Station(name, x, y, face_mm, way, spin, 1, tilt))
         if layout.coaxial:
-            out.append(Station(f"{name}_below", x, y, 0.0, a, -spin, -1))
+            out.append(Station(f"{name}_below", x, y, 0.0, way, -spin, -1, tilt))
     return tuple(out)

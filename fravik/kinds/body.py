@@ -11,10 +11,10 @@ from fravik.library import screw, screw_through
 from fravik.model.project import Part, Project
 from fravik.model.shapes import ArmShape, PlateShape
 from fravik.shape.arm import tongue_bolts
-from fravik.shape.stations import azimuths_rad, in_plan
+from fravik.shape.stations import ARRANGEMENTS, in_plan
 from fravik.structure.body import BodyPoints, body_points
 
-from .around import arm_shape, feet, first_arm
+from .around import arm_shape, feet, first_arm, stands
 
 
 @dataclass(frozen=True)
@@ -45,7 +45,7 @@ def body_plan(project: Project) -> BodyPlan | None:
     plates: dict[str, Part] = {name: found[name][0] for name in ("bottom", "top") if name in found}
     main = next(found[name][1] for name in plates)
     return BodyPlan(_points(arm, shape, main, project), plates, shape.root_height_mm, project.layout.clamp_radius_mm,
-                    arm.joint.kind == "glued", _unlike(azimuths_rad(project.layout.kind)))  # fmt: skip
+                    arm.joint.kind == "glued", _unlike(ARRANGEMENTS[project.layout.kind].ways_rad))  # fmt: skip
 
 
 def _unlike(around_rad: tuple[float, ...]) -> tuple[int, ...]:
@@ -61,13 +61,14 @@ def _points(arm: Part, shape: ArmShape, plate: PlateShape, project: Project) -> 
     local = tongue_bolts(shape) if arm.joint.kind == "bolted" else [
         (x, y) for x in (-0.15 * long, -0.85 * long) for y in (-0.35 * wide, 0.35 * wide)
     ]  # fmt: skip
-    r, b, around = project.layout.clamp_radius_mm, project.components.battery, azimuths_rad(project.layout.kind)
+    r, b, around = project.layout.clamp_radius_mm, project.components.battery, stands(project)
+    roots = np.array([(s.x_mm, s.y_mm) for s in around]) if ARRANGEMENTS[project.layout.kind].ways_deg else None
     # a standoff bears on the ring between its hole and its flange: on a face as large as the middle of it
     seat = (plate.stack_hole_mm + screw_through(plate.stack_hole_mm).washer_mm) / 2
     tongue = [(-long, -wide / 2), (0.0, -wide / 2), (0.0, wide / 2), (-long, wide / 2)]
     return body_points(
-        around, [in_plan(local, r, a) for a in around], [np.array(in_plan(tongue, r, a)) for a in around],
+        tuple(s.azimuth_rad for s in around), [in_plan(local, s) for s in around], [np.array(in_plan(tongue, s)) for s in around],
         screw(arm.joint.screw).washer_mm, plate.stack_pitch_mm, seat,
         plate.length_mm / 2, plate.width_mm / 2 - 4.0, b.x_mm, b.length_mm / 2, min(project.layout.leg_radius_mm, r - 2.0),
-        tuple(s.azimuth_rad for s in feet(project)),
+        tuple(s.bearing_rad for s in feet(project)), roots,
     )  # fmt: skip

@@ -19,4 +19,5 @@ def one_each(part: Part, project: Project, stations: Sequence[Station], pose: Ca
         if other.shape.kind == part.shape.kind:
             first += other.count
     mine = [stations[(first + k) % len(stations)] for k in range(part.count)]
-    return [Posed(pose(s), s.id) for s in mine]
+    # what stands where no rotor does follows none
+    return [Posed(pose(s), s.id if s.spin else None) for s in mine]

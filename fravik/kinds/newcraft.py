@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
+from typing import Any
 
 from pydantic import ValidationError
 
@@ -16,11 +17,12 @@ from fravik.model.craft import Battery, Block, Components, Layout, LayoutKind, M
 from fravik.model.project import Part, Project, Spool, Target
 from fravik.model.recipe import Recipe
 from fravik.power.momentum import ideal_hover_power_w
-from fravik.shape.stations import ARRANGEMENTS
+from fravik.shape.stations import ARRANGEMENTS, Arrangement
 
-from .around import MANY_ARMS
+from .around import LEAST_FEET, MANY_ARMS
 from .asking import build_solid, shape_input, shape_problems
 from .base import Edits
+from .plate.reach import reach_problems
 from .proportion import arm_width_mm, half
 from .registry import KINDS
 
@@ -60,6 +62,7 @@ MOST_IDLE = 0.12  # of the current in hover: more would be a poor motor for the 
 PROPELLER_GAP = 0.08  # of a propeller's diameter, to the next one
 # a disk that large still clears plates and battery of the proportions below
 BESIDE, BESIDE_MM = 0.65, 16.0
+EDGE_SHARE, LONG_BODY_SHARE = 0.155, 0.12
 USUAL_SPAN_MM, LEAST_SPAN_MM, MOST_SPAN_MM = 250.0, 100.0, 1200.0
 BED_MARGIN_MM, FITTINGS = 10.0, 6
 # what motors and packs weigh by their propellers: judgement, a start to be weighed
@@ -89,16 +92,17 @@ def sized(wish: Wish, name: str = "New craft") -> Project:
 
 def _made(wish: Wish, name: str) -> Project:
     a = ARRANGEMENTS[wish.layout]
+    beside = BESIDE - (1.0 - a.reach) + 2 * (EDGE_SHARE - _edge_share(a))
     span = wish.motor_to_motor_mm
     if span is None and wish.propeller_mm is not None:
-        span = math.ceil(max(2 * wish.propeller_mm * (1 + PROPELLER_GAP) / a.apart, (wish.propeller_mm + BESIDE_MM) / BESIDE))
+        span = math.ceil(max(2 * wish.propeller_mm * (1 + PROPELLER_GAP) / a.apart, (wish.propeller_mm + BESIDE_MM) / beside))
     elif span is None:
         span = USUAL_SPAN_MM
     if not LEAST_SPAN_MM <= span <= MOST_SPAN_MM:
         raise ValueError(f"A new craft is {LEAST_SPAN_MM:.0f} to {MOST_SPAN_MM:.0f} mm from motor to motor; this would be {span:.0f} mm.")
     nearest = a.apart * span / 2
     propeller = (
-        wish.propeller_mm if wish.propeller_mm is not None else half(min(nearest / (1 + PROPELLER_GAP), BESIDE * span - BESIDE_MM, 760.0))
+        wish.propeller_mm if wish.propeller_mm is not None else half(min(nearest / (1 + PROPELLER_GAP), beside * span - BESIDE_MM, 760.0))
     )
     if propeller >= nearest:
         raise ValueError(f"Propellers of {propeller:.0f} mm meet: on this layout the motors stand {nearest:.0f} mm apart. Take smaller "
@@ -140,7 +144,8 @@ def project_for(
         mount_circle_mm=19.0 if motor_g > 30 else 16.0 if motor_g > 18 else 12.0 if motor_g > 8 else 9.0,
     )  # fmt: skip
     # many arms leave the plates farther out, or their tongues would meet
-    clamp = max(24.0, half(0.155 * motor_to_motor_mm), math.ceil(0.63 * arm_width_mm(motor) / (0.42 * math.tan(around.least_turn_rad / 2))))
+    room = math.ceil(0.63 * arm_width_mm(motor) / (0.42 * math.tan(around.least_turn_rad / 2)))
+    clamp = max(24.0, half(_edge_share(around) * motor_to_motor_mm), room)
     layout = Layout(kind=layout_kind, motor_to_motor_mm=motor_to_motor_mm, clamp_radius_mm=clamp, leg_radius_mm=half(0.84 * clamp))
     propeller = Propeller(
         diameter_mm=propeller_mm, pitch_mm=half(0.57 * propeller_mm), mass_g=min(100.0, max(0.3, half(7 * (propeller_mm / 178) ** 2.5)))
@@ -173,6 +178,11 @@ def project_for(
     return bare.model_copy(update={"parts": tuple(part_for(pick, bare) for pick in ("arm", "bottom", "top", "leg"))})
 
 
+def _edge_share(a: Arrangement) -> float:
+    """How far out the plates' edge is, of motor to motor; a long body that arms leave sideways is narrow."""
+    return LONG_BODY_SHARE if a.ways_deg else EDGE_SHARE
+
+
 def _span_on_bed_mm(bed_mm: float) -> float:
     """The largest motor-to-motor distance whose arms lie straight on a bed: an arm is about 0.44 of it long, with its pad."""
     return half((bed_mm - BED_MARGIN_MM - 16.0) / 0.44)
@@ -187,10 +197,24 @@ def _longest_mm(part: Part, project: Project) -> float:
 def relaid(project: Project, kind: LayoutKind) -> Edits:
     """The edits that turn a craft to another layout: with as many arms and legs as it has places for, where there is one kind of each."""
     a = ARRANGEMENTS[kind]
-    wanted = {"arm": len(a.arms), "leg": len(a.arms) if len(a.arms) < MANY_ARMS else len(a.arms) // 2}
+    wanted = {"arm": len(a.arms), "leg": 4 if len(a.arms) < LEAST_FEET else len(a.arms) if len(a.arms) < MANY_ARMS else len(a.arms) // 2}
     counts = []
     for what, count in wanted.items():
         mine = [p.id for p in project.parts if p.shape.kind == what]
         if len(mine) == 1:
             counts.append((f"parts.{mine[0]}.count", count))
-    return (("layout.kind", kind), *counts)
+    other = project.model_copy(update={"layout": project.layout.model_copy(update={"kind": kind})})
+    return (("layout.kind", kind), *counts, *_plates_that_reach(other))
+
+
+def _plates_that_reach(project: Project) -> Edits:
+    """Plates whose edge the arms' tongues would pass, made as large as the layout wants."""
+    out: list[tuple[str, Any]] = []
+    for part in project.parts:
+        if part.shape.kind != "plate" or not any(p.severity == "error" for p in reach_problems(project)):
+            continue
+        wanted = KINDS["plate"].default(project, part.shape)
+        for name in ("length_mm", "width_mm"):
+            if getattr(wanted, name) > getattr(part.shape, name):
+                out.append((f"parts.{part.id}.shape.{name}", getattr(wanted, name)))
+    return tuple(out)

@@ -6,8 +6,9 @@ from fravik.flight import mass
 from fravik.flight.mass import Clearances, Placed
 from fravik.model.project import Project
 from fravik.printing.mass import MassProperties
+from fravik.shape.stations import ARRANGEMENTS
 
-from .around import stations
+from .around import motor_radius_mm, stations
 from .asking import bottom_reach_mm, places_of
 
 
@@ -29,4 +30,5 @@ def craft_mass(project: Project, part_mass: dict[str, MassProperties], carbon_g:
 
 def clearances(project: Project) -> Clearances:
     """Plan clearances and the disks' height above the ground."""
-    return mass.clearances(project.components, stations(project), project.layout.clamp_radius_mm, bottom_reach_mm(project))
+    arm = ARRANGEMENTS[project.layout.kind].reach * motor_radius_mm(project) - project.layout.clamp_radius_mm
+    return mass.clearances(project.components, stations(project), arm, bottom_reach_mm(project))

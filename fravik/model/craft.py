@@ -6,7 +6,9 @@ from typing import Literal
 
 from .base import Frozen, Slug, choice, quantity
 
-LayoutKind = Literal["quad_x", "stretched_x", "swept", "plus", "hexa_x", "hexa_plus", "octa_x", "y6", "x8"]
+LayoutKind = Literal[
+    "quad_x", "stretched_x", "swept", "plus", "hexa_x", "hexa_plus", "octa_x", "y6", "x8", "true_x", "h", "tri", "side_by_side",
+]  # fmt: skip
 
 
 class Layout(Frozen):

@@ -63,8 +63,8 @@ class PlateShape(Frozen):
     """A body plate: rounded rectangle with arm bolts, stack holes and a window."""
 
     kind: Literal["plate"] = "plate"
-    length_mm: float = quantity(104.0, 30.0, 400.0, "mm", "Length", "fore and aft", step=1)
-    width_mm: float = quantity(84.0, 30.0, 400.0, "mm", "Width", "must reach the arms and fit a bed", step=1)
+    length_mm: float = quantity(104.0, 30.0, 1000.0, "mm", "Length", "fore and aft", step=1)
+    width_mm: float = quantity(84.0, 30.0, 1000.0, "mm", "Width", "must reach the arms and fit a bed", step=1)
     thickness_mm: float = quantity(
         3.0, 0.8, 15.0, "mm", "Thickness", "thinner than 1.5 mm has no core, thicker than this is a block", step=0.2
     )

@@ -12,6 +12,7 @@ from fravik.model.recipe import Carbon
 from fravik.model.shapes import Shape
 
 from .arm import BOLTED, RootForm
+from .stations import Stand
 
 Floats = NDArray[np.float64]
 
@@ -25,8 +26,7 @@ class ShapeInput:
     carbon: Carbon | None
     root: RootForm = BOLTED
     holes: tuple[tuple[float, float, float], ...] = ()
-    edge_mm: float = 0.0
-    around_rad: tuple[float, ...] = ()
+    stands: tuple[Stand, ...] = ()
 
 
 @dataclass(frozen=True)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 
 from manifold3d import CrossSection, Manifold, OpType
@@ -11,32 +10,27 @@ from fravik.model.shapes import ArmShape, PlateShape
 
 from .arm import tongue_bolts
 from .outline import disc, polygon, rounded_rectangle
-from .stations import azimuths_rad, in_plan
-
-QUAD = azimuths_rad()
+from .stations import Stand, in_plan
 
 
-def arm_bolt_holes(arm: ArmShape | None, clamp_radius_mm: float, around_rad: Sequence[float]) -> list[tuple[float, float, float]]:
-    """(x, y, diameter) of every arm bolt hole in the craft's plan; the arms stand in the directions ``around_rad``."""
+def arm_bolt_holes(arm: ArmShape | None, stands: Sequence[Stand]) -> list[tuple[float, float, float]]:
+    """(x, y, diameter) of every arm bolt hole in the craft's plan; the arms leave the plates at ``stands``."""
     if arm is None:
         return []
-    return [(x, y, arm.tongue_bolt_mm) for a in around_rad for x, y in in_plan(tongue_bolts(arm), clamp_radius_mm, a)]
+    return [(x, y, arm.tongue_bolt_mm) for stand in stands for x, y in in_plan(tongue_bolts(arm), stand)]
 
 
-def plate_solid(
-    plate: PlateShape, holes: tuple[tuple[float, float, float], ...], edge_mm: float, around_rad: Sequence[float] = QUAD
-) -> Manifold:
+def plate_solid(plate: PlateShape, holes: tuple[tuple[float, float, float], ...], stands: Sequence[Stand] = ()) -> Manifold:
     """The plate as a closed solid, centred on the craft's axis."""
-    return plate_plan(plate, holes, edge_mm, around_rad).extrude(plate.thickness_mm)
+    return plate_plan(plate, holes, stands).extrude(plate.thickness_mm)
 
 
-def plate_plan(
-    plate: PlateShape, holes: tuple[tuple[float, float, float], ...], edge_mm: float, around_rad: Sequence[float] = QUAD
-) -> CrossSection:
-    """The plate seen from above; its corners are cut square to the arms at ``edge_mm``."""
+def plate_plan(plate: PlateShape, holes: tuple[tuple[float, float, float], ...], stands: Sequence[Stand] = ()) -> CrossSection:
+    """The plate seen from above; its corners are cut square to the arms where those leave it."""
     lx, ly = plate.length_mm / 2, plate.width_mm / 2
     plan = rounded_rectangle(-lx, -ly, lx, ly, plate.corner_mm)
-    plan = plan ^ polygon(_cut_square(edge_mm, around_rad))
+    for stand in stands:
+        plan = plan ^ polygon(_inward(stand, 2 * (lx + ly)))
     p = plate.stack_pitch_mm / 2
     cuts = [disc(x, y, d) for x, y, d in holes]
     cuts += [disc(sx * p, sy * p, plate.stack_hole_mm) for sx in (-1, 1) for sy in (-1, 1)]
@@ -46,11 +40,6 @@ def plate_plan(
     return plan - CrossSection.batch_boolean(cuts, OpType.Add)
 
 
-def _cut_square(edge_mm: float, around_rad: Sequence[float]) -> list[tuple[float, float]]:
-    """Corners of what lies within ``edge_mm`` of the middle along every arm."""
-    out = []
-    for k, a in enumerate(around_rad):
-        half = ((around_rad[(k + 1) % len(around_rad)] - a) % (2 * math.pi)) / 2
-        far = edge_mm / math.cos(half)
-        out.append((far * math.cos(a + half), far * math.sin(a + half)))
-    return out
+def _inward(stand: Stand, far_mm: float) -> list[tuple[float, float]]:
+    """Corners of what lies on the inner side of an arm's root, as far as anything goes."""
+    return in_plan([(0.0, -far_mm), (0.0, far_mm), (-2 * far_mm, far_mm), (-2 * far_mm, -far_mm)], stand)

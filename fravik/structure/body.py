@@ -30,7 +30,8 @@ HELD_STIFFER = 1e4
 @dataclass(frozen=True)
 class BodyPoints:
     """Plan points of the plates (P, 2) with the radii of their bearing faces (P,), and which of them belong to what: tongue bolts by
-    arm, and named spots. ``outlines`` (4, 2) are the tongues' corners; ``azimuths_rad`` the directions of the arms."""
+    arm, and named spots. ``outlines`` (4, 2) are the tongues' corners; ``azimuths_rad`` the directions of the arms, and ``roots_mm``
+    (arms, 2) where their roots are, told where they do not all point straight out from the middle."""
 
     xy_mm: Floats
     radii_mm: Floats
@@ -38,6 +39,13 @@ class BodyPoints:
     spots: dict[str, tuple[int, ...]]
     outlines: tuple[Floats, ...]
     azimuths_rad: tuple[float, ...]
+    roots_mm: Floats | None = None
+
+    def root_mm(self, arm: int, radius_mm: float) -> Floats:
+        """(2,) where an arm's root is: as told, or ``radius_mm`` out from the middle."""
+        if self.roots_mm is not None:
+            return np.asarray(self.roots_mm[arm])
+        return radius_mm * _arm_turn(self.azimuths_rad[arm])[0, :2]
 
 
 @dataclass(frozen=True)
@@ -57,7 +65,7 @@ def body_points(
     azimuths_rad: tuple[float, ...], bolts: list[list[tuple[float, float]]], outlines: list[Floats], washer_mm: float,
     stack_pitch_mm: float, standoff_mm: float,
     half_length_mm: float, half_width_mm: float, battery_x_mm: float, battery_half_mm: float, leg_radius_mm: float,
-    legs_rad: tuple[float, ...] | None = None,
+    legs_rad: tuple[float, ...] | None = None, roots_mm: Floats | None = None,
 ) -> BodyPoints:  # fmt: skip
     """All points of both plates. ``bolts`` are the plan places of each arm's bolts (or of its tongue's corners);
     legs stand in the directions ``legs_rad``, else one below each arm.
@@ -88,7 +96,7 @@ def body_points(
     add(STRAP, [(x, s * half_width_mm) for x in (aft, fore) for s in (-1.0, 1.0)], SPOT_RADIUS_MM)
     legs = [(leg_radius_mm * math.cos(a), leg_radius_mm * math.sin(a)) for a in legs_rad or azimuths_rad]
     add(LEGS, legs, washer_mm / 2)
-    return BodyPoints(np.array(xy), np.array(radii), tuple(groups), spots, tuple(outlines), azimuths_rad)
+    return BodyPoints(np.array(xy), np.array(radii), tuple(groups), spots, tuple(outlines), azimuths_rad, roots_mm)
 
 
 def _attach(points: Floats, block: Floats) -> Floats:
@@ -229,7 +237,7 @@ def _root_loads(points: BodyPoints, first: int, total: int, radius_mm: float, ar
     for i, a in enumerate(some):
         block = points.xy_mm[list(points.bolts[a])].mean(axis=0)
         turn = _arm_turn(points.azimuths_rad[a])
-        dx, dy = radius_mm * turn[0, :2] - block
+        dx, dy = points.root_mm(a, radius_mm) - block
         move = np.eye(6)
         move[[0, 1, 2, 2], [5, 5, 3, 4]] = np.array([-dy, dx, dy, -dx])
         out[first + 6 * a : first + 6 * a + 6, 6 * i : 6 * i + 6] = (turn @ move).T

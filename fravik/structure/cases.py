@@ -80,8 +80,10 @@ class CraftLoads:
     """What the cases need to know of the craft and the brief.
 
     Thrusts and torques act on the end of the arm that works hardest: of two rotors there that turn against each other, torques are what is
-    left of both. ``step_torque_nmm`` is the full torque of one motor, ``yaw_moment_nmm`` what turns the whole craft in a hard yaw, and
-    ``struck_rad`` the direction of the arm that meets a pole.
+    left of both. ``yaw_push_n`` is the sideways push of a rotor that tilts, ``step_torque_nmm`` the full torque of one motor,
+    ``yaw_moment_nmm`` what turns the whole craft in a hard yaw. Seen from the middle, the motor stands ``motor_out_mm`` along its arm
+    and ``motor_aside_mm`` beside it. ``struck_rad`` is the direction of the arm that meets a pole, ``struck_lever_mm`` how far beside the
+    middle.
     """
 
     mass_g: float
@@ -92,6 +94,7 @@ class CraftLoads:
     full_torque_nmm: float
     yaw_thrust_n: float
     yaw_torque_nmm: float
+    yaw_push_n: float
     step_torque_nmm: float
     yaw_moment_nmm: float
     pull_up: float
@@ -102,7 +105,9 @@ class CraftLoads:
     ground_n_mm: float
     restitution: float
     tip_mass_g: float
-    motor_radius_mm: float
+    motor_out_mm: float
+    motor_aside_mm: float
+    struck_lever_mm: float
     struck_rad: float
     own: tuple[OwnCase, ...] = ()
 
@@ -161,7 +166,7 @@ def strike_force_n(loads: CraftLoads, arm: MemberAnswer) -> float:
     """Peak force of an arm strike at 1 m/s: the craft's mass felt at the motor on arm and pole in series."""
     d = np.array([-math.cos(loads.struck_rad), math.sin(loads.struck_rad), 0.0])
     stiffness = series_n_mm(1.0 / float(d @ arm.compliance[:3, :3] @ d), POLE_STIFFNESS_N_MM)
-    felt = effective_strike_mass_g(loads.mass_g, loads.yaw_inertia_gmm2, loads.motor_radius_mm * abs(math.sin(loads.struck_rad)))
+    felt = effective_strike_mass_g(loads.mass_g, loads.yaw_inertia_gmm2, loads.struck_lever_mm)
     return mass_on_spring_peak_n(1.0, stiffness, felt)
 
 
@@ -175,7 +180,14 @@ def arm_combinations(loads: CraftLoads, arm: MemberAnswer, down: Touchdown) -> d
         "hover": load(fz=hover, mz=torque, az=-g),
         "full_throttle": load(fz=loads.full_thrust_n, mz=loads.full_torque_nmm, az=-g),
         "pull_up": load(fz=n * hover, mz=n * torque, az=-g * n),
-        "hard_yaw": load(fz=loads.yaw_thrust_n, mz=loads.yaw_torque_nmm, az=-g, ay=-spin * loads.motor_radius_mm),
+        "hard_yaw": load(
+            fz=loads.yaw_thrust_n,
+            fy=loads.yaw_push_n,
+            mz=loads.yaw_torque_nmm,
+            az=-g,
+            ax=spin * loads.motor_aside_mm,
+            ay=-spin * loads.motor_out_mm,
+        ),
         "out_of_step": load(fz=hover, mz=-loads.out_of_step * loads.step_torque_nmm, az=-g),
         "hard_landing": load(fz=-down.tip_n * loads.landing_m_s, az=-g),
         "transport": load(fz=-loads.transport_n, fy=0.5 * loads.transport_n),

@@ -16,7 +16,7 @@ from fravik.model.shapes import GuardShape, LegShape
 from fravik.printing.zones import lay
 from fravik.shape.guard import guard_solid
 from fravik.shape.leg import leg_solid
-from fravik.shape.stations import azimuths_rad, in_plan
+from fravik.shape.stations import ARRANGEMENTS, in_plan
 from fravik.structure.body import body_points, condense, root_compliances, tie_faces, used_slots
 from fravik.structure.member import LOADS, Member, MemberAnswer, MemberBasis, build_member, member_basis, member_chain, solve_member
 from fravik.structure.plate import CELL_MM, PlateGrid, PlateSection, bonded_under, solve_plate
@@ -137,8 +137,8 @@ def _bodies() -> list[Check]:
     for row in solid_models()["body"]:
         r = row["clamp_radius_mm"]
 
-        around = azimuths_rad()
-        bolts, tongues = ([in_plan(list(places), r, a) for a in around] for places in (local, tongue))
+        around = ARRANGEMENTS["quad_x"].ways_rad
+        bolts, tongues = ([in_plan(places, s) for s in ARRANGEMENTS["quad_x"].stands(r, 2 * r)] for places in (local, tongue))
         points = body_points(around, bolts, [np.array(c) for c in tongues], 7.0, 30.5, 3.2, 52.0, 40.0, 0.0, 39.0, 42.0)
         plates = {}
         for name, thick in (("bottom", 3.2), ("top", 2.4)):

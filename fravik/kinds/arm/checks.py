@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-import math
-
 from fravik.library import screw
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
 from fravik.model.shapes import ArmShape
 from fravik.shape.arm import arm_body, pocket_spans, tongue_bolts
-from fravik.shape.stations import ARRANGEMENTS
+from fravik.shape.stations import tongue_room_mm
 
-from ..around import arm_length_mm
+from ..around import arm_length_mm, motor_radius_mm, stands, wanted_length_mm
 
 
 def arm_problems(a: ArmShape, part: Part, project: Project, at: str) -> list[Problem]:
@@ -22,11 +20,11 @@ def arm_problems(a: ArmShape, part: Part, project: Project, at: str) -> list[Pro
     def bad(field: str, text: str, severity: str = "error") -> None:
         out.append(Problem(at + field, text, severity))  # type: ignore[arg-type]
 
-    wanted = project.layout.motor_to_motor_mm / 2 - project.layout.clamp_radius_mm
+    wanted = wanted_length_mm(project.layout)
     if a.length_mm is None and wanted < 25.0:
         bad("length_mm", f"The layout leaves {wanted:.0f} mm for the arm; widen motor to motor or shrink the plate edge radius.")
     if a.length_mm is not None and abs(a.length_mm - wanted) > 0.5:
-        span = 2 * (a.length_mm + project.layout.clamp_radius_mm)
+        span = 2 * motor_radius_mm(project)
         bad("length_mm", f"Arms of {a.length_mm:g} mm put the motors {span:.0f} mm apart; the layout says "
             f"{project.layout.motor_to_motor_mm:g}. Clear the length to follow the layout.", "warning")  # fmt: skip
     if a.root_width_mm > a.tongue_width_mm:
@@ -52,11 +50,10 @@ def arm_problems(a: ArmShape, part: Part, project: Project, at: str) -> list[Pro
             f"it has {a.tongue_length_mm:g}.")  # fmt: skip
     if tongue_bolts(a)[1][1] < a.tongue_bolt_mm / 2 + 1.0:
         bad("tongue_bolt_mm", f"Two {a.tongue_bolt_mm:g} mm bolts do not fit side by side in a tongue {a.tongue_width_mm:g} mm wide.")
-    turn = ARRANGEMENTS[project.layout.kind].least_turn_rad
     if a.tongue_length_mm > project.layout.clamp_radius_mm - 6:
         bad("tongue_length_mm", f"Tongues of {a.tongue_length_mm:g} mm meet in the middle: the plate edge is only "
             f"{project.layout.clamp_radius_mm:g} mm from the centre.")  # fmt: skip
-    elif a.tongue_width_mm / 2 > (project.layout.clamp_radius_mm - a.tongue_length_mm) * math.tan(turn / 2) + 1e-9:
+    elif a.tongue_width_mm > tongue_room_mm(stands(project), a.tongue_length_mm) + 1e-9:
         bad("tongue_width_mm", "Neighbouring tongues overlap near the centre: shorten or narrow them, or widen the plate edge.")
     out += _pockets(a, part, length, at)
     if a.bar_height_mm > 0 and 2 * a.bar_width_mm >= min(a.root_width_mm, a.tip_width_mm):

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator
 from typing import Literal
 
@@ -22,14 +21,14 @@ from fravik.shape.build import ShapeInput
 from fravik.shape.checks_bonded import bonded_problems
 from fravik.shape.inlay import StraightBody
 from fravik.shape.rising import Rising, Slope
-from fravik.shape.stations import ARRANGEMENTS, Floats, Station, turned
+from fravik.shape.stations import ARRANGEMENTS, Floats, Station, tongue_room_mm, turned
 from fravik.structure.beams import TipBody
 from fravik.structure.cases import CraftLoads, Touchdown, arm_combinations, sag_mm
 from fravik.structure.form import BeamForm
 from fravik.structure.member import MemberAnswer
 from fravik.structure.notches import Raiser
 
-from ..around import arm_ends, arm_length_mm
+from ..around import arm_ends, arm_length_mm, stands, wanted_length_mm
 from ..base import PartKind, Posed, Start, Step, Weighed
 from ..following import one_each
 from ..proportion import arm_width_mm, half, motor_pad_mm, motor_screw_mm
@@ -76,7 +75,7 @@ class Arm(PartKind[ArmShape]):
         return Rising((body, (bar_plan(shape, given.length_mm), Slope(shape.root_height_mm + up, shape.tip_height_mm + up, end))))
 
     def posed(self, part: Part, shape: ArmShape, project: Project) -> list[Posed]:
-        return one_each(part, project, arm_ends(project), lambda s: _pose(s, project.layout.clamp_radius_mm))
+        return one_each(part, project, arm_ends(project), lambda s: _pose(s, project))
 
     def problems(self, part: Part, shape: ArmShape, project: Project) -> list[Problem]:
         own = arm_problems(shape, part, project, f"parts.{part.id}.shape.")
@@ -86,12 +85,12 @@ class Arm(PartKind[ArmShape]):
         """One whose pad carries the motor and whose height suits its free length."""
         layout, motor = project.layout, project.components.motor
         screw, pad = motor_screw_mm(motor), motor_pad_mm(motor)
-        length = max(25.0, layout.motor_to_motor_mm / 2 - layout.clamp_radius_mm)
+        length = max(25.0, wanted_length_mm(layout))
         height = min(30.0, max(4.0, half(0.11 * length)))
         width = arm_width_mm(motor)
         tongue = min(half(0.58 * layout.clamp_radius_mm), layout.clamp_radius_mm - 8.0)
-        room = 1.9 * (layout.clamp_radius_mm - tongue) * math.tan(ARRANGEMENTS[layout.kind].least_turn_rad / 2)
-        tongue_width = max(width, min(half(1.5 * width), half(room)))
+        room = 0.95 * tongue_room_mm(stands(project), tongue)
+        tongue_width = max(width, min(half(1.5 * width), half(min(room, 1.5 * width))))
         return ArmShape(
             root_width_mm=min(width, tongue_width),
             tip_width_mm=half(0.85 * width),
@@ -162,7 +161,8 @@ class Arm(PartKind[ArmShape]):
         yield from arm_ladders(part, shape, project, self.problems)
 
 
-def _pose(station: Station, root_radius_mm: float) -> Floats:
+def _pose(station: Station, project: Project) -> Floats:
     m = turned(station.azimuth_rad)
-    m[:3, 3] = root_radius_mm * math.cos(station.azimuth_rad), root_radius_mm * math.sin(station.azimuth_rad), 0.0
+    at = stands(project)[[s.id for s in arm_ends(project)].index(station.id)]
+    m[:2, 3] = at.x_mm, at.y_mm
     return m

@@ -54,7 +54,7 @@ class Leg(PartKind[LegShape]):
         return leg_solid(shape, given.carbon, carbon_stock(given.carbon.stock) if given.carbon else None)
 
     def posed(self, part: Part, shape: LegShape, project: Project) -> list[Posed]:
-        return one_each(part, project, feet(project), lambda s: _pose(shape, s.azimuth_rad, project))
+        return one_each(part, project, feet(project), lambda s: _pose(shape, s.bearing_rad, project))
 
     def problems(self, part: Part, shape: LegShape, project: Project) -> list[Problem]:
         return leg_problems(shape, f"parts.{part.id}.shape.") + bonded_problems(self.straight(part, shape, shape.length_mm), part)

@@ -18,12 +18,14 @@ from fravik.shape.arm import RootForm
 from fravik.shape.build import ShapeInput
 from fravik.shape.plate import arm_bolt_holes, plate_plan, plate_solid
 from fravik.shape.rising import Rising, Slope
-from fravik.shape.stations import azimuths_rad
+from fravik.shape.stations import ARRANGEMENTS
 
-from ..around import arm_shape, first_arm, plate_gap_mm
+from ..around import arm_shape, first_arm, plate_gap_mm, stands
 from ..base import PartKind, Posed, Start, Step
-from ..proportion import half
+from ..proportion import arm_width_mm, half
 from .checks import plate_problems
+
+END_MM = 6.0  # beyond the tongues of arms that leave a long body's sides
 
 
 class Plate(PartKind[PlateShape]):
@@ -43,16 +45,15 @@ class Plate(PartKind[PlateShape]):
     def given(self, part: Part, shape: PlateShape, project: Project) -> ShapeInput:
         arm = first_arm(project)
         bolted = arm_shape(project) if arm is not None and arm.joint.kind == "bolted" else None
-        edge = project.layout.clamp_radius_mm
-        around = azimuths_rad(project.layout.kind)
-        return ShapeInput(shape, shape.length_mm, None, RootForm(), tuple(arm_bolt_holes(bolted, edge, around)), edge, around)
+        around = stands(project)
+        return ShapeInput(shape, shape.length_mm, None, RootForm(), tuple(arm_bolt_holes(bolted, around)), around)
 
     def solid(self, given: ShapeInput, shape: PlateShape) -> Manifold:
-        return plate_solid(shape, given.holes, given.edge_mm, given.around_rad)
+        return plate_solid(shape, given.holes, given.stands)
 
     def rising(self, given: ShapeInput, shape: PlateShape) -> Rising:
         t = shape.thickness_mm
-        return Rising(((plate_plan(shape, given.holes, given.edge_mm, given.around_rad), Slope(t, t, 1.0)),))
+        return Rising(((plate_plan(shape, given.holes, given.stands), Slope(t, t, 1.0)),))
 
     def posed(self, part: Part, shape: PlateShape, project: Project) -> list[Posed]:
         m = np.eye(4)
@@ -65,14 +66,18 @@ class Plate(PartKind[PlateShape]):
     def default(self, project: Project, shape: PlateShape | None = None, start: str = "") -> PlateShape:
         """One that reaches the arms' roots."""
         place, layout = start or (shape.place if shape is not None else "bottom"), project.layout
-        length = half(2.08 * layout.clamp_radius_mm)
+        length, around = half(2.08 * layout.clamp_radius_mm), ARRANGEMENTS[layout.kind]
         # arms that leave sideways want a wider plate
-        aside = max(abs(math.sin(a)) + 0.24 * abs(math.cos(a)) for a in azimuths_rad(layout.kind))
+        aside = max(abs(math.sin(a)) + 0.24 * abs(math.cos(a)) for a in around.ways_rad)
         width = max(30.0, half(0.85 * length), min(half(2 * aside * layout.clamp_radius_mm), length))
+        if around.ways_deg:
+            # a long body: as wide as the arms leave it, and past the tongues of the outermost ones
+            width = half(2 * layout.clamp_radius_mm)
+            length = half(2 * max(abs(s.x_mm) for s in stands(project)) + 1.6 * arm_width_mm(project.components.motor) + END_MM)
         pitch = 30.5 if layout.clamp_radius_mm >= 36 else 20.0
         return PlateShape(
             place="top" if place == "top" else "bottom", length_mm=max(30.0, length), width_mm=width,
-            thickness_mm=3.2 if place == "bottom" else 2.4, corner_mm=max(2.0, half(0.15 * length)), stack_pitch_mm=pitch,
+            thickness_mm=3.2 if place == "bottom" else 2.4, corner_mm=max(2.0, half(0.15 * min(length, width))), stack_pitch_mm=pitch,
             window_length_mm=half(0.5 * pitch), window_width_mm=half(0.5 * pitch),
         )  # fmt: skip
 

@@ -8,9 +8,9 @@ from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
 from fravik.model.shapes import PlateShape
 from fravik.shape.arm import tongue_bolts
-from fravik.shape.stations import azimuths_rad, in_plan
+from fravik.shape.stations import in_plan
 
-from ..around import arm_shape, first_arm
+from ..around import arm_shape, feet, first_arm, stands
 
 MOST_OVERHANG = 0.4
 
@@ -29,7 +29,7 @@ def reach_problems(project: Project) -> list[Problem]:
     bottom = next((s for _, s in plates if s.place == "bottom"), plates[0][1])
     top = next((s for _, s in plates if s.place == "top"), bottom)
     r = project.layout.leg_radius_mm
-    off = max(_off_mm(bottom, r * math.cos(a), r * math.sin(a)) for a in azimuths_rad(project.layout.kind))
+    off = max(_off_mm(bottom, r * math.cos(s.bearing_rad), r * math.sin(s.bearing_rad)) for s in feet(project))
     if any(p.shape.kind == "leg" for p in project.parts) and off > 0:
         out.append(
             Problem(
@@ -48,7 +48,7 @@ def _bolts(project: Project, plates: list[tuple[Part, PlateShape]]) -> list[Prob
     arm, bolted = first_arm(project), arm_shape(project)
     if arm is None or bolted is None or arm.joint.kind != "bolted":
         return []
-    places = [at for a in azimuths_rad(project.layout.kind) for at in in_plan(tongue_bolts(bolted), project.layout.clamp_radius_mm, a)]
+    places = [at for stand in stands(project) for at in in_plan(tongue_bolts(bolted), stand)]
     for part, shape in plates:
         off = max(_off_mm(shape, x, y) for x, y in places)
         if off > 0:

@@ -65,7 +65,8 @@ class PlasticsPage(QWidget):
             axis.setTextPen(c.muted)
             axis.setTickFont(theme.mono(7))
             axis.label.setFont(theme.sans(8))
-        self._draw()
+        if any(p.id == self.part_id for p in self.session.project.parts):
+            self._draw()
 
     def show_part(self, part_id: str, result: Evaluation) -> None:
         """Weigh the plastics of a part when on show."""
