@@ -202,18 +202,18 @@ def test_craft_and_parts_stand_side_by_side_in_the_data(result: Evaluation) -> N
 def test_an_arm_that_carries_a_guard_rings_lower_on_the_craft_than_alone(result: Evaluation) -> None:
     alone = result.members["arm"].answers["typical"].freqs_hz[0]
     lowest = result.whole.lowest  # type: ignore[union-attr]
-    assert lowest.part == "arm"
+    assert lowest.part_id == "arm"
     assert lowest.freq_hz < alone
     # without guards the neighbours swing against each other as a held arm does: the body stands still between them
     bare = result.project.model_copy(update={"parts": tuple(p for p in result.project.parts if p.id != "guard")})
     found = Engine().evaluate(bare)
     assert found.whole is not None
-    first = next(m for m in found.whole.modes if m.name.together == "neighbours against each other")
+    first = next(m for m in found.whole.modes if m.movement.together == "neighbours against each other")
     assert first.freq_hz == pytest.approx(found.members["arm"].answers["typical"].freqs_hz[0], rel=0.04)
 
 
 def test_a_mode_counts_only_against_what_can_drive_it(result: Evaluation) -> None:
-    by_name = {(m.part, m.name.text, m.freq_hz): m for m in result.whole.modes}  # type: ignore[union-attr]
+    by_name = {(m.part_id, m.name, m.freq_hz): m for m in result.whole.modes}  # type: ignore[union-attr]
     for met in result.meetings:
         mode = by_name[met.mode.part_id, met.mode.name, met.mode.freq_hz]
         share = mode.sideways if met.order.way == "sideways" else mode.along

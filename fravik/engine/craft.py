@@ -37,7 +37,7 @@ from fravik.structure.craft.body import (
 from fravik.structure.craft.element import SuperElement
 from fravik.structure.craft.free import FreeModes, free_modes, gyroscopic, push, relieve, seen_from, whirl_hz
 from fravik.structure.craft.member import BASE, END, member_element
-from fravik.structure.craft.naming import Copy, names_of
+from fravik.structure.craft.naming import Copy, ModeName, names_of
 from fravik.structure.frame import rigid_arm
 
 from .body import BEARINGS, Body
@@ -47,6 +47,7 @@ from .results import CraftMode, PartResult, WholeCraft, told
 
 BODY = "body"
 INNER_MODES = 8
+FEW_NAMES = 3
 INNER_REACH = 3.0  # inner modes are kept up to so many times the highest that is sought of the craft
 HZ_STEP, RPM_STEP = 100.0, 500.0  # so that small changes of speed find the modes again
 LEAST_MODES = 12
@@ -86,7 +87,7 @@ def whole_craft(
     key = (tuple((k, key) for k, (key, _) in elements.items()), body.key, project.parts, project.layout, project.components)
 
     def make() -> _Assembled:
-        return _assembled(project, parts, {k: e for k, (_, e) in elements.items()}, solved, body)
+        return _assembled(memo, project, parts, {k: e for k, (_, e) in elements.items()}, solved, body)
 
     first = parts[next(k for k in solved)].part
     built = memo.get("craft", key, lambda: told(first, make))
@@ -128,11 +129,12 @@ def _body(body: Body, glued: bool) -> tuple[BodyFrame, Any, Floats]:
 
 
 def _assembled(
-    project: Project, parts: dict[str, PartResult], elements: dict[str, SuperElement], solved: dict[str, Solved], body: Body
+    memo: Memo, project: Project, parts: dict[str, PartResult], elements: dict[str, SuperElement], solved: dict[str, Solved], body: Body
 ) -> _Assembled:
     """Everything in its place: the body first, then what stands on it, then what stands on that."""
     arms = [p for p in project.parts if p.id in solved and kind_of(p.shape).seat == "root"]
-    frame, seat, k = _body(body, arms[0].joint.kind == "glued")
+    glued = arms[0].joint.kind == "glued"
+    frame, seat, k = memo.get("craft body", (body.key, glued), lambda: _body(body, glued))
     low = "bottom" if "bottom" in frame.plate_z_mm else next(iter(frame.plate_z_mm))
     ends = [s.id for s in arm_ends(project)]
     every = {p.id: places_of(p, project) for p in project.parts}
@@ -258,13 +260,28 @@ def _modes(built: _Assembled, up_to_hz: float, hover_rad_s: float) -> tuple[Free
     sideways, along = hubs[:, :2].sum(axis=1).max(axis=0), hubs[:, 2].max(axis=0)
     spinning = [(r.on, np.array([0.0, 0.0, r.turning_t_mm2 * hover_rad_s])) for r in built.rotors]
     split = whirl_hz(free, gyroscopic(craft, spinning)) / np.maximum(free.freqs_hz, 1e-9)
+    namer = _Namer(built, free.shapes)
     modes = []
-    for i, name in enumerate(names_of(craft, free.shapes, built.copies, BODY)):
-        part = built.plate if name.part == BODY else name.part
+    for i in range(free.shapes.shape[1]):
         low, typical, high = (float(v) for v in free.corners_hz[:, i])
         low, high = low * min(1.0, float(split[i])), high * max(1.0, float(split[i]))
-        modes.append(CraftMode(part, name, low, typical, high, float(sideways[i]), float(along[i]), min(float(gyro[i]), 1.0)))
+        modes.append(CraftMode(i, low, typical, high, float(sideways[i]), float(along[i]), min(float(gyro[i]), 1.0), namer))
     return free, tuple(modes)
+
+
+class _Namer:
+    """Names modes as they are asked for: an edit wants one or two of them, a list all."""
+
+    def __init__(self, built: _Assembled, shapes: Floats) -> None:
+        self._built, self._shapes = built, shapes
+        self._known: dict[int, tuple[str, ModeName]] = {}
+
+    def __call__(self, index: int) -> tuple[str, ModeName]:
+        if index not in self._known:
+            some = [index] if len(self._known) < FEW_NAMES else [i for i in range(self._shapes.shape[1]) if i not in self._known]
+            for i, name in zip(some, names_of(self._built.craft, self._shapes[:, some], self._built.copies, BODY), strict=True):
+                self._known[i] = (self._built.plate if name.part == BODY else name.part, name)
+        return self._known[index]
 
 
 def _rise(built: _Assembled, every: Sequence[Station], power: PowerFigures) -> Floats:

@@ -245,7 +245,7 @@ class Engine:
             lowest = whole.lowest
             at = stations(project)[worst[CORNERS.index("typical")][1]].side
             out["tip_sag_mm"] = ((worst[0][0], worst[1][0], worst[2][0]), f"{at} rotor")
-            out["mode_floor_hz"] = ((lowest.low_hz, lowest.freq_hz, lowest.high_hz), f"{name[lowest.part]}: {lowest.name.text}")
+            out["mode_floor_hz"] = ((lowest.low_hz, lowest.freq_hz, lowest.high_hz), f"{name[lowest.part_id]}: {lowest.name}")
         else:
             # what an arm weighs and carries holds against its own rotor as the whole craft speeds up
             rising = len(stations(project)) * power.full_thrust_n / (craft.mass_g * G_TO_T)

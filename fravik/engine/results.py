@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, TypeVar
@@ -24,7 +24,7 @@ from fravik.structure.cases import CRASH_CASES, BreakPoint
 from fravik.structure.craft.assemble import Craft
 from fravik.structure.craft.free import FreeModes
 from fravik.structure.craft.naming import ModeName
-from fravik.structure.excitation import WAYS, Meeting, ModeBand, Way
+from fravik.structure.excitation import WAYS, Meeting, ModeBand, Ringing, Way
 from fravik.structure.faults import StructureFault
 from fravik.structure.impact import speed_from_height_m_s
 from fravik.structure.member import Member, MemberAnswer
@@ -123,14 +123,29 @@ class CraftMode:
     craft would have if it moved as the controller's seat does (at most 1).
     """
 
-    part: str
-    name: ModeName
+    index: int
     low_hz: float
     freq_hz: float
     high_hz: float
     sideways: float
     along: float
     gyro: float
+    namer: Callable[[int], tuple[str, ModeName]]
+
+    @property
+    def part_id(self) -> str:
+        """The part that bends most; named when asked for."""
+        return self.namer(self.index)[0]
+
+    @property
+    def movement(self) -> ModeName:
+        """How it moves, and how its copies go together."""
+        return self.namer(self.index)[1]
+
+    @property
+    def name(self) -> str:
+        """The same in words."""
+        return self.movement.text
 
     @property
     def driven(self) -> tuple[Way, ...]:
@@ -196,7 +211,7 @@ class Evaluation:
     seconds: float
 
     @cached_property
-    def modes(self) -> tuple[ModeBand, ...]:
+    def modes(self) -> tuple[Ringing, ...]:
         """Every mode of the craft, or of its parts where the whole is not known."""
         return tuple(mode_bands(self.members, self.whole))
 
@@ -226,10 +241,10 @@ class Evaluation:
         return first[0][1].speed_m_s if first else 1.0
 
 
-def mode_bands(members: Mapping[str, MemberResult], whole: WholeCraft | None) -> list[ModeBand]:
+def mode_bands(members: Mapping[str, MemberResult], whole: WholeCraft | None) -> Sequence[Ringing]:
     """Every mode of the craft with its spread, lowest first; of every part by itself where the whole is not known."""
     if whole is not None:
-        return [ModeBand(m.part, m.name.text, m.low_hz, m.freq_hz, m.high_hz, m.driven) for m in whole.modes]
+        return whole.modes
     return [ModeBand(k, name, low, freq, high) for k, m in members.items() for name, freq, low, high in m.mode_table()]
 
 

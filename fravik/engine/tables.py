@@ -35,7 +35,7 @@ def as_data(result: Evaluation) -> dict[str, Any]:
         "places": place_rows(result.project),
         "rotors": rotor_rows(result),
         "modes": [
-            *({"of": "craft", "part": m.part, "kind": m.name.text, "freq_hz": m.freq_hz, "low": m.low_hz, "high": m.high_hz,
+            *({"of": "craft", "part": m.part_id, "kind": m.name, "freq_hz": m.freq_hz, "low": m.low_hz, "high": m.high_hz,
                "sideways": m.sideways, "along": m.along, "gyro": m.gyro} for m in (result.whole.modes if result.whole else ())),
             *({"of": k, "part": k, "kind": name, "freq_hz": f, "low": lo, "high": hi}
               for k, m in result.members.items() for name, f, lo, hi in m.mode_table()),

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, Protocol
 
 Where = Literal["below", "working", "above"]
 # imbalance turns with the rotor and pushes it sideways; blades that pass the air they stirred push along the shaft
@@ -18,6 +19,23 @@ class Order:
     name: str
     per_rev: float
     way: Way
+
+
+class Ringing(Protocol):
+    """A mode as what shakes it is weighed: the part that bends, how, its frequencies, and which pushes on the rotors can drive it."""
+
+    @property
+    def part_id(self) -> str: ...
+    @property
+    def name(self) -> str: ...
+    @property
+    def low_hz(self) -> float: ...
+    @property
+    def freq_hz(self) -> float: ...
+    @property
+    def high_hz(self) -> float: ...
+    @property
+    def driven(self) -> tuple[Way, ...]: ...
 
 
 @dataclass(frozen=True)
@@ -37,7 +55,7 @@ class Meeting:
     """A mode and an order that can shake it. ``clear_`` is how far the mode stays outside what that order shakes over the working speeds,
     in percent of the nearer end and negative inside: at worst, typically and at best. ``rpm`` is where they meet."""
 
-    mode: ModeBand
+    mode: Ringing
     order: Order
     clear_low_pct: float
     clear_pct: float
@@ -65,7 +83,9 @@ def clear_pct(freq_hz: float, band_hz: tuple[float, float]) -> float:
     return 100.0 * max((low - freq_hz) / low, (freq_hz - high) / high)
 
 
-def meetings(modes: list[ModeBand], blades: int, idle_rpm: float, full_rpm: float, working_hz: tuple[float, float]) -> tuple[Meeting, ...]:
+def meetings(
+    modes: Sequence[Ringing], blades: int, idle_rpm: float, full_rpm: float, working_hz: tuple[float, float]
+) -> tuple[Meeting, ...]:  # fmt: skip
     """Every mode against every order that can drive it, the least clear first. ``working_hz`` is 1/rev over the working speeds."""
     out = []
     for mode in modes:

@@ -121,7 +121,7 @@ def gyroscopic(craft: Craft, rotors: Sequence[tuple[PortOf, Floats]]) -> Floats:
 def whirl_hz(modes: FreeModes, gyro: Floats) -> Floats:
     """Frequencies (m,) of the modes with the rotors turning, in the space of the modes at rest."""
     count = len(modes.freqs_hz)
-    g = modes.shapes.T @ gyro @ modes.shapes
+    g = modes.shapes.T @ (gyro @ modes.shapes)
     if np.abs(g).max(initial=0.0) < SLIGHT * 2 * np.pi * modes.freqs_hz.min(initial=np.inf):
         return modes.freqs_hz
     square = (2 * np.pi * modes.freqs_hz) ** 2
