@@ -162,7 +162,7 @@ def test_every_layout_is_judged_whole(kind: LayoutKind) -> None:
     body = solve_pair(ENGINE.memo, result.project, result.parts)
     assert body is not None
     assert len(body.answer.roots) == len(ARRANGEMENTS[kind].arms)
-    give = {c: body.root[c][4, 4] for c in ("low", "typical", "high")}
+    give = {c: body.root["arm"][c][4, 4] for c in ("low", "typical", "high")}
     assert give["low"] > give["typical"] > give["high"] > 0
 
 
@@ -175,11 +175,9 @@ def test_more_arms_of_one_kind_bend_less_under_the_same_craft() -> None:
 
 
 def test_nothing_is_thinned_out_where_strength_is_not_judged() -> None:
-    # two kinds of arm are not judged
+    # two plates below the arms are not judged
     project = sized(Wish("quad_x", motor_to_motor_mm=420.0))
-    arm = project.part("arm").model_copy(update={"count": 2})
-    other = arm.model_copy(update={"id": "other", "name": "Other arm"})
-    mixed = project.model_copy(update={"parts": (arm, other, *(p for p in project.parts if p.id != "arm"))})
+    mixed = set_many(project, (("parts.bottom.count", 2),))
     mixed = set_many(mixed, (("targets.time.limit", 300.0),))
     base = ENGINE.scores(mixed)
     assert base is not None

@@ -124,7 +124,7 @@ def test_the_sag_whisker_spans_both_ways_that_tongues_bear(engine: Engine, resul
 
     body = solve_pair(engine.memo, tern(), result.parts)
     assert body is not None
-    up = {c: body.root[c][2, 2] for c in ("low", "typical", "high")}
+    up = {c: body.root["arm"][c][2, 2] for c in ("low", "typical", "high")}
     assert up["low"] > up["typical"] > up["high"]
     at = {n: p.condensed for n, p in body.plates.items()}
     each = {
@@ -145,7 +145,7 @@ def test_every_corner_of_a_pair_takes_each_plate_s_own(engine: Engine) -> None:
     assert soft is not None
     assert both is not None
     for corner in ("low", "typical", "high"):
-        assert soft.root[corner][2, 2] > 1.5 * both.root[corner][2, 2]
+        assert soft.root["arm"][corner][2, 2] > 1.5 * both.root["arm"][corner][2, 2]
 
 
 def test_finer_cells_change_the_root_little(monkeypatch: pytest.MonkeyPatch) -> None:

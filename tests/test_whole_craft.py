@@ -271,3 +271,53 @@ def test_a_heavier_guard_is_felt_by_the_arm_that_carries_it(project: Project, en
     heavy = engine.evaluate(set_many(project, (("parts.guard.shape.height_mm", 16.0), ("parts.guard.shape.width_mm", 6.0))))
     assert heavy.whole is not None
     assert heavy.whole.lowest.freq_hz < result.whole.lowest.freq_hz  # type: ignore[union-attr]
+
+
+# arms of several kinds
+
+
+def split(project: Project, first: int) -> Project:
+    """The same craft with its arms as two parts that are alike."""
+    arm = project.part("arm")
+    mine, other = (
+        arm.model_copy(update={"count": first}),
+        arm.model_copy(update={"id": "rear", "name": "Rear arm", "count": arm.count - first}),
+    )
+    return project.model_copy(update={"parts": tuple(q for p in project.parts for q in ((mine, other) if p.id == "arm" else (p,)))})
+
+
+def test_splitting_one_kind_of_arm_into_two_changes_nothing(project: Project, result: Evaluation) -> None:
+    # in the order of the layout: front left, rear left, rear right, front right. One kind of arm is judged on one root, as all are alike but
+    # for how the plates' cells fall under them
+    found = Engine().evaluate(split(project, 1))
+    for one, two in zip(result.margins, found.margins, strict=True):
+        if one.metric not in ("print_minutes",):
+            assert two.value == pytest.approx(one.value, rel=1e-3), one.metric
+            assert (two.low, two.high) == (pytest.approx(one.low, rel=1e-3), pytest.approx(one.high, rel=1e-3)), one.metric
+    assert found.whole is not None
+    assert found.whole.free.freqs_hz[:12] == pytest.approx(result.whole.free.freqs_hz[:12], rel=1e-3)  # type: ignore[union-attr]
+    assert set(found.members) == {*result.members, "rear"}
+
+
+def test_two_kinds_of_arm_stand_at_their_own_places(project: Project) -> None:
+    two = split(project, 2)
+    longer = set_many(two, (("parts.rear.shape.length_mm", 130.0), ("parts.rear.shape.tip_height_mm", 8.0)))
+    at = {s.id: s for s in stations(longer)}
+    assert at["rear_right"].radius_mm == pytest.approx(180.0)
+    assert at["front_left"].radius_mm == pytest.approx(160.0)
+    assert at["rear_right"].z_mm == 8.0
+    found = Engine().evaluate(longer)
+    alone = {k: found.members[k].answers["typical"].freqs_hz[0] for k in ("arm", "rear")}
+    assert alone["rear"] < alone["arm"]
+    assert all(m.value is not None for m in found.margins)
+    data = as_data(found)
+    assert [p["part"] for p in data["places"]].count("rear") == 2
+    # the plates are drilled for each where it stands
+    assert len(found.parts["bottom"].given.holes) == 16
+
+
+def test_arms_of_two_heights_at_the_root_are_refused(project: Project) -> None:
+    from fravik.kinds import shape_problems
+
+    bad = set_many(split(project, 2), (("parts.rear.shape.root_height_mm", 14.0),))
+    assert [p.path for p in shape_problems(bad.part("rear"), bad) if p.severity == "error"] == ["parts.rear.shape.root_height_mm"]

@@ -48,7 +48,7 @@ def layout_picture(a: Arrangement, size_px: int, ratio: float = 1.0) -> QPixmap:
     disk = 0.45 * min(a.apart, 1.0)
     reach = size_px / 2 / (1 + disk) - 1.5
     middle = QPointF(size_px / 2, size_px / 2)
-    for k, (bearing, stand) in enumerate(zip(a.ends_rad, a.stands(BODY, 1.0), strict=True)):
+    for k, (bearing, stand) in enumerate(zip(a.ends_rad, a.stands(BODY, [1.0] * len(a.arms)), strict=True)):
         end = middle + reach * QPointF(-math.sin(bearing), -math.cos(bearing))
         p.setPen(QPen(QColor(c.wall), 3.0, cap=Qt.PenCapStyle.RoundCap))
         if a.ways_deg:

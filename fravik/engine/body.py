@@ -7,7 +7,6 @@ from typing import Any
 
 import numpy as np
 
-from fravik.kinds import kind_of
 from fravik.kinds.around import arm_ends
 from fravik.kinds.body import body_plan
 from fravik.model.material import CORNERS, Corner
@@ -85,11 +84,12 @@ class SolvedPlate:
 
 @dataclass(frozen=True)
 class Body:
-    """What the arms' roots stand on. ``root`` (6, 6) a corner; ``answer`` is that of the soft bound, whose washers load the plates
-    hardest; ``key`` names all it depends on."""
+    """What the arms' roots stand on. ``root`` (6, 6) a corner, by arm; ``arms`` is the arm at each place; ``answer`` is that of the soft
+    bound, whose washers load the plates hardest; ``key`` names all it depends on."""
 
     answer: BodyAnswer
-    root: dict[Corner, Floats]
+    root: dict[str, dict[Corner, Floats]]
+    arms: tuple[str, ...]
     plates: dict[str, SolvedPlate]
     ids: dict[str, str]
     points: BodyPoints
@@ -133,28 +133,35 @@ def _solve_one(cells: PlateCells, points: BodyPoints, held: Held) -> SolvedPlate
     return SolvedPlate(cells, answer, {"washers": condense(answer, held.ties[0]), "bonded": condense(faces, held.ties[1])})
 
 
-def _solve_bounds(
-    plates: dict[str, SolvedPlate], points: BodyPoints, gap_mm: float, radius_mm: float, glued: bool, unlike: tuple[int, ...]
-) -> tuple[BodyAnswer, dict[Corner, Floats]]:
-    """The soft bound whole, and what the roots stand on at every corner.
+Groups = tuple[tuple[str, tuple[int, ...]], ...]
 
-    The typical one is the mean of its bounds and of all arms that are unlike; of those the low corner takes the softest root and the
+
+def _solve_bounds(
+    plates: dict[str, SolvedPlate], points: BodyPoints, gap_mm: float, radius_mm: float, glued: bool, groups: Groups
+) -> tuple[BodyAnswer, dict[str, dict[Corner, Floats]]]:
+    """The soft bound whole, and what the roots of each kind of arm stand on at every corner.
+
+    The typical one is the mean of its bounds and of all its places that are unlike; of those the low corner takes the softest root and the
     high one the stiffest, so that the spread of the figures holds every arm.
     """
 
     def at(how: str, corner: Corner) -> dict[str, Condensed]:
         return {n: p.condensed(how, corner) for n, p in plates.items()}
 
+    every = tuple(k for _, some in groups for k in some)
     soft = solve_body(at("washers", "typical"), points, gap_mm, radius_mm)
-    known = {("washers", "typical"): soft.roots[list(unlike)]}
-    roots: dict[Corner, Floats] = {}
+    known = {("washers", "typical"): soft.roots[list(every)]}
+    roots: dict[str, dict[Corner, Floats]] = {arm: {} for arm, _ in groups}
     for corner in CORNERS:
         hows = ("bonded",) if glued else BEARINGS[corner]
         each = [
-            known[how, corner] if (how, corner) in known else root_compliances(at(how, corner), points, gap_mm, radius_mm, unlike)
+            known[how, corner] if (how, corner) in known else root_compliances(at(how, corner), points, gap_mm, radius_mm, every)
             for how in hows
         ]
-        roots[corner] = _of_arms(np.asarray(np.mean(each, axis=0)), corner)
+        mean, first = np.asarray(np.mean(each, axis=0)), 0
+        for arm, some in groups:
+            roots[arm][corner] = _of_arms(mean[first : first + len(some)], corner)
+            first += len(some)
     return soft, roots
 
 
@@ -187,11 +194,11 @@ def solve_pair(memo: Memo, project: Project, parts: dict[str, PartResult]) -> Bo
             "plate", keys[-1], lambda r=r, c=cells, h=held: told(r.part, lambda: _solve_one(c, points, h))  # type: ignore[misc]
         )  # fmt: skip
     gap, radius, glued = plan.gap_mm, plan.root_radius_mm, plan.glued
-    whole = (tuple(keys), gap, radius, glued)
+    whole = (tuple(keys), gap, radius, glued, plan.groups)
     answer, roots = memo.get(
-        "body", whole, lambda: told(found[names[0]], lambda: _solve_bounds(plates, points, gap, radius, glued, plan.unlike))
+        "body", whole, lambda: told(found[names[0]], lambda: _solve_bounds(plates, points, gap, radius, glued, plan.groups))
     )
-    return Body(answer, roots, plates, {n: found[n].id for n in names}, points, gap, radius, whole)
+    return Body(answer, roots, plan.arms, plates, {n: found[n].id for n in names}, points, gap, radius, whole)
 
 
 def _at_roots(arm: MemberResult, corner: Corner) -> dict[tuple[str, bool], Floats]:
@@ -216,9 +223,9 @@ class AtRoot:
 NOTHING = AtRoot("", 0.0)
 
 
-def _all_roots(known: dict[tuple[str, bool], Floats], pattern: tuple[AtRoot, ...]) -> Floats:
-    """Forces at all roots (6 arms,)."""
-    return np.concatenate([x.share * known[x.case, x.against] if x.case else np.zeros(6) for x in pattern])
+def _all_roots(known: list[dict[tuple[str, bool], Floats]], pattern: tuple[AtRoot, ...]) -> Floats:
+    """Forces at all roots (6 arms,); ``known`` of the arm at each place."""
+    return np.concatenate([x.share * own[x.case, x.against] if x.case else np.zeros(6) for own, x in zip(known, pattern, strict=True)])
 
 
 def _patterns(project: Project) -> dict[str, tuple[AtRoot, ...]]:
@@ -243,10 +250,13 @@ def _patterns(project: Project) -> dict[str, tuple[AtRoot, ...]]:
     }
 
 
-def plate_cases(project: Project, arm: MemberResult, corner: Corner, down: Touchdown, body: Body) -> dict[str, dict[str, Floats]]:
+def plate_cases(
+    project: Project, members: dict[str, MemberResult], corner: Corner, down: Touchdown, body: Body
+) -> dict[str, dict[str, Floats]]:  # fmt: skip
     """Forces on each plate's points (5 P,) by case. Crash cases are per m/s."""
     brief, patterns = project.brief, _patterns(project)
-    known = _at_roots(arm, corner)
+    by_arm = {k: _at_roots(members[k], corner) for k in set(body.arms)}
+    known = [by_arm[k] for k in body.arms]
     roots = np.stack([_all_roots(known, p) for p in patterns.values()], axis=1)
     out: dict[str, dict[str, Floats]] = {}
     for name in body.plates:
@@ -267,10 +277,9 @@ def judge_plates(
     downs: dict[Corner, Touchdown],
 ) -> dict[str, PlateResult]:  # fmt: skip
     """Reserves and break points of both plates at every corner."""
-    arm = next((m for m in members.values() if kind_of(m.member.shape).carries_rotor), None)
-    if body is None or arm is None:
+    if body is None or not all(k in members for k in body.arms):
         return {}
-    forces = {c: plate_cases(project, arm, c, downs[c], body) for c in CORNERS}
+    forces = {c: plate_cases(project, members, c, downs[c], body) for c in CORNERS}
     out = {}
     for name, solved in body.plates.items():
         r, tables, answer = parts[body.ids[name]], solved.cells.tables, solved.answer

@@ -172,11 +172,11 @@ class Engine:
     ) -> Judged:
         """Every part that bends, judged, and all of them together."""
         body = solve_pair(self.memo, project, parts)
-        base, key = (body.root, body.key) if body is not None else (None, None)
-        solved = {
-            k: solve(self.memo, r, project, base, key) if kind_of(r.part.shape).carries_rotor else solve(self.memo, r, project, None, None)
-            for k, r in parts.items() if kind_of(r.part.shape).bends
-        }  # fmt: skip
+        solved = {}
+        for k, r in parts.items():
+            if kind_of(r.part.shape).bends:
+                base = body.root.get(k) if body is not None else None
+                solved[k] = solve(self.memo, r, project, base, (body.key, k) if body is not None and base is not None else None)
         members, downs = judge_members(self.memo, project, solved, craft, power, shares)
         plates = judge_plates(self.memo, project, parts, body, members, downs)
         reach = max(working_band_hz(project, power)[1] * max(o.per_rev for o in orders(project.components.propeller.blades)), 1.0)

@@ -139,13 +139,17 @@ def judge_members(
     leg = solved[legs[0]] if legs else None
     lean = kinds[legs[0]].lean_deg(leg.member.shape) if leg is not None else 0.0
     leg_k = [leg_stiffness_n_mm(leg.answers[c] if leg is not None else None, lean) for c in CORNERS]
-    first = solved[arms[0]].answers
-    downs = dict(zip(CORNERS, touchdowns(loads, [first[c] for c in CORNERS], arm_count, leg_k, len(feet(project))), strict=True))
+    by_arm = {
+        k: dict(zip(CORNERS, touchdowns(loads, [solved[k].answers[c] for c in CORNERS], arm_count, leg_k, len(feet(project))), strict=True))
+        for k in arms
+    }
+    # where arms differ, each lands as if all were like it, and the rest of the craft as hard as with any of them
+    downs = {c: _hardest([by_arm[k][c] for k in arms]) for c in CORNERS}
     out = {}
     for k, s in solved.items():
         f = s.result.filament
         bases = memo.get("stress", s.key, lambda s=s: _stress_bases(s))  # type: ignore[misc]
-        combos = [with_own_cases(loads, k, kinds[k].cases(loads, s.member.shape, s.answers[c], downs[c])) for c in CORNERS]
+        combos = [with_own_cases(loads, k, kinds[k].cases(loads, s.member.shape, s.answers[c], by_arm.get(k, downs)[c])) for c in CORNERS]
         unit = None
         if not s.answers["typical"].inserts:
             # most cases of most parts only change in size from edit to edit
@@ -158,6 +162,10 @@ def judge_members(
         breaks = {c: break_points(cases[c], tough[c], along) for c in CORNERS}
         out[k] = MemberResult(k, s.member, s.answers, bases, cases, breaks, tough["typical"], dict(zip(CORNERS, combos, strict=True)))
     return out, downs
+
+
+def _hardest(downs: list[Touchdown]) -> Touchdown:
+    return Touchdown(*(max(getattr(d, name) for d in downs) for name in ("leg_n", "tip_n", "body_g")))
 
 
 def _stress_bases(s: Solved) -> dict[Corner, StressBasis]:

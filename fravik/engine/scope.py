@@ -49,7 +49,7 @@ def _few(n: int, what: str) -> str:
 def scope_of(project: Project) -> Scope:
     """What of this craft lies outside the model.
 
-    Flight is judged for as many equal arms as the layout has; strength with one plate below them and one above,
+    Flight is judged for as many arms as the layout has; strength with one plate below them and one above,
     and as many legs as the layout has places for, or none.
     """
     unknown: dict[Metric, str] = {}
@@ -68,12 +68,9 @@ def scope_of(project: Project) -> Scope:
         structure = leave(
             STRUCTURE, "parts", "Not judged: the craft has no arm, so nothing carries its motors. Add one with the + in Parts."
         )
-    elif len(arms) > 1:
-        flight = leave((*STRUCTURE, *FLIGHT), f"parts.{arms[1].id}.shape",
-                       f"Not judged: the craft has {len(arms)} kinds of arm; equal arms are judged as yet.")  # fmt: skip
-    elif arms[0].count != len(around.arms):
-        flight = leave((*STRUCTURE, *FLIGHT), f"parts.{arms[0].id}.count",
-                       f"Not judged: the craft has {_few(arms[0].count, 'arm')}; {around.name} has {len(around.arms)}.")  # fmt: skip
+    elif _count(arms) != len(around.arms):
+        flight = leave((*STRUCTURE, *FLIGHT), f"parts.{arms[-1].id}.count",
+                       f"Not judged: the craft has {_few(_count(arms), 'arm')}; {around.name} has {len(around.arms)}.")  # fmt: skip
     for place in ("bottom", "top"):
         plates = [p for p in _of(project, "plate") if getattr(p.shape, "place", "") == place]
         if _count(plates) > 1:

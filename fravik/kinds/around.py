@@ -35,29 +35,41 @@ def arm_shape(project: Project) -> ArmShape | None:
     return next((p.shape for p in project.parts if isinstance(p.shape, ArmShape)), None)
 
 
+def arms_by_slot(project: Project) -> tuple[Part, ...]:
+    """Which arm stands at each of the layout's places, in its order: one part's copies after another's; empty where there is none."""
+    every = [p for p in project.parts if isinstance(p.shape, ArmShape) for _ in range(p.count)]
+    count = len(ARRANGEMENTS[project.layout.kind].arms)
+    return tuple(every[min(k, len(every) - 1)] for k in range(count)) if every else ()
+
+
+def arm_shapes_by_slot(project: Project) -> tuple[ArmShape, ...]:
+    """Their shapes."""
+    return tuple(p.shape for p in arms_by_slot(project) if isinstance(p.shape, ArmShape))
+
+
+def motor_radii_mm(project: Project) -> tuple[float, ...]:
+    """Craft centre to motor axis, an arm."""
+    around, clamp = ARRANGEMENTS[project.layout.kind], project.layout.clamp_radius_mm
+    shapes = arm_shapes_by_slot(project)
+    if not shapes:
+        return (project.layout.motor_to_motor_mm / 2,) * len(around.arms)
+    return tuple((clamp + arm_length_mm(s, project.layout)) / around.reach for s in shapes)
+
+
 def motor_radius_mm(project: Project) -> float:
-    """Craft centre to motor axis."""
-    arm = arm_shape(project)
-    if arm is None:
-        return project.layout.motor_to_motor_mm / 2
-    return (project.layout.clamp_radius_mm + arm_length_mm(arm, project.layout)) / ARRANGEMENTS[project.layout.kind].reach
+    """The farthest of them."""
+    return max(motor_radii_mm(project))
 
 
 def stands(project: Project) -> tuple[Stand, ...]:
     """Where each arm leaves the plates, in the order of the layout."""
-    return ARRANGEMENTS[project.layout.kind].stands(project.layout.clamp_radius_mm, motor_radius_mm(project))
+    return ARRANGEMENTS[project.layout.kind].stands(project.layout.clamp_radius_mm, motor_radii_mm(project))
 
 
 def plate_gap_mm(project: Project) -> float:
     """Height between the plates: the arm's root height."""
     arm = arm_shape(project)
     return arm.root_height_mm if arm is not None else 8.0
-
-
-def motor_face_mm(project: Project) -> float:
-    """Height of the arm's motor face above the bottom plate's top."""
-    arm = arm_shape(project)
-    return arm.tip_height_mm if arm is not None else plate_gap_mm(project)
 
 
 def bottom_plate(project: Project) -> PlateShape | None:
@@ -73,7 +85,9 @@ def bottom_plate_mm(project: Project) -> float:
 
 def stations(project: Project) -> tuple[Station, ...]:
     """One for each rotor."""
-    return _stations(project.layout.kind, motor_radius_mm(project), motor_face_mm(project))
+    radii = motor_radii_mm(project)
+    faces = tuple(s.tip_height_mm for s in arm_shapes_by_slot(project)) or (plate_gap_mm(project),) * len(radii)
+    return _stations(project.layout.kind, radii, faces)
 
 
 def arm_ends(project: Project) -> tuple[Station, ...]:
@@ -96,14 +110,14 @@ def _square() -> tuple[tuple[str, float], ...]:
 
 
 @lru_cache(maxsize=256)
-def _stations(kind: LayoutKind, radius_mm: float, face_mm: float) -> tuple[Station, ...]:
+def _stations(kind: LayoutKind, radii_mm: tuple[float, ...], faces_mm: tuple[float, ...]) -> tuple[Station, ...]:
     layout = ARRANGEMENTS[kind]
     out = []
     for k, (name, end, way) in enumerate(zip((n for n, _ in layout.arms), layout.ends_rad, layout.ways_rad, strict=True)):
         # neighbours turn against each other; of three, the last two turn alike and the tilting tail holds what is left
         spin = -1 if k % 2 == 0 or (layout.coaxial and len(layout.arms) % 2) else 1
-        x, y, tilt = radius_mm * math.cos(end), radius_mm * math.sin(end), TILT_DEG if name in layout.tilting else 0.0
-        out.append(Station(name, x, y, face_mm, way, spin, 1, tilt))
+        x, y, tilt = radii_mm[k] * math.cos(end), radii_mm[k] * math.sin(end), TILT_DEG if name in layout.tilting else 0.0
+        out.append(Station(name, x, y, faces_mm[k], way, spin, 1, tilt))
         if layout.coaxial:
             out.append(Station(f"{name}_below", x, y, 0.0, way, -spin, -1, tilt))
     return tuple(out)

@@ -9,20 +9,21 @@ import numpy as np
 
 from fravik.library import screw, screw_through
 from fravik.model.project import Part, Project
-from fravik.model.shapes import ArmShape, PlateShape
+from fravik.model.shapes import PlateShape
 from fravik.shape.arm import tongue_bolts
 from fravik.shape.stations import ARRANGEMENTS, in_plan
 from fravik.structure.body import BodyPoints, body_points
 
-from .around import arm_shape, feet, first_arm, stands
+from .around import arm_shape, arm_shapes_by_slot, arms_by_slot, feet, first_arm, stands
 
 
 @dataclass(frozen=True)
 class BodyPlan:
     """The plates by where they are, bottom first, the points that hold and load them, the gap between them and the arms' root radius.
 
-    ``glued`` says that the tongues bear on their whole faces. ``unlike`` are arms of which none is the mirror image of another across
-    one of the craft's axes: what stands on the others' roots is the same as on one of theirs.
+    ``glued`` says that the tongues bear on their whole faces. ``arms`` is the arm at each of the layout's places, ``groups`` the places of
+    each: where there is one kind of arm, those of which none is the mirror image of another across one of the craft's axes, as what
+    stands on the others' roots is the same.
     """
 
     points: BodyPoints
@@ -30,12 +31,13 @@ class BodyPlan:
     gap_mm: float
     root_radius_mm: float
     glued: bool
-    unlike: tuple[int, ...]
+    arms: tuple[str, ...]
+    groups: tuple[tuple[str, tuple[int, ...]], ...]
 
 
 def body_plan(project: Project) -> BodyPlan | None:
     """None for a craft without plates or without arms."""
-    arm, shape = first_arm(project), arm_shape(project)
+    arm, shape, slots = first_arm(project), arm_shape(project), arms_by_slot(project)
     found: dict[str, tuple[Part, PlateShape]] = {}
     for part in project.parts:
         if isinstance(part.shape, PlateShape):
@@ -44,8 +46,12 @@ def body_plan(project: Project) -> BodyPlan | None:
         return None
     plates: dict[str, Part] = {name: found[name][0] for name in ("bottom", "top") if name in found}
     main = next(found[name][1] for name in plates)
-    return BodyPlan(_points(arm, shape, main, project), plates, shape.root_height_mm, project.layout.clamp_radius_mm,
-                    arm.joint.kind == "glued", _unlike(ARRANGEMENTS[project.layout.kind].ways_rad))  # fmt: skip
+    arms = tuple(p.id for p in slots)
+    each = {k: tuple(i for i, a in enumerate(arms) if a == k) for k in dict.fromkeys(arms)}
+    if len(each) == 1:
+        each = {arms[0]: _unlike(ARRANGEMENTS[project.layout.kind].ways_rad)}
+    return BodyPlan(_points(arm, main, project), plates, shape.root_height_mm, project.layout.clamp_radius_mm,
+                    arm.joint.kind == "glued", arms, tuple(each.items()))  # fmt: skip
 
 
 def _unlike(around_rad: tuple[float, ...]) -> tuple[int, ...]:
@@ -55,20 +61,20 @@ def _unlike(around_rad: tuple[float, ...]) -> tuple[int, ...]:
     return tuple(seen.values())
 
 
-def _points(arm: Part, shape: ArmShape, plate: PlateShape, project: Project) -> BodyPoints:
+def _points(first: Part, plate: PlateShape, project: Project) -> BodyPoints:
     """Bearing faces of the tongues' bolts (of their corners, for joints without bolts), and the body's named spots."""
-    long, wide = shape.tongue_length_mm, shape.tongue_width_mm
-    local = tongue_bolts(shape) if arm.joint.kind == "bolted" else [
-        (x, y) for x in (-0.15 * long, -0.85 * long) for y in (-0.35 * wide, 0.35 * wide)
-    ]  # fmt: skip
-    r, b, around = project.layout.clamp_radius_mm, project.components.battery, stands(project)
+    bolts, outlines, around = [], [], stands(project)
+    for arm, s, stand in zip(arms_by_slot(project), arm_shapes_by_slot(project), around, strict=True):
+        long, wide = s.tongue_length_mm, s.tongue_width_mm
+        corners = [(x, y) for x in (-0.15 * long, -0.85 * long) for y in (-0.35 * wide, 0.35 * wide)]
+        bolts.append(in_plan(tongue_bolts(s) if arm.joint.kind == "bolted" else corners, stand))
+        outlines.append(np.array(in_plan([(-long, -wide / 2), (0.0, -wide / 2), (0.0, wide / 2), (-long, wide / 2)], stand)))
+    b, reach = project.components.battery, project.layout.clamp_radius_mm - 2.0
     roots = np.array([(s.x_mm, s.y_mm) for s in around]) if ARRANGEMENTS[project.layout.kind].ways_deg else None
     # a standoff bears on the ring between its hole and its flange: on a face as large as the middle of it
     seat = (plate.stack_hole_mm + screw_through(plate.stack_hole_mm).washer_mm) / 2
-    tongue = [(-long, -wide / 2), (0.0, -wide / 2), (0.0, wide / 2), (-long, wide / 2)]
     return body_points(
-        tuple(s.azimuth_rad for s in around), [in_plan(local, s) for s in around], [np.array(in_plan(tongue, s)) for s in around],
-        screw(arm.joint.screw).washer_mm, plate.stack_pitch_mm, seat,
-        plate.length_mm / 2, plate.width_mm / 2 - 4.0, b.x_mm, b.length_mm / 2, min(project.layout.leg_radius_mm, r - 2.0),
+        tuple(s.azimuth_rad for s in around), bolts, outlines, screw(first.joint.screw).washer_mm, plate.stack_pitch_mm, seat,
+        plate.length_mm / 2, plate.width_mm / 2 - 4.0, b.x_mm, b.length_mm / 2, min(project.layout.leg_radius_mm, reach),
         tuple(s.bearing_rad for s in feet(project)), roots,
     )  # fmt: skip

@@ -13,11 +13,9 @@ from .outline import disc, polygon, rounded_rectangle
 from .stations import Stand, in_plan
 
 
-def arm_bolt_holes(arm: ArmShape | None, stands: Sequence[Stand]) -> list[tuple[float, float, float]]:
-    """(x, y, diameter) of every arm bolt hole in the craft's plan; the arms leave the plates at ``stands``."""
-    if arm is None:
-        return []
-    return [(x, y, arm.tongue_bolt_mm) for stand in stands for x, y in in_plan(tongue_bolts(arm), stand)]
+def arm_bolt_holes(arm: ArmShape, stand: Stand) -> list[tuple[float, float, float]]:
+    """(x, y, diameter) of an arm's bolt holes in the craft's plan, where it leaves the plates at ``stand``."""
+    return [(x, y, arm.tongue_bolt_mm) for x, y in in_plan(tongue_bolts(arm), stand)]
 
 
 def plate_solid(plate: PlateShape, holes: tuple[tuple[float, float, float], ...], stands: Sequence[Stand] = ()) -> Manifold:

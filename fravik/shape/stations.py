@@ -66,11 +66,11 @@ class Arrangement:
         """How much of the way from the middle to a rotor lies along its arm; 1 where arms point straight out."""
         return math.cos(self.ways_rad[0] - self.ends_rad[0]) if self.ways_deg else 1.0
 
-    def stands(self, clamp_mm: float, radius_mm: float) -> tuple[Stand, ...]:
-        """One an arm, for plates that end ``clamp_mm`` from the middle and rotors ``radius_mm`` from it."""
+    def stands(self, clamp_mm: float, radii_mm: Sequence[float]) -> tuple[Stand, ...]:
+        """One an arm, for plates that end ``clamp_mm`` from the middle and rotors ``radii_mm`` from it."""
         out = []
-        for end, way in zip(self.ends_rad, self.ways_rad, strict=True):
-            beside = radius_mm * math.sin(end - way) if self.ways_deg else 0.0
+        for end, way, radius in zip(self.ends_rad, self.ways_rad, radii_mm, strict=True):
+            beside = radius * math.sin(end - way) if self.ways_deg else 0.0
             out.append(Stand(way, clamp_mm * math.cos(way) - beside * math.sin(way), clamp_mm * math.sin(way) + beside * math.cos(way)))
         return tuple(out)
 

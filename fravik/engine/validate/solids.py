@@ -138,7 +138,7 @@ def _bodies() -> list[Check]:
         r = row["clamp_radius_mm"]
 
         around = ARRANGEMENTS["quad_x"].ways_rad
-        bolts, tongues = ([in_plan(places, s) for s in ARRANGEMENTS["quad_x"].stands(r, 2 * r)] for places in (local, tongue))
+        bolts, tongues = ([in_plan(places, s) for s in ARRANGEMENTS["quad_x"].stands(r, [2 * r] * 4)] for places in (local, tongue))
         points = body_points(around, bolts, [np.array(c) for c in tongues], 7.0, 30.5, 3.2, 52.0, 40.0, 0.0, 39.0, 42.0)
         plates = {}
         for name, thick in (("bottom", 3.2), ("top", 2.4)):

@@ -9,7 +9,7 @@ from fravik.model.shapes import ArmShape
 from fravik.shape.arm import arm_body, pocket_spans, tongue_bolts
 from fravik.shape.stations import tongue_room_mm
 
-from ..around import arm_length_mm, motor_radius_mm, stands, wanted_length_mm
+from ..around import arm_length_mm, arm_shape, motor_radius_mm, stands, wanted_length_mm
 
 
 def arm_problems(a: ArmShape, part: Part, project: Project, at: str) -> list[Problem]:
@@ -27,6 +27,10 @@ def arm_problems(a: ArmShape, part: Part, project: Project, at: str) -> list[Pro
         span = 2 * motor_radius_mm(project)
         bad("length_mm", f"Arms of {a.length_mm:g} mm put the motors {span:.0f} mm apart; the layout says "
             f"{project.layout.motor_to_motor_mm:g}. Clear the length to follow the layout.", "warning")  # fmt: skip
+    first = arm_shape(project)
+    if first is not None and abs(first.root_height_mm - a.root_height_mm) > 1e-6:
+        bad("root_height_mm", f"The plates lie on all arms: this one is {a.root_height_mm:g} mm tall at its root, the first "
+            f"{first.root_height_mm:g}. Make them alike there; the rest may differ.")  # fmt: skip
     if a.root_width_mm > a.tongue_width_mm:
         bad("root_width_mm", f"Root width {a.root_width_mm:g} mm is wider than the tongue, {a.tongue_width_mm:g} mm: "
             "widen the tongue or narrow the root.")  # fmt: skip

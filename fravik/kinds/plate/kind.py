@@ -20,7 +20,7 @@ from fravik.shape.plate import arm_bolt_holes, plate_plan, plate_solid
 from fravik.shape.rising import Rising, Slope
 from fravik.shape.stations import ARRANGEMENTS
 
-from ..around import arm_shape, first_arm, plate_gap_mm, stands
+from ..around import arm_shapes_by_slot, arms_by_slot, plate_gap_mm, stands
 from ..base import PartKind, Posed, Start, Step
 from ..proportion import arm_width_mm, half
 from .checks import plate_problems
@@ -43,10 +43,11 @@ class Plate(PartKind[PlateShape]):
     starts = {"bottom": Start("bottom", "Bottom plate"), "top": Start("top", "Top plate")}
 
     def given(self, part: Part, shape: PlateShape, project: Project) -> ShapeInput:
-        arm = first_arm(project)
-        bolted = arm_shape(project) if arm is not None and arm.joint.kind == "bolted" else None
-        around = stands(project)
-        return ShapeInput(shape, shape.length_mm, None, RootForm(), tuple(arm_bolt_holes(bolted, around)), around)
+        around, holes = stands(project), []
+        for arm, arm_shape, stand in zip(arms_by_slot(project), arm_shapes_by_slot(project), around, strict=False):
+            if arm.joint.kind == "bolted":
+                holes += arm_bolt_holes(arm_shape, stand)
+        return ShapeInput(shape, shape.length_mm, None, RootForm(), tuple(holes), around)
 
     def solid(self, given: ShapeInput, shape: PlateShape) -> Manifold:
         return plate_solid(shape, given.holes, given.stands)

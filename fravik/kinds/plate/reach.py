@@ -10,7 +10,7 @@ from fravik.model.shapes import PlateShape
 from fravik.shape.arm import tongue_bolts
 from fravik.shape.stations import in_plan
 
-from ..around import arm_shape, feet, first_arm, stands
+from ..around import arm_shapes_by_slot, arms_by_slot, feet, stands
 
 MOST_OVERHANG = 0.4
 
@@ -45,10 +45,12 @@ def reach_problems(project: Project) -> list[Problem]:
 
 
 def _bolts(project: Project, plates: list[tuple[Part, PlateShape]]) -> list[Problem]:
-    arm, bolted = first_arm(project), arm_shape(project)
-    if arm is None or bolted is None or arm.joint.kind != "bolted":
+    places = [
+        at for arm, shape, stand in zip(arms_by_slot(project), arm_shapes_by_slot(project), stands(project), strict=False)
+        if arm.joint.kind == "bolted" for at in in_plan(tongue_bolts(shape), stand)
+    ]  # fmt: skip
+    if not places:
         return []
-    places = [at for stand in stands(project) for at in in_plan(tongue_bolts(bolted), stand)]
     for part, shape in plates:
         off = max(_off_mm(shape, x, y) for x, y in places)
         if off > 0:
