@@ -11,13 +11,15 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from fravik.demo import dunlin
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import SHAKES, Evaluation
 from fravik.engine.swing import mode_swing
 from fravik.engine.tables import as_data
 from fravik.engine.validate.whole import bar, point, pose
-from fravik.kinds.around import stations
-from fravik.kinds.newcraft import Wish, sized
+from fravik.kinds import places, places_of, shape_problems
+from fravik.kinds.around import arms_by_slot, stations
+from fravik.kinds.newcraft import Wish, relaid, sized
 from fravik.model.paths import set_many
 from fravik.model.project import Project
 from fravik.printing.mass import MassProperties
@@ -28,6 +30,7 @@ from fravik.structure.craft.element import SuperElement, condense, without_idle
 from fravik.structure.craft.free import free_modes, push, relieve, seen_from
 from fravik.structure.craft.naming import _patterns
 from fravik.structure.faults import StructureFault
+from fravik.study.levers import find_levers
 
 PIECES = 8
 
@@ -287,8 +290,8 @@ def split(project: Project, first: int) -> Project:
 
 
 def test_splitting_one_kind_of_arm_into_two_changes_nothing(project: Project, result: Evaluation) -> None:
-    # in the order of the layout: front left, rear left, rear right, front right. One kind of arm is judged on one root, as all are alike but
-    # for how the plates' cells fall under them
+    # in the order of the layout: front left, rear left, rear right, front right. One kind of arm is judged on one root, as all are alike
+    # but for how the plates' cells fall under them
     found = Engine().evaluate(split(project, 1))
     for one, two in zip(result.margins, found.margins, strict=True):
         if one.metric not in ("print_minutes",):
@@ -317,7 +320,45 @@ def test_two_kinds_of_arm_stand_at_their_own_places(project: Project) -> None:
 
 
 def test_arms_of_two_heights_at_the_root_are_refused(project: Project) -> None:
-    from fravik.kinds import shape_problems
-
     bad = set_many(split(project, 2), (("parts.rear.shape.root_height_mm", 14.0),))
     assert [p.path for p in shape_problems(bad.part("rear"), bad) if p.severity == "error"] == ["parts.rear.shape.root_height_mm"]
+
+
+def test_copies_stand_where_their_part_says(project: Project) -> None:
+    two = set_many(split(project, 2), (("parts.rear.at", ("rear_left", "rear_right")), ("parts.arm.at", ("front_right", "front_left"))))
+    assert [p.follows for p in places_of(two.part("rear"), two)] == ["rear_left", "rear_right"]
+    assert [p.id for p in arms_by_slot(two)] == ["arm", "rear", "rear", "arm"]
+    # who names none takes what is left
+    left = set_many(split(project, 2), (("parts.rear.at", ("front_left", "rear_right")),))
+    assert [p.follows for p in places_of(left.part("arm"), left)] == ["rear_left", "front_right"]
+    # guards go with the arm that stands at theirs
+    guard = set_many(project, (("parts.guard.at", ("rear_left", "rear_right")),))
+    assert {p.follows for p in places_of(guard.part("guard"), guard)} == {"rear_left", "rear_right"}
+    found = Engine().evaluate(guard)
+    assert found.craft.com_mm[0] < Engine().evaluate(project).craft.com_mm[0]
+    for at, says in ((("tail",), "There is no station tail"), (("front_left",), "both stand at front left")):
+        bad = set_many(two, (("parts.rear.at", at),))
+        assert any(says in p.message for p in shape_problems(bad.part("rear"), bad))
+
+
+def test_another_layout_forgets_stations_that_it_has_not(project: Project) -> None:
+    named = set_many(project, (("parts.arm.at", ("front_left", "front_right", "rear_left", "rear_right")),))
+    assert set_many(named, relaid(named, "swept")).part("arm").at == named.part("arm").at
+    assert set_many(named, relaid(named, "hexa_x")).part("arm").at == ()
+
+
+def test_the_marsh_craft_teaches_and_leads_home(engine: Engine) -> None:
+    made = dunlin()
+    result = engine.evaluate(made)
+    assert not [p for p in result.problems if p.severity == "error"]
+    verdicts = {m.metric: m.verdict for m in result.margins}
+    assert list(verdicts.values()).count("fails") >= 2
+    assert "not known yet" not in verdicts.values()
+    assert {p.part_id for p in places(made)} == {p.id for p in made.parts}
+    for _ in range(8):
+        scores = engine.scores(made)
+        assert scores is not None
+        if all(m.verdict == "holds" for m in scores.margins):
+            return
+        made = set_many(made, find_levers(made, scores, engine.scores, parts=("front", "tail"))[0].edits)
+    pytest.fail("the ways out did not lead home")

@@ -87,11 +87,11 @@ class FileActions(QMainWindow):
         if name:
             self.open_path(Path(name))
 
-    def open_demo(self) -> None:
-        """Open a fresh copy of the demo; from the first edit on it is kept."""
+    def open_demo(self, name: str = "tern") -> None:
+        """Open a fresh copy of a demo; from the first edit on it is kept."""
         from fravik.demo import DEMOS
 
-        self.load(DEMOS["tern"](), None)
+        self.load(DEMOS[name](), None)
 
     def ask_json(self) -> None:
         """Choose a JSON file and put it in place of the project."""

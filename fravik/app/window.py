@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -179,7 +180,9 @@ class MainWindow(FileActions):
 
         self.actions_by_name: dict[str, QAction] = {}
         menu("File", [
-            ("New craft…", "Ctrl+N", self.ask_new), ("Open…", "Ctrl+O", self.ask_open), ("Open the Tern demo", "", self.open_demo),
+            ("New craft…", "Ctrl+N", self.ask_new), ("Open…", "Ctrl+O", self.ask_open), *(
+                (f"Open the {name.capitalize()} demo", "", partial(self.open_demo, name)) for name in DEMOS
+            ),
             ("Kept crafts…", "", self.ask_kept), ("Save a copy…", "Ctrl+Shift+S", self.ask_save),
             None, ("Export for the printer…", "Ctrl+E", self.ask_export), ("Export the print run…", "Ctrl+Shift+E", self.ask_export_run),
             ("Read project JSON…", "", self.ask_json), ("Set G-code beside the plan…", "Ctrl+G", self.ask_gcode), None,

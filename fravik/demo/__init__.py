@@ -1,7 +1,8 @@
 """Demo projects, built by code from made-up scenarios."""
 
+from .dunlin import dunlin
 from .tern import tern
 
-DEMOS = {"tern": tern}
+DEMOS = {"tern": tern, "dunlin": dunlin}
 
-__all__ = ["DEMOS", "tern"]
+__all__ = ["DEMOS", "dunlin", "tern"]

@@ -10,6 +10,8 @@ from fravik.model.project import Part, Project
 from fravik.model.shapes import ArmShape, PlateShape
 from fravik.shape.stations import ARRANGEMENTS, TILT_DEG, Stand, Station
 
+from .following import shared_out
+
 MANY_ARMS, LEAST_FEET = 6, 3
 
 
@@ -36,10 +38,14 @@ def arm_shape(project: Project) -> ArmShape | None:
 
 
 def arms_by_slot(project: Project) -> tuple[Part, ...]:
-    """Which arm stands at each of the layout's places, in its order: one part's copies after another's; empty where there is none."""
-    every = [p for p in project.parts if isinstance(p.shape, ArmShape) for _ in range(p.count)]
-    count = len(ARRANGEMENTS[project.layout.kind].arms)
-    return tuple(every[min(k, len(every) - 1)] for k in range(count)) if every else ()
+    """Which arm stands at each of the layout's places, in its order; empty where there is none."""
+    arms = [p for p in project.parts if isinstance(p.shape, ArmShape)]
+    names = [name for name, _ in ARRANGEMENTS[project.layout.kind].arms]
+    out: list[Part | None] = [None] * len(names)
+    for part in arms:
+        for k in shared_out(arms, names)[part.id]:
+            out[k] = out[k] or part
+    return tuple(p or arms[-1] for p in out) if arms else ()
 
 
 def arm_shapes_by_slot(project: Project) -> tuple[ArmShape, ...]:

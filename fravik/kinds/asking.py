@@ -36,7 +36,24 @@ def rising_of(given: ShapeInput) -> Rising | None:
 
 def shape_problems(part: Part, project: Project) -> list[Problem]:
     """All contradictions in one part's geometry, joint and bonds."""
-    return kind_of(part.shape).problems(part, part.shape, project)
+    return kind_of(part.shape).problems(part, part.shape, project) + _station_problems(part, project)
+
+
+def _station_problems(part: Part, project: Project) -> list[Problem]:
+    """Stations that a part names and the layout has not, or that another part of its kind names too."""
+    if not part.at:
+        return []
+    at, ids = f"parts.{part.id}.at", [s.id for s in kind_of(part.shape).stations(project)]
+    if not ids:
+        return [Problem(at, f"{part.name} stands at no station of the layout: leave this empty.", "warning")]
+    out = [Problem(at, f"There is no station {name.replace('_', ' ')} for {part.name.lower()}; there is "
+                   f"{', '.join(i.replace('_', ' ') for i in ids)}.") for name in part.at if name not in ids]  # fmt: skip
+    for other in project.parts:
+        both = set(other.at) & set(part.at) if other.id != part.id and other.shape.kind == part.shape.kind else set()
+        out += [Problem(at, f"{part.name} and {other.name} both stand at {name.replace('_', ' ')}.") for name in sorted(both)]
+    if len(part.at) > part.count:
+        out.append(Problem(at, f"{part.name} names {len(part.at)} stations and has {part.count} copies.", "warning"))
+    return out
 
 
 def shape_for(shape: Shape, project: Project) -> Shape:

@@ -18,7 +18,7 @@ from fravik.model.shapes import Shape
 from fravik.shape.build import ShapeInput
 from fravik.shape.inlay import StraightBody
 from fravik.shape.rising import Rising
-from fravik.shape.stations import Floats
+from fravik.shape.stations import Floats, Station
 from fravik.structure.beams import TipBody
 from fravik.structure.cases import CraftLoads, Touchdown, sag_mm
 from fravik.structure.form import BeamForm
@@ -121,6 +121,10 @@ class PartKind(ABC, Generic[S]):
     @abstractmethod
     def posed(self, part: Part, shape: S, project: Project) -> list[Posed]:
         """Where its copies stand, ``part.count`` of them."""
+
+    def stations(self, project: Project) -> tuple[Station, ...]:
+        """The stations at which its copies stand, one each, in the order in which they are taken; none where it follows none."""
+        return ()
 
     def problems(self, part: Part, shape: S, project: Project) -> list[Problem]:
         """Contradictions between its fields, each at its field."""

@@ -24,7 +24,7 @@ from .asking import build_solid, shape_input, shape_problems
 from .base import Edits
 from .plate.reach import reach_problems
 from .proportion import arm_width_mm, half
-from .registry import KINDS
+from .registry import KINDS, kind_of
 
 
 def addable() -> dict[str, str]:
@@ -204,7 +204,9 @@ def relaid(project: Project, kind: LayoutKind) -> Edits:
         if len(mine) == 1:
             counts.append((f"parts.{mine[0]}.count", count))
     other = project.model_copy(update={"layout": project.layout.model_copy(update={"kind": kind})})
-    return (("layout.kind", kind), *counts, *_plates_that_reach(other))
+    # who names stations of the old layout takes what is left in the new one
+    lost = [(f"parts.{p.id}.at", ()) for p in project.parts if p.at and not set(p.at) <= {s.id for s in kind_of(p.shape).stations(other)}]
+    return (("layout.kind", kind), *counts, *lost, *_plates_that_reach(other))
 
 
 def _plates_that_reach(project: Project) -> Edits:

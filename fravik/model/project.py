@@ -130,6 +130,7 @@ class Part(Frozen):
     id: Slug
     name: str = choice("Part", "Name")
     count: int = quantity(1, 1, 40, "", "Count", "copies on the craft", step=1)
+    at: tuple[Slug, ...] = choice((), "Stands at", "the stations of its copies; those that are left where it names none")
     shape: Annotated[ArmShape | LegShape | PlateShape | GuardShape | MountShape | ImportedShape, Field(discriminator="kind")]
     recipe: Recipe = Recipe()
     laying: Laying = Laying()
@@ -179,6 +180,13 @@ class Project(Frozen):
     def printers(self) -> tuple[Printer, ...]:
         """All printers of the run, the first first."""
         return (self.printer, *self.more_printers)
+
+    @model_validator(mode="after")
+    def _stations_named_once(self) -> Project:
+        for part in self.parts:
+            if len(set(part.at)) != len(part.at):
+                raise ValueError(f"{part.name} names one station twice")
+        return self
 
     def part(self, part_id: str) -> Part:
         """The part with this id; KeyError if there is none."""

@@ -23,7 +23,8 @@ def arm_problems(a: ArmShape, part: Part, project: Project, at: str) -> list[Pro
     wanted = wanted_length_mm(project.layout)
     if a.length_mm is None and wanted < 25.0:
         bad("length_mm", f"The layout leaves {wanted:.0f} mm for the arm; widen motor to motor or shrink the plate edge radius.")
-    if a.length_mm is not None and abs(a.length_mm - wanted) > 0.5:
+    alone = sum(p.shape.kind == part.shape.kind for p in project.parts) == 1
+    if a.length_mm is not None and alone and abs(a.length_mm - wanted) > 0.5:
         span = 2 * motor_radius_mm(project)
         bad("length_mm", f"Arms of {a.length_mm:g} mm put the motors {span:.0f} mm apart; the layout says "
             f"{project.layout.motor_to_motor_mm:g}. Clear the length to follow the layout.", "warning")  # fmt: skip

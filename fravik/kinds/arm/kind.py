@@ -75,7 +75,10 @@ class Arm(PartKind[ArmShape]):
         return Rising((body, (bar_plan(shape, given.length_mm), Slope(shape.root_height_mm + up, shape.tip_height_mm + up, end))))
 
     def posed(self, part: Part, shape: ArmShape, project: Project) -> list[Posed]:
-        return one_each(part, project, arm_ends(project), lambda s: _pose(s, project))
+        return one_each(part, project, self.stations(project), lambda s: _pose(s, project))
+
+    def stations(self, project: Project) -> tuple[Station, ...]:
+        return arm_ends(project)
 
     def problems(self, part: Part, shape: ArmShape, project: Project) -> list[Problem]:
         own = arm_problems(shape, part, project, f"parts.{part.id}.shape.")

@@ -53,8 +53,11 @@ class Guard(PartKind[GuardShape]):
         return guard_solid(shape, given.length_mm)
 
     def posed(self, part: Part, shape: GuardShape, project: Project) -> list[Posed]:
+        return one_each(part, project, self.stations(project), _pose)
+
+    def stations(self, project: Project) -> tuple[Station, ...]:
         """The front ones first: they are what meets things."""
-        return one_each(part, project, sorted(arm_ends(project), key=lambda s: (-round(s.x_mm, 3), -round(s.y_mm, 3))), _pose)
+        return tuple(sorted(arm_ends(project), key=lambda s: (-round(s.x_mm, 3), -round(s.y_mm, 3))))
 
     def problems(self, part: Part, shape: GuardShape, project: Project) -> list[Problem]:
         return guard_problems(shape, project, f"parts.{part.id}.shape.")

@@ -17,7 +17,7 @@ from fravik.shape.build import ShapeInput
 from fravik.shape.checks_bonded import bonded_problems
 from fravik.shape.inlay import StraightBody
 from fravik.shape.leg import leg_body, leg_solid
-from fravik.shape.stations import Floats
+from fravik.shape.stations import Floats, Station
 from fravik.structure.cases import CraftLoads, Touchdown, leg_combinations
 from fravik.structure.form import BeamForm
 from fravik.structure.member import MemberAnswer
@@ -54,7 +54,10 @@ class Leg(PartKind[LegShape]):
         return leg_solid(shape, given.carbon, carbon_stock(given.carbon.stock) if given.carbon else None)
 
     def posed(self, part: Part, shape: LegShape, project: Project) -> list[Posed]:
-        return one_each(part, project, feet(project), lambda s: _pose(shape, s.bearing_rad, project))
+        return one_each(part, project, self.stations(project), lambda s: _pose(shape, s.bearing_rad, project))
+
+    def stations(self, project: Project) -> tuple[Station, ...]:
+        return feet(project)
 
     def problems(self, part: Part, shape: LegShape, project: Project) -> list[Problem]:
         return leg_problems(shape, f"parts.{part.id}.shape.") + bonded_problems(self.straight(part, shape, shape.length_mm), part)

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QTabWidget, QVB
 
 from fravik.app.session import Session
 from fravik.app.widgets.basics import label, scrolled
-from fravik.app.widgets.fields import ChoiceField, Form, NumberField
+from fravik.app.widgets.fields import ChoiceField, Form, NumberField, StationsField
 from fravik.engine.notes import carbon_notes, joint_notes, twin_note
 from fravik.engine.results import Evaluation, PartResult
 from fravik.kinds import first_bond, kind_of
@@ -73,7 +73,8 @@ class PartControls(QTabWidget):
         """Rebuild the editors when what they edit has changed, else refresh them."""
         own = tuple(f.id for f in self.session.project.filaments)
         free = part.recipe.lies == "free"
-        built = (part.id, part.shape.kind, part.carbon is not None, part.facing is not None, part.joint.kind, free, own)
+        around = tuple(x.id for x in kind_of(part.shape).stations(self.session.project))
+        built = (part.id, part.shape.kind, part.carbon is not None, part.facing is not None, part.joint.kind, free, own, around)
         if built != self._built:
             keep = self._built[1:2] == (part.shape.kind,) and self.isTabVisible(self.currentIndex())
             self.part_id, self._built, self._latest = part.id, built, None
@@ -141,6 +142,9 @@ class PartControls(QTabWidget):
             made.add(NumberField(s, at + f"recipe.{name}"))
         made.add(NumberField(s, at + "recipe.fan", percent=True))
         made.add(NumberField(s, at + "count"))
+        around = kind_of(part.shape).stations(s.project)
+        if around:
+            made.add(StationsField(s, at + "at", [(x.id, x.side.capitalize()) for x in around]))
         made.finish()
         self._forms["made"] = made
         page = QWidget()
