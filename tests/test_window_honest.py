@@ -51,7 +51,7 @@ def test_every_menu_entry_does_something_and_every_action_is_on_a_menu(window: A
     called: list[str] = []
     every = [n for n in vars(FileActions) if n.startswith(("ask_", "open_demo"))]
     for name in every:
-        monkeypatch.setattr(FileActions, name, lambda self, n=name: called.append(n))
+        monkeypatch.setattr(FileActions, name, lambda self, *_, n=name: called.append(n))
     for name in ("about", "toggle_theme"):
         monkeypatch.setattr(MainWindow, name, lambda self, n=name: called.append(n))
     fresh = MainWindow(tern())

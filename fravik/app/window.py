@@ -31,6 +31,7 @@ from fravik.app.widgets.basics import Paper, label, set_role
 from fravik.app.widgets.glyphs import worst
 from fravik.app.widgets.rail import StageRail
 from fravik.app.widgets.strip import MarginStrip
+from fravik.demo import DEMOS
 from fravik.model.project import Project
 from fravik.store import ProjectFile
 from fravik.study.margins import METRICS
