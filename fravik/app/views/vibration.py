@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QPushBu
 
 from fravik.app import theme
 from fravik.app.session import Session
-from fravik.app.widgets.basics import Card, label
+from fravik.app.widgets.basics import Card, Short, label
 from fravik.app.widgets.frequencies import FrequencyPlot
 from fravik.app.widgets.glyphs import VerdictMark
 from fravik.app.widgets.scene import Actors, Scene, blend, poly
@@ -80,7 +80,7 @@ class VibrationView(QWidget):
         card.column.addLayout(line)
         self.scene = Scene(self._draw, "The craft swinging in the chosen mode")
         self.scene.view_from = (-0.7, -1.7, 0.9)
-        self.scene.room = 0.9
+        self.scene.room = 1.02
         self.scene.prepare_by(self.session.aside, self._surface_of)
         card.column.addWidget(self.scene, 1)
         self.pause = QPushButton("Pause")
@@ -147,8 +147,8 @@ class VibrationView(QWidget):
     def _line(self, r: int) -> tuple[VerdictMark, list[QLabel]]:
         """The widgets of a row, made on first need."""
         while r >= len(self.lines):
-            mark, cells = VerdictMark("holds", 9), [label("", "figure" if col in (2, 4) else "") for col in range(1, len(self.heads))]
-            cells[0].setMinimumWidth(60)
+            mark: VerdictMark = VerdictMark("holds", 9)
+            cells: list[QLabel] = [Short(), *(label("", "figure" if col in (2, 4) else "") for col in range(2, len(self.heads)))]
             for col, cell in enumerate((mark, *cells)):
                 self.crossings.addWidget(cell, len(self.lines) + 1, col)
             self.lines.append((mark, cells))
