@@ -28,7 +28,7 @@ from fravik.store import project_to_json, read_json_file
 from fravik.structure.member import LOADS
 from fravik.study.levers import find_levers
 
-LAYOUTS = get_args(LayoutKind)
+LAYOUTS = tuple(k for k in get_args(LayoutKind) if k != "free")
 ENGINE = Engine()
 
 

@@ -12,7 +12,7 @@ from fravik.kinds.body import body_plan
 from fravik.model.material import CORNERS, Corner
 from fravik.model.project import Project
 from fravik.printing.zones import Floats
-from fravik.shape.stations import ARRANGEMENTS
+from fravik.shape.stations import arrangement
 from fravik.structure.body import (
     BATTERY,
     LEGS,
@@ -230,7 +230,7 @@ def _all_roots(known: list[dict[tuple[str, bool], Floats]], pattern: tuple[AtRoo
 
 def _patterns(project: Project) -> dict[str, tuple[AtRoot, ...]]:
     """What acts at each arm's root, by case."""
-    ends, pairs = arm_ends(project), ARRANGEMENTS[project.layout.kind].coaxial
+    ends, pairs = arm_ends(project), arrangement(project.layout).coaxial
     against = [s.spin != ends[0].spin for s in ends]
     slow = max(1.0 - project.brief.yaw_share, 0.0)
 

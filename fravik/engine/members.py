@@ -16,7 +16,7 @@ from fravik.model.problem import Problem
 from fravik.model.project import Project
 from fravik.power.momentum import PowerFigures
 from fravik.printing.zones import Floats
-from fravik.shape.stations import ARRANGEMENTS, Station
+from fravik.shape.stations import Station, arrangement
 from fravik.structure.cases import (
     CraftLoads,
     Touchdown,
@@ -67,7 +67,7 @@ class Solved:
 def craft_loads(project: Project, craft: MassProperties, power: PowerFigures, shares: Allocation) -> CraftLoads:
     """The figures of the craft that the load cases need. All arms are to hold what the hardest working one carries in hover."""
     c, b = project.components, project.brief
-    every, pairs = stations(project), ARRANGEMENTS[project.layout.kind].coaxial
+    every, pairs = stations(project), arrangement(project.layout).coaxial
     most = float(shares.hover_n.max() / shares.hover_n.mean())
     struck, on_arm = _struck(every), 2 if pairs else 1
     lean = math.tan(math.radians(max(s.tilt_deg for s in every)))
@@ -115,7 +115,7 @@ def solve(memo: Memo, result: PartResult, project: Project, base: dict[Corner, F
     line = (member.path.nodes_mm.tobytes(), member.path.line.frame.tobytes())
     chain = memo.get("chain", (content, line), lambda: member_chain(member, basis, f, part.recipe))
     c = project.components
-    carried = (c.motor, c.propeller, ARRANGEMENTS[project.layout.kind].coaxial) if kind.carries_rotor else None
+    carried = (c.motor, c.propeller, arrangement(project.layout).coaxial) if kind.carries_rotor else None
     places = tuple(o.station_mm for o in project.brief.own_cases if o.part == part.id)
 
     def make() -> Answers:

@@ -9,7 +9,7 @@ from types import MappingProxyType
 from fravik.kinds.around import feet
 from fravik.model.problem import Problem
 from fravik.model.project import Metric, Part, Project
-from fravik.shape.stations import ARRANGEMENTS
+from fravik.shape.stations import arrangement
 
 STRUCTURE: tuple[Metric, ...] = (
     "tip_sag_mm", "modes_clear_pct", "mode_floor_hz", "least_reserve", "flat_drop_m", "arm_strike_m_s",
@@ -55,7 +55,7 @@ def scope_of(project: Project) -> Scope:
     unknown: dict[Metric, str] = {}
     problems: list[Problem] = []
     structure = flight = ""
-    around = ARRANGEMENTS[project.layout.kind]
+    around = arrangement(project.layout)
 
     def leave(metrics: tuple[Metric, ...], path: str, reason: str) -> str:
         for m in metrics:

@@ -5,26 +5,39 @@ from __future__ import annotations
 import math
 from functools import lru_cache
 
-from fravik.model.craft import Layout, LayoutKind
 from fravik.model.project import Part, Project
 from fravik.model.shapes import ArmShape, PlateShape
-from fravik.shape.stations import ARRANGEMENTS, TILT_DEG, Stand, Station
+from fravik.shape.stations import ARRANGEMENTS, Arrangement, Stand, Station, arrangement
 
 from .following import shared_out
 
 MANY_ARMS, LEAST_FEET = 6, 3
+LEAST_ARM_MM = 25.0
 
 
-def arm_length_mm(arm: ArmShape, layout: Layout) -> float:
+def arm_length_mm(arm: ArmShape, project: Project, part: Part | None = None) -> float:
     """Root edge to motor axis: the arm's own length, or what the layout asks for."""
     if arm.length_mm is not None:
         return arm.length_mm
-    return max(25.0, wanted_length_mm(layout))
+    return max(LEAST_ARM_MM, wanted_length_mm(project, arm, part))
 
 
-def wanted_length_mm(layout: Layout) -> float:
-    """How long the layout leaves an arm, from its root to the motor's axis."""
-    return ARRANGEMENTS[layout.kind].reach * layout.motor_to_motor_mm / 2 - layout.clamp_radius_mm
+def wanted_length_mm(project: Project, arm: ArmShape | None = None, part: Part | None = None) -> float:
+    """How long the layout leaves an arm, from its root to the motor's axis; the shortest of its places, where they differ.
+
+    Stations of the maker's own ask for lengths of their own: then the part says which they are, or else the shape as far as it can.
+    """
+    around, clamp = arrangement(project.layout), project.layout.clamp_radius_mm
+    if not around.radii_mm:
+        return around.reach * project.layout.motor_to_motor_mm / 2 - clamp
+    slots = arms_by_slot(project)
+    mine = [k for k, p in enumerate(slots) if part is not None and p.id == part.id]
+    mine = mine or [k for k, p in enumerate(slots) if arm is None or _same_but_length(p, arm)]
+    return min((around.radii_mm[k] for k in mine), default=min(around.radii_mm)) - clamp
+
+
+def _same_but_length(part: Part, arm: ArmShape) -> bool:
+    return bool(part.shape.model_copy(update={"length_mm": None}) == arm.model_copy(update={"length_mm": None}))
 
 
 def first_arm(project: Project) -> Part | None:
@@ -40,7 +53,7 @@ def arm_shape(project: Project) -> ArmShape | None:
 def arms_by_slot(project: Project) -> tuple[Part, ...]:
     """Which arm stands at each of the layout's places, in its order; empty where there is none."""
     arms = [p for p in project.parts if isinstance(p.shape, ArmShape)]
-    names = [name for name, _ in ARRANGEMENTS[project.layout.kind].arms]
+    names = [name for name, _ in arrangement(project.layout).arms]
     out: list[Part | None] = [None] * len(names)
     for part in arms:
         for k in shared_out(arms, names)[part.id]:
@@ -55,11 +68,13 @@ def arm_shapes_by_slot(project: Project) -> tuple[ArmShape, ...]:
 
 def motor_radii_mm(project: Project) -> tuple[float, ...]:
     """Craft centre to motor axis, an arm."""
-    around, clamp = ARRANGEMENTS[project.layout.kind], project.layout.clamp_radius_mm
+    around, clamp = arrangement(project.layout), project.layout.clamp_radius_mm
+    if around.radii_mm:
+        return around.radii_mm
     shapes = arm_shapes_by_slot(project)
     if not shapes:
         return (project.layout.motor_to_motor_mm / 2,) * len(around.arms)
-    return tuple((clamp + arm_length_mm(s, project.layout)) / around.reach for s in shapes)
+    return tuple((clamp + arm_length_mm(s, project)) / around.reach for s in shapes)
 
 
 def motor_radius_mm(project: Project) -> float:
@@ -69,7 +84,7 @@ def motor_radius_mm(project: Project) -> float:
 
 def stands(project: Project) -> tuple[Stand, ...]:
     """Where each arm leaves the plates, in the order of the layout."""
-    return ARRANGEMENTS[project.layout.kind].stands(project.layout.clamp_radius_mm, motor_radii_mm(project))
+    return arrangement(project.layout).stands(project.layout.clamp_radius_mm, motor_radii_mm(project))
 
 
 def plate_gap_mm(project: Project) -> float:
@@ -93,7 +108,7 @@ def stations(project: Project) -> tuple[Station, ...]:
     """One for each rotor."""
     radii = motor_radii_mm(project)
     faces = tuple(s.tip_height_mm for s in arm_shapes_by_slot(project)) or (plate_gap_mm(project),) * len(radii)
-    return _stations(project.layout.kind, radii, faces)
+    return _stations(arrangement(project.layout), radii, faces)
 
 
 def arm_ends(project: Project) -> tuple[Station, ...]:
@@ -116,13 +131,10 @@ def _square() -> tuple[tuple[str, float], ...]:
 
 
 @lru_cache(maxsize=256)
-def _stations(kind: LayoutKind, radii_mm: tuple[float, ...], faces_mm: tuple[float, ...]) -> tuple[Station, ...]:
-    layout = ARRANGEMENTS[kind]
+def _stations(layout: Arrangement, radii_mm: tuple[float, ...], faces_mm: tuple[float, ...]) -> tuple[Station, ...]:
     out = []
     for k, (name, end, way) in enumerate(zip((n for n, _ in layout.arms), layout.ends_rad, layout.ways_rad, strict=True)):
-        # neighbours turn against each other; of three, the last two turn alike and the tilting tail holds what is left
-        spin = -1 if k % 2 == 0 or (layout.coaxial and len(layout.arms) % 2) else 1
-        x, y, tilt = radii_mm[k] * math.cos(end), radii_mm[k] * math.sin(end), TILT_DEG if name in layout.tilting else 0.0
+        x, y, tilt, spin = radii_mm[k] * math.cos(end), radii_mm[k] * math.sin(end), layout.tilt_deg(k), layout.spin(k)
         out.append(Station(name, x, y, faces_mm[k], way, spin, 1, tilt))
         if layout.coaxial:
             out.append(Station(f"{name}_below", x, y, 0.0, way, -spin, -1, tilt))

@@ -11,7 +11,7 @@ from fravik.library import screw, screw_through
 from fravik.model.project import Part, Project
 from fravik.model.shapes import PlateShape
 from fravik.shape.arm import tongue_bolts
-from fravik.shape.stations import ARRANGEMENTS, in_plan
+from fravik.shape.stations import arrangement, in_plan
 from fravik.structure.body import BodyPoints, body_points
 
 from .around import arm_shape, arm_shapes_by_slot, arms_by_slot, feet, first_arm, stands
@@ -49,7 +49,7 @@ def body_plan(project: Project) -> BodyPlan | None:
     arms = tuple(p.id for p in slots)
     each = {k: tuple(i for i, a in enumerate(arms) if a == k) for k in dict.fromkeys(arms)}
     if len(each) == 1:
-        each = {arms[0]: _unlike(ARRANGEMENTS[project.layout.kind].ways_rad)}
+        each = {arms[0]: _unlike(arrangement(project.layout).ways_rad)}
     return BodyPlan(_points(arm, main, project), plates, shape.root_height_mm, project.layout.clamp_radius_mm,
                     arm.joint.kind == "glued", arms, tuple(each.items()))  # fmt: skip
 
@@ -70,7 +70,7 @@ def _points(first: Part, plate: PlateShape, project: Project) -> BodyPoints:
         bolts.append(in_plan(tongue_bolts(s) if arm.joint.kind == "bolted" else corners, stand))
         outlines.append(np.array(in_plan([(-long, -wide / 2), (0.0, -wide / 2), (0.0, wide / 2), (-long, wide / 2)], stand)))
     b, reach = project.components.battery, project.layout.clamp_radius_mm - 2.0
-    roots = np.array([(s.x_mm, s.y_mm) for s in around]) if ARRANGEMENTS[project.layout.kind].ways_deg else None
+    roots = np.array([(s.x_mm, s.y_mm) for s in around]) if arrangement(project.layout).ways_deg else None
     # a standoff bears on the ring between its hole and its flange: on a face as large as the middle of it
     seat = (plate.stack_hole_mm + screw_through(plate.stack_hole_mm).washer_mm) / 2
     return body_points(

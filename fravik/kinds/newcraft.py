@@ -17,7 +17,7 @@ from fravik.model.craft import Battery, Block, Components, Layout, LayoutKind, M
 from fravik.model.project import Part, Project, Spool, Target
 from fravik.model.recipe import Recipe
 from fravik.power.momentum import ideal_hover_power_w
-from fravik.shape.stations import ARRANGEMENTS, Arrangement
+from fravik.shape.stations import ARRANGEMENTS, Arrangement, arrangement
 
 from .around import LEAST_FEET, MANY_ARMS
 from .asking import build_solid, shape_input, shape_problems
@@ -91,6 +91,8 @@ def sized(wish: Wish, name: str = "New craft") -> Project:
 
 
 def _made(wish: Wish, name: str) -> Project:
+    if wish.layout not in ARRANGEMENTS:
+        raise ValueError("Stations of your own are set free from another layout: make a craft with one that has a name first.")
     a = ARRANGEMENTS[wish.layout]
     beside = BESIDE - (1.0 - a.reach) + 2 * (EDGE_SHARE - _edge_share(a))
     span = wish.motor_to_motor_mm
@@ -195,18 +197,26 @@ def _longest_mm(part: Part, project: Project) -> float:
 
 
 def relaid(project: Project, kind: LayoutKind) -> Edits:
-    """The edits that turn a craft to another layout: with as many arms and legs as it has places for, where there is one kind of each."""
-    a = ARRANGEMENTS[kind]
-    wanted = {"arm": len(a.arms), "leg": 4 if len(a.arms) < LEAST_FEET else len(a.arms) if len(a.arms) < MANY_ARMS else len(a.arms) // 2}
-    counts = []
-    for what, count in wanted.items():
-        mine = [p.id for p in project.parts if p.shape.kind == what]
-        if len(mine) == 1:
-            counts.append((f"parts.{mine[0]}.count", count))
+    """The edits that turn a craft to another layout that has a name: with as many arms and legs as it has places for, where there is one
+    kind of each."""
     other = project.model_copy(update={"layout": project.layout.model_copy(update={"kind": kind})})
-    # who names stations of the old layout takes what is left in the new one
-    lost = [(f"parts.{p.id}.at", ()) for p in project.parts if p.at and not set(p.at) <= {s.id for s in kind_of(p.shape).stations(other)}]
-    return (("layout.kind", kind), *counts, *lost, *_plates_that_reach(other))
+    return (("layout.kind", kind), *counted(project, other), *_plates_that_reach(other))
+
+
+def counted(project: Project, other: Project) -> Edits:
+    """As many arms and legs as another layout of the craft has places for, where there is one kind of each; who names stations that it has
+    not takes what is left."""
+    arms = len(arrangement(other.layout).arms)
+    wanted = {"arm": arms, "leg": 4 if arms < LEAST_FEET else arms if arms < MANY_ARMS else math.ceil(arms / 2)}
+    out: list[tuple[str, Any]] = []
+    for what, count in wanted.items():
+        mine = [p for p in project.parts if p.shape.kind == what]
+        if len(mine) == 1 and mine[0].count != count:
+            out.append((f"parts.{mine[0].id}.count", count))
+    for p in project.parts:
+        if p.at and not set(p.at) <= {s.id for s in kind_of(p.shape).stations(other)}:
+            out.append((f"parts.{p.id}.at", ()))
+    return tuple(out)
 
 
 def _plates_that_reach(project: Project) -> Edits:

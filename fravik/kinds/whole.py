@@ -6,7 +6,7 @@ from fravik.flight import mass
 from fravik.flight.mass import Clearances, Placed
 from fravik.model.project import Project
 from fravik.printing.mass import MassProperties
-from fravik.shape.stations import ARRANGEMENTS
+from fravik.shape.stations import arrangement
 
 from .around import motor_radii_mm, stations
 from .asking import bottom_reach_mm, places_of
@@ -30,5 +30,5 @@ def craft_mass(project: Project, part_mass: dict[str, MassProperties], carbon_g:
 
 def clearances(project: Project) -> Clearances:
     """Plan clearances and the disks' height above the ground."""
-    arm = ARRANGEMENTS[project.layout.kind].reach * min(motor_radii_mm(project)) - project.layout.clamp_radius_mm
+    arm = arrangement(project.layout).reach * min(motor_radii_mm(project)) - project.layout.clamp_radius_mm
     return mass.clearances(project.components, stations(project), arm, bottom_reach_mm(project))

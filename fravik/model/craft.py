@@ -4,15 +4,34 @@ from __future__ import annotations
 
 from typing import Literal
 
+from pydantic import model_validator
+
 from .base import Frozen, Slug, choice, quantity
 
 LayoutKind = Literal[
     "quad_x", "stretched_x", "swept", "plus", "hexa_x", "hexa_plus", "octa_x", "y6", "x8", "true_x", "h", "tri", "side_by_side",
+    "free",
 ]  # fmt: skip
 
 
+LEAST_STATIONS = 2
+
+
+class FreeStation(Frozen):
+    """A rotor's station of the maker's own, in the craft's plan; its arm points at it straight out from the middle."""
+
+    id: Slug
+    x_mm: float = quantity(100.0, -1000.0, 1000.0, "mm", "Forward", "of the craft's middle", step=1)
+    y_mm: float = quantity(100.0, -1000.0, 1000.0, "mm", "Left", "of the craft's middle", step=1)
+    turns: Literal["left", "right"] = choice("right", "Turns", "seen from above; neighbours against each other keep the craft from turning")
+    tilt_deg: float = quantity(0.0, 0.0, 60.0, "°", "Tilts", "to either side of its arm; 0 for a motor that is fixed", step=5)
+
+
 class Layout(Frozen):
-    """How the arms stand round the craft's middle, how far out the motors are, and the clamp radius at which the arms leave the plates."""
+    """How the arms stand round the craft's middle, how far out the motors are, and the clamp radius at which the arms leave the plates.
+
+    ``stations`` are those of a free layout.
+    """
 
     kind: LayoutKind = choice("quad_x", "Layout", "which way the arms point, and how many rotors there are")
     motor_to_motor_mm: float = quantity(
@@ -28,6 +47,15 @@ class Layout(Frozen):
         48.0, 20.0, 200.0, "mm", "Plate edge radius", "the arm leaves the plates here and its ruler starts at 0", step=1
     )
     leg_radius_mm: float = quantity(40.0, 10.0, 400.0, "mm", "Leg radius", "legs bolt on within the arm span", step=1)
+    stations: tuple[FreeStation, ...] = ()
+
+    @model_validator(mode="after")
+    def _free_has_stations(self) -> Layout:
+        if len({s.id for s in self.stations}) != len(self.stations):
+            raise ValueError("two stations share one id")
+        if self.kind == "free" and len(self.stations) < LEAST_STATIONS:
+            raise ValueError("a free layout has two stations or more of its own")
+        return self
 
 
 class Motor(Frozen):

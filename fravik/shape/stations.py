@@ -9,11 +9,12 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
-from fravik.model.craft import LayoutKind
+from fravik.model.craft import FreeStation, Layout, LayoutKind
 
 Floats = NDArray[np.float64]
 
@@ -37,6 +38,7 @@ class Arrangement:
     They follow one another counter-clockwise seen from above. ``ways_deg`` are the directions in which they leave the plates, where those
     are not straight out from the middle. Neighbours turn against each other, so that their torques cancel; of two rotors on one arm, the
     lower one turns against the upper. Rotors of the arms in ``tilting`` lean to either side of their arm.
+    Of the maker's own stations ``spins``, ``radii_mm`` and ``tilts_deg`` say what is left to say, an arm each.
     """
 
     name: str
@@ -45,6 +47,9 @@ class Arrangement:
     coaxial: bool = False
     ways_deg: tuple[float, ...] = ()
     tilting: tuple[str, ...] = ()
+    spins: tuple[int, ...] = ()
+    radii_mm: tuple[float, ...] = ()
+    tilts_deg: tuple[float, ...] = ()
 
     @property
     def rotors(self) -> int:
@@ -73,6 +78,18 @@ class Arrangement:
             beside = radius * math.sin(end - way) if self.ways_deg else 0.0
             out.append(Stand(way, clamp_mm * math.cos(way) - beside * math.sin(way), clamp_mm * math.sin(way) + beside * math.cos(way)))
         return tuple(out)
+
+    def spin(self, arm: int) -> int:
+        """Which way the rotor (of two, the upper one) of an arm turns: neighbours against each other, and the tail of three as it must."""
+        if self.spins:
+            return self.spins[arm]
+        return -1 if arm % 2 == 0 or (self.coaxial and len(self.arms) % 2) else 1
+
+    def tilt_deg(self, arm: int) -> float:
+        """How far its rotor leans to either side."""
+        if self.tilts_deg:
+            return self.tilts_deg[arm]
+        return TILT_DEG if self.arms[arm][0] in self.tilting else 0.0
 
     @property
     def apart(self) -> float:
@@ -115,6 +132,21 @@ ARRANGEMENTS: dict[LayoutKind, Arrangement] = {
         tilting=("left", "right"),
     ),
 }
+
+
+def arrangement(layout: Layout) -> Arrangement:
+    """How the arms of a layout stand, the maker's own stations included."""
+    return _free(layout.stations) if layout.kind == "free" else ARRANGEMENTS[layout.kind]
+
+
+@lru_cache(maxsize=64)
+def _free(stations: tuple[FreeStation, ...]) -> Arrangement:
+    around = sorted(stations, key=lambda s: math.atan2(s.y_mm, s.x_mm) % (2 * math.pi))
+    return Arrangement(
+        "Free", "stations of your own", tuple((s.id, math.degrees(math.atan2(s.y_mm, s.x_mm))) for s in around),
+        tilting=tuple(s.id for s in around if s.tilt_deg), spins=tuple(1 if s.turns == "left" else -1 for s in around),
+        radii_mm=tuple(math.hypot(s.x_mm, s.y_mm) for s in around), tilts_deg=tuple(s.tilt_deg for s in around),
+    )  # fmt: skip
 
 
 @dataclass(frozen=True)

@@ -21,12 +21,14 @@ from fravik.engine.results import Evaluation
 from fravik.engine.rotors import authority_rad_s2, battery_slide_mm
 from fravik.kinds import Edits, places_of
 from fravik.kinds.around import motor_radius_mm
+from fravik.kinds.freely import freed
 from fravik.kinds.newcraft import relaid
 from fravik.kinds.whole import placed_components
 from fravik.model.craft import Battery, Block, Layout, Motor, Propeller
 from fravik.shape.stations import ARRANGEMENTS
 
 from .plan import PlanView, outlines
+from .stationforms import StationForms
 
 COM_RADIUS_MM = 4.5
 
@@ -35,12 +37,12 @@ class LayoutField(ChoiceField):
     """The layout; arms and legs follow it in number."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__(session, "layout.kind", [(kind, a.name) for kind, a in ARRANGEMENTS.items()])
-        for i, a in enumerate(ARRANGEMENTS.values()):
-            self.box.setItemData(i, a.about, Qt.ItemDataRole.ToolTipRole)
+        super().__init__(session, "layout.kind", [*((kind, a.name) for kind, a in ARRANGEMENTS.items()), ("free", "Free")])
+        for i, a in enumerate((*(a.about for a in ARRANGEMENTS.values()), "stations of your own, typed or dragged in plan")):
+            self.box.setItemData(i, a, Qt.ItemDataRole.ToolTipRole)
 
     def edits(self, value: Any) -> Edits:
-        return relaid(self.session.project, value)
+        return freed(self.session.project) if value == "free" else relaid(self.session.project, value)
 
 
 class AirframeView(QWidget):
@@ -140,10 +142,16 @@ class AirframeView(QWidget):
                 path = f"{at}.{name}"
                 if path == "layout.kind":
                     form.add(LayoutField(self.session))
+                elif path == "layout.stations":
+                    continue
                 else:
                     form.add(TextField(self.session, path) if info.annotation is str else NumberField(self.session, path))
             self.forms.append(form)
             column.addWidget(form)
+            if cls is Layout:
+                self.station_forms = StationForms(self.session)
+                self.plan.alike = self.station_forms.alike.isChecked
+                column.addWidget(self.station_forms)
         self.block_column = QVBoxLayout()
         self.block_column.setSpacing(6)
         column.addLayout(self.block_column)
@@ -193,6 +201,7 @@ class AirframeView(QWidget):
         """Show the current project."""
         for form in self.forms:
             form.refresh()
+        self.station_forms.refresh()
         self._fill_blocks()
         result = self.session.result
         if result is None:

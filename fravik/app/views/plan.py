@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
@@ -15,9 +16,13 @@ from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
 from fravik.kinds import KINDS, places_of
 from fravik.kinds.around import stations
+from fravik.kinds.freely import moved
 from fravik.kinds.whole import placed_components
 from fravik.model.project import Part
-from fravik.shape.stations import widest
+from fravik.shape.stations import Station, widest
+
+SNAP_MM, MIDDLE_MM = 1.0, 4.0  # to whole millimetres, and to the middle line
+GRIP_PX = 9.0
 
 
 def part_colour(kind: str) -> str:
@@ -35,7 +40,7 @@ def outlines(engine: Engine, result: Evaluation) -> list[tuple[Part, list[np.nda
 
 
 class PlanView(QWidget):
-    """Forward is up. A part that is clicked is opened."""
+    """Forward is up. A part that is clicked is opened; a motor of a free layout is dragged to where it should be."""
 
     part_clicked = pyqtSignal(str)
 
@@ -46,15 +51,51 @@ class PlanView(QWidget):
         self.setAccessibleName("The craft in plan")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setToolTip("Click a part to open it")
+        self.alike: Callable[[], bool] = lambda: True  # whether a station takes its mirror image along
         self._hits: list[tuple[str, QPainterPath]] = []
+        self._to_mm = QTransform()
+        self._scale = 1.0
+        self._dragged: tuple[str, float, float] | None = None  # a station, and where it is held
         self._made_for: Evaluation | None = None
         self._made: list[tuple[str, str, QPainterPath]] = []
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
+        held = self._station_at(event.position())
+        if held is not None:
+            self._dragged = (held.id, held.x_mm, held.y_mm)
+            self.setCursor(Qt.CursorShape.ClosedHandCursor)
+            return
         for part_id, path in reversed(self._hits):
             if path.contains(event.position()):
                 self.part_clicked.emit(part_id)
                 return
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._dragged is not None:
+            at = self._to_mm.map(event.position())
+            y = 0.0 if abs(at.y()) < MIDDLE_MM else round(at.y() / SNAP_MM) * SNAP_MM
+            self._dragged = (self._dragged[0], round(at.x() / SNAP_MM) * SNAP_MM, y)
+            self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._dragged is None:
+            return
+        name, x, y = self._dragged
+        self._dragged = None
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        before = next(s for s in self.session.project.layout.stations if s.id == name)
+        if (before.x_mm, before.y_mm) != (x, y):
+            self.session.edit_many(moved(self.session.project, name, x, y, self.alike()), f"station {name.replace('_', ' ')} moved")
+        self.update()
+
+    def _station_at(self, at: QPointF) -> Station | None:
+        """The motor of a free layout under a point of the screen."""
+        result = self.session.result
+        if result is None or result.project.layout.kind != "free" or result.project is not self.session.project:
+            return None
+        place, reach = self._to_mm.map(at), max(result.project.components.motor.diameter_mm / 2, GRIP_PX / self._scale)
+        near = [s for s in stations(result.project) if math.hypot(s.x_mm - place.x(), s.y_mm - place.y()) <= reach]
+        return min(near, key=lambda s: math.hypot(s.x_mm - place.x(), s.y_mm - place.y()), default=None)
 
     def _outlines(self, result: Evaluation) -> list[tuple[str, str, QPainterPath]]:
         """Each copy of each part in plan, in mm, in the order they are drawn; made once for a result."""
@@ -90,6 +131,7 @@ class PlanView(QWidget):
             p.drawEllipse(at(m.x_mm, m.y_mm), k * prop / 2, k * prop / 2)
         # mm forward and left to the screen's right and down
         to_screen = QTransform(0.0, -k, -k, 0.0, cx, cy)
+        self._to_mm, self._scale = to_screen.inverted()[0], k
         self._hits = []
         for part_id, kind, outline in self._outlines(result):
             path = to_screen.map(outline)
@@ -130,6 +172,13 @@ class PlanView(QWidget):
             middle = at(x, y)
             box = QRectF(middle.x() - 60, middle.y() + 0.28 * k * prop / 2, 120, 14)
             p.drawText(box, Qt.AlignmentFlag.AlignHCenter, f"{' + '.join(texts)} N")
+        if self._dragged is not None:
+            name, x, y = self._dragged
+            p.setPen(QPen(QColor(c.accent), 1.6))
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.drawEllipse(at(x, y), k * prop / 2, k * prop / 2)
+            p.drawEllipse(at(x, y), 4, 4)
+            p.drawText(at(x, y) + QPointF(8, -8), f"{name.replace('_', ' ')}: {x:.0f} forward, {y:.0f} left")
         p.setPen(QColor(c.muted))
         p.drawText(QRectF(0, 2, self.width(), 14), Qt.AlignmentFlag.AlignHCenter, "forward")
 

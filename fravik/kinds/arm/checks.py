@@ -7,24 +7,29 @@ from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
 from fravik.model.shapes import ArmShape
 from fravik.shape.arm import arm_body, pocket_spans, tongue_bolts
-from fravik.shape.stations import tongue_room_mm
+from fravik.shape.stations import arrangement, tongue_room_mm
 
-from ..around import arm_length_mm, arm_shape, motor_radius_mm, stands, wanted_length_mm
+from ..around import LEAST_ARM_MM, arm_length_mm, arm_shape, arms_by_slot, motor_radius_mm, stands, wanted_length_mm
+
+ALIKE_MM = 0.5
 
 
 def arm_problems(a: ArmShape, part: Part, project: Project, at: str) -> list[Problem]:
     """Contradictions of body, pad, tongue and root joint, with each other and with the layout."""
     out: list[Problem] = []
-    length = arm_length_mm(a, project.layout)
+    length = arm_length_mm(a, project, part)
 
     def bad(field: str, text: str, severity: str = "error") -> None:
         out.append(Problem(at + field, text, severity))  # type: ignore[arg-type]
 
-    wanted = wanted_length_mm(project.layout)
-    if a.length_mm is None and wanted < 25.0:
+    wanted = wanted_length_mm(project, a, part)
+    if a.length_mm is None and wanted < LEAST_ARM_MM:
         bad("length_mm", f"The layout leaves {wanted:.0f} mm for the arm; widen motor to motor or shrink the plate edge radius.")
     alone = sum(p.shape.kind == part.shape.kind for p in project.parts) == 1
-    if a.length_mm is not None and alone and abs(a.length_mm - wanted) > 0.5:
+    own = arrangement(project.layout).radii_mm
+    if own:
+        out += _own_stations(a, part, [own[k] for k, p in enumerate(arms_by_slot(project)) if p.id == part.id], wanted, at)
+    elif a.length_mm is not None and alone and abs(a.length_mm - wanted) > ALIKE_MM:
         span = 2 * motor_radius_mm(project)
         bad("length_mm", f"Arms of {a.length_mm:g} mm put the motors {span:.0f} mm apart; the layout says "
             f"{project.layout.motor_to_motor_mm:g}. Clear the length to follow the layout.", "warning")  # fmt: skip
@@ -64,6 +69,17 @@ def arm_problems(a: ArmShape, part: Part, project: Project, at: str) -> list[Pro
     if a.bar_height_mm > 0 and 2 * a.bar_width_mm >= min(a.root_width_mm, a.tip_width_mm):
         bad("bar_width_mm", f"Two bars of {a.bar_width_mm:g} mm fill the arm; raise the arm instead or thin the bars.")
     return out + _root(a, part)
+
+
+def _own_stations(a: ArmShape, part: Part, radii_mm: list[float], wanted_mm: float, at: str) -> list[Problem]:
+    """An arm is as long as the maker's stations leave it, and all its copies alike."""
+    if radii_mm and max(radii_mm) - min(radii_mm) > ALIKE_MM:
+        return [Problem(at + "length_mm", f"{part.name} would reach stations {min(radii_mm):.0f} and {max(radii_mm):.0f} mm from the "
+                        "middle: give the farther ones an arm of their own, or move the stations.")]  # fmt: skip
+    if a.length_mm is not None and abs(a.length_mm - wanted_mm) > ALIKE_MM:
+        return [Problem(at + "length_mm", f"{part.name} is {a.length_mm:g} mm long; its station wants {wanted_mm:.0f}. Clear the length to "
+                        "follow the station.")]  # fmt: skip
+    return []
 
 
 def _root(a: ArmShape, part: Part) -> list[Problem]:

@@ -21,7 +21,7 @@ from fravik.shape.build import ShapeInput
 from fravik.shape.checks_bonded import bonded_problems
 from fravik.shape.inlay import StraightBody
 from fravik.shape.rising import Rising, Slope
-from fravik.shape.stations import ARRANGEMENTS, Floats, Station, tongue_room_mm, turned
+from fravik.shape.stations import Floats, Station, arrangement, tongue_room_mm, turned
 from fravik.structure.beams import TipBody
 from fravik.structure.cases import CraftLoads, Touchdown, arm_combinations, sag_mm
 from fravik.structure.form import BeamForm
@@ -58,7 +58,7 @@ class Arm(PartKind[ArmShape]):
     weighed = Weighed("strike survived, m/s", "first mode, Hz", lambda a: float(a.freqs_hz[0]))
 
     def given(self, part: Part, shape: ArmShape, project: Project) -> ShapeInput:
-        return ShapeInput(shape, arm_length_mm(shape, project.layout), part.carbon, root_form(part.joint))
+        return ShapeInput(shape, arm_length_mm(shape, project, part), part.carbon, root_form(part.joint))
 
     def solid(self, given: ShapeInput, shape: ArmShape) -> Manifold:
         stock = carbon_stock(given.carbon.stock) if given.carbon else None
@@ -82,13 +82,13 @@ class Arm(PartKind[ArmShape]):
 
     def problems(self, part: Part, shape: ArmShape, project: Project) -> list[Problem]:
         own = arm_problems(shape, part, project, f"parts.{part.id}.shape.")
-        return own + bonded_problems(self.straight(part, shape, arm_length_mm(shape, project.layout)), part)
+        return own + bonded_problems(self.straight(part, shape, arm_length_mm(shape, project, part)), part)
 
     def default(self, project: Project, shape: ArmShape | None = None, start: str = "") -> ArmShape:
         """One whose pad carries the motor and whose height suits its free length."""
         layout, motor = project.layout, project.components.motor
         screw, pad = motor_screw_mm(motor), motor_pad_mm(motor)
-        length = max(25.0, wanted_length_mm(layout))
+        length = max(25.0, wanted_length_mm(project, shape))
         height = min(30.0, max(4.0, half(0.11 * length)))
         width = arm_width_mm(motor)
         tongue = min(half(0.58 * layout.clamp_radius_mm), layout.clamp_radius_mm - 8.0)
@@ -119,12 +119,12 @@ class Arm(PartKind[ArmShape]):
         return Joint(screw="M3" if project.components.motor.mount_circle_mm >= 14 else "M2")
 
     def first_carbon(self, shape: ArmShape, project: Project) -> Carbon:
-        end = arm_length_mm(shape, project.layout) - shape.bolt_circle_mm / 2 - shape.bolt_hole_mm - 1
+        end = arm_length_mm(shape, project) - shape.bolt_circle_mm / 2 - shape.bolt_hole_mm - 1
         return Carbon(start_mm=-shape.tongue_length_mm, end_mm=float(int(end)))
 
     def first_facing(self, shape: ArmShape, project: Project) -> Facing:
         faces: Literal["bottom", "both"] = "bottom" if shape.bar_height_mm > 0 else "both"
-        return Facing(sheet="plate_0p5", faces=faces, end_mm=float(int(arm_length_mm(shape, project.layout) - shape.pad_diameter_mm / 2)))
+        return Facing(sheet="plate_0p5", faces=faces, end_mm=float(int(arm_length_mm(shape, project) - shape.pad_diameter_mm / 2)))
 
     def straight(self, part: Part, shape: ArmShape, length_mm: float) -> StraightBody:
         return arm_body(shape, length_mm, part.joint.kind == "bolted")
@@ -136,7 +136,7 @@ class Arm(PartKind[ArmShape]):
         side = motor.mass_g * (3 * r * r + h * h) / 12
         motor_own, prop_own = np.diag([side, side, motor.mass_g * r * r / 2]), propeller_inertia_gmm2(prop)
         bodies = []
-        for face, up in ((shape.tip_height_mm, 1), (0.0, -1))[: 2 if ARRANGEMENTS[project.layout.kind].coaxial else 1]:
+        for face, up in ((shape.tip_height_mm, 1), (0.0, -1))[: 2 if arrangement(project.layout).coaxial else 1]:
             bodies += [MassProperties(motor.mass_g, np.array([0.0, 0.0, face + up * h / 2]), motor_own),
                        MassProperties(prop.mass_g, np.array([0.0, 0.0, face + up * (h + 3)]), prop_own)]  # fmt: skip
         all_of_it = combine(bodies)
@@ -158,7 +158,7 @@ class Arm(PartKind[ArmShape]):
         return 2 * shape.tongue_bolt_rows
 
     def followed(self, shape: ArmShape, project: Project) -> dict[str, float]:
-        return {"length_mm": round(arm_length_mm(shape.model_copy(update={"length_mm": None}), project.layout), 1)}
+        return {"length_mm": round(arm_length_mm(shape.model_copy(update={"length_mm": None}), project), 1)}
 
     def ladders(self, part: Part, shape: ArmShape, project: Project) -> Iterator[list[Step]]:
         yield from arm_ladders(part, shape, project, self.problems)

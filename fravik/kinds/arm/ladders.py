@@ -49,7 +49,7 @@ def arm_ladders(part: Part, shape: ArmShape, project: Project, problems: Problem
 
 def _carbon_ladder(project: Project, part: Part, shape: ArmShape, count: int, problems: Problems) -> list[Step]:
     """Profiles that fit, thin to thick: a tube or rod inside, square tubes inside, strips in slots; three of each kind at most."""
-    length = arm_length_mm(shape, project.layout)
+    length = arm_length_mm(shape, project, part)
     end = math.floor(length - shape.bolt_circle_mm / 2 - shape.bolt_hole_mm - 1)
     out: list[tuple[float, Step]] = []
     for forms in (("tube", "rod"), ("square",), ("strip",)):

@@ -18,7 +18,7 @@ from fravik.shape.arm import RootForm
 from fravik.shape.build import ShapeInput
 from fravik.shape.plate import arm_bolt_holes, plate_plan, plate_solid
 from fravik.shape.rising import Rising, Slope
-from fravik.shape.stations import ARRANGEMENTS
+from fravik.shape.stations import arrangement
 
 from ..around import arm_shapes_by_slot, arms_by_slot, plate_gap_mm, stands
 from ..base import PartKind, Posed, Start, Step
@@ -67,7 +67,7 @@ class Plate(PartKind[PlateShape]):
     def default(self, project: Project, shape: PlateShape | None = None, start: str = "") -> PlateShape:
         """One that reaches the arms' roots."""
         place, layout = start or (shape.place if shape is not None else "bottom"), project.layout
-        length, around = half(2.08 * layout.clamp_radius_mm), ARRANGEMENTS[layout.kind]
+        length, around = half(2.08 * layout.clamp_radius_mm), arrangement(layout)
         # arms that leave sideways want a wider plate
         aside = max(abs(math.sin(a)) + 0.24 * abs(math.cos(a)) for a in around.ways_rad)
         width = max(30.0, half(0.85 * length), min(half(2 * aside * layout.clamp_radius_mm), length))

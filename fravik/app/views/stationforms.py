@@ -1,0 +1,93 @@
+"""The stations of a free layout as fields: where each stands, which way it turns, how far it tilts."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from fravik.app.session import Session
+from fravik.app.widgets.basics import clear, label
+from fravik.app.widgets.fields import ChoiceField, Form, NumberField
+from fravik.kinds import Edits
+from fravik.kinds.freely import added, moved, removed
+from fravik.model.paths import EditError
+
+
+class PlaceField(NumberField):
+    """Where a station stands, along one axis; its partner on the other side goes along when both sides are kept alike."""
+
+    def __init__(self, session: Session, station_id: str, axis: str, alike: QCheckBox) -> None:
+        self.station_id, self.axis, self.alike = station_id, axis, alike
+        super().__init__(session, f"layout.stations.{station_id}.{axis}")
+
+    def edits(self, value: Any) -> Edits:
+        me = next(s for s in self.session.project.layout.stations if s.id == self.station_id)
+        at = {"x_mm": me.x_mm, "y_mm": me.y_mm, self.axis: float(value)}
+        return moved(self.session.project, self.station_id, at["x_mm"], at["y_mm"], self.alike.isChecked())
+
+
+class StationForms(QWidget):
+    """One small form a station, shown while the layout is free."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(4)
+        self.alike = QCheckBox("Both sides alike")
+        self.alike.setChecked(True)
+        self.alike.setToolTip("A station that is moved takes its mirror image along")
+        self.note = label("Drag a motor in plan, or type.", "small", wrap=True)
+        column.addWidget(self.note)
+        column.addWidget(self.alike)
+        self.list = QVBoxLayout()
+        column.addLayout(self.list)
+        add = QPushButton("Add a station")
+        add.clicked.connect(lambda: self._do(added(self.session.project), "station added"))
+        column.addWidget(add)
+        self.forms: list[Form] = []
+        self._shown: tuple[str, ...] = ()
+
+    def refresh(self) -> None:
+        """Show the project's stations."""
+        layout = self.session.project.layout
+        free = layout.kind == "free"
+        self.setVisible(free)
+        ids = tuple(s.id for s in layout.stations) if free else ()
+        if ids != self._shown:
+            self._shown, self.forms = ids, []
+            clear(self.list)
+            for name in ids:
+                self._lay(name)
+        for form in self.forms:
+            form.refresh()
+
+    def _lay(self, name: str) -> None:
+        form = Form()
+        form.heading(name.replace("_", " ").capitalize())
+        for axis in ("x_mm", "y_mm"):
+            form.add(PlaceField(self.session, name, axis, self.alike))
+        form.add(ChoiceField(self.session, f"layout.stations.{name}.turns", [("left", "To the left"), ("right", "To the right")]))
+        form.add(NumberField(self.session, f"layout.stations.{name}.tilt_deg"))
+        self.forms.append(form)
+        self.list.addWidget(form)
+        row = QHBoxLayout()
+        row.addStretch(1)
+        drop = QPushButton("Remove")
+        drop.setObjectName("quiet")
+        drop.setAccessibleName(f"Remove station {name.replace('_', ' ')}")
+        drop.clicked.connect(lambda _=False, n=name: self._remove(n))
+        row.addWidget(drop, 0, Qt.AlignmentFlag.AlignRight)
+        self.list.addLayout(row)
+
+    def _remove(self, name: str) -> None:
+        try:
+            self._do(removed(self.session.project, name), "station removed")
+        except EditError as err:
+            self.note.setText(err.message)
+
+    def _do(self, edits: Edits, said: str) -> None:
+        self.note.setText(self.session.edit_many(edits, said) or "Drag a motor in plan, or type.")

@@ -1,0 +1,164 @@
+"""Stations of the maker's own: set free, moved with their mirror image, added, taken away, typed and dragged."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+import pytest
+from conftest import until
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtTest import QTest
+
+from fravik.demo import tern
+from fravik.engine.evaluate import Engine
+from fravik.kinds import shape_problems
+from fravik.kinds.around import arm_length_mm, arms_by_slot, stations
+from fravik.kinds.freely import added, freed, moved, partner, removed
+from fravik.kinds.newcraft import Wish, relaid, sized
+from fravik.model.paths import EditError, set_many
+from fravik.model.project import Project
+from fravik.store.text import project_from_json, project_to_json
+
+FREE = set_many(tern(), freed(tern()))
+
+
+def test_setting_free_moves_nothing(engine: Engine) -> None:
+    was, now = engine.evaluate(tern()), engine.evaluate(FREE)
+    for a, b in zip(was.margins, now.margins, strict=True):
+        assert b.value == pytest.approx(a.value, rel=5e-4), a.metric
+    assert [(s.id, s.spin) for s in stations(FREE)] == [(s.id, s.spin) for s in stations(tern())]
+    assert project_from_json(project_to_json(FREE)) == FREE
+
+
+@settings(max_examples=15)
+@given(st.floats(60.0, 260.0), st.floats(60.0, 260.0), st.booleans())
+def test_a_station_takes_its_mirror_image_along_and_arms_reach_it(x: float, y: float, both: bool) -> None:
+    out = set_many(FREE, moved(FREE, "front_left", x, y, both))
+    at = {s.id: s for s in stations(out)}
+    assert (at["front_left"].x_mm, at["front_left"].y_mm) == (pytest.approx(x), pytest.approx(y))
+    if both:
+        assert (at["front_right"].x_mm, at["front_right"].y_mm) == (pytest.approx(x), pytest.approx(-y))
+    # every arm is as long as its stations leave it, and none is shared by stations at two distances
+    assert not [p for q in out.parts for p in shape_problems(q, out) if "would reach" in p.message]
+    ends = {s.id: s for s in stations(out)}
+    for (name, s), part in zip(ends.items(), arms_by_slot(out), strict=True):
+        assert arm_length_mm(part.shape, out, part) == pytest.approx(max(25.0, s.radius_mm - out.layout.clamp_radius_mm), abs=0.51), name
+    assert sum(p.count for p in out.parts if p.shape.kind == "arm") == 4
+
+
+def test_a_station_that_moves_again_needs_no_third_arm() -> None:
+    there = set_many(FREE, moved(FREE, "front_left", 140.0, 100.0))
+    again = set_many(there, moved(there, "front_left", 150.0, 90.0))
+    assert [p.id for p in again.parts if p.shape.kind == "arm"] == ["arm", "arm_2"]
+
+
+def test_partners_are_mirror_images_and_the_middle_has_none() -> None:
+    assert partner(FREE, "rear_left") == "rear_right"
+    tri = set_many(sized(Wish("tri")), freed(sized(Wish("tri"))))
+    assert partner(tri, "arm_2") is None
+    assert next(s.tilt_deg for s in stations(tri) if s.id == "arm_2") == 30.0
+
+
+def test_stations_come_and_go_with_their_arms() -> None:
+    five = set_many(FREE, added(FREE))
+    assert five.part("arm").count == 5
+    assert len(stations(five)) == 5
+    new = next(s for s in five.layout.stations if s.id not in {q.id for q in FREE.layout.stations})
+    # in the middle of a gap: as far from both neighbours
+    gaps = sorted(math.dist((new.x_mm, new.y_mm), (s.x_mm, s.y_mm)) for s in FREE.layout.stations)
+    assert gaps[0] == pytest.approx(gaps[1], rel=1e-3)
+    assert set_many(five, removed(five, new.id)) == FREE
+    two = set_many(FREE, removed(FREE, "front_left"))
+    two = set_many(two, removed(two, "rear_right"))
+    with pytest.raises(EditError, match="two stations at least"):
+        removed(two, "rear_left")
+
+
+def test_pairs_cannot_be_set_free_and_a_bare_free_layout_is_refused() -> None:
+    with pytest.raises(EditError, match="one rotor an arm"):
+        freed(sized(Wish("x8")))
+    with pytest.raises(EditError, match="two stations"):
+        set_many(tern(), (("layout.kind", "free"),))
+    assert set_many(FREE, relaid(FREE, "quad_x")).layout.kind == "quad_x"
+    with pytest.raises(ValueError, match="one that has a name"):
+        sized(Wish("free"))
+
+
+def test_one_arm_for_stations_at_two_distances_is_refused_at_its_length() -> None:
+    apart = set_many(FREE, (("layout.stations.rear_left.x_mm", -150.0),))
+    found = [p for p in shape_problems(apart.part("arm"), apart) if p.severity == "error"]
+    assert [p.path for p in found] == ["parts.arm.shape.length_mm"]
+    assert "an arm of their own" in found[0].message
+
+
+def test_an_uneven_craft_is_judged_and_shares_its_thrust(engine: Engine) -> None:
+    out = set_many(FREE, moved(FREE, "rear_left", -130.0, 110.0))
+    result = engine.evaluate(out)
+    assert result.allocation.short == ()
+    at = np.array([s.at_mm[:2] for s in stations(out)])
+    assert result.allocation.hover_n @ at / result.allocation.hover_n.sum() == pytest.approx(result.craft.com_mm[:2], abs=1e-6)
+    assert all(m.value is not None for m in result.margins)
+    assert set(result.members) >= {"arm", "arm_2"}
+
+
+# the window
+
+
+def drag(plan: Any, start: tuple[float, float], end: tuple[float, float]) -> None:
+    """With the mouse, from one place of the craft to another, in mm."""
+    plan.grab()  # painted, so that it knows where its motors are
+    to_screen = plan._to_mm.inverted()[0]
+
+    def at(place: tuple[float, float]) -> QPoint:
+        return to_screen.map(QPointF(*place)).toPoint()
+
+    QTest.mousePress(plan, Qt.MouseButton.LeftButton, pos=at(start))
+    QTest.mouseMove(plan, at(end))
+    plan.grab()
+    QTest.mouseRelease(plan, Qt.MouseButton.LeftButton, pos=at(end))
+
+
+def test_stations_are_typed_and_dragged(window: Any, qapp: Any) -> None:
+    window.show_stage("Airframe")
+    view = window.view("Airframe")
+    assert not view.station_forms.isVisible()
+    assert view.forms[0].fields["layout.kind"].commit("free")
+    qapp.processEvents()
+    assert view.station_forms.isVisible()
+    assert len(view.station_forms.forms) == 4
+    field = view.station_forms.forms[0].fields["layout.stations.front_left.x_mm"]
+    assert field.commit(130.0)
+    own = {s.id: s for s in window.session.project.layout.stations}
+    assert own["front_right"].x_mm == 130.0
+    assert until(qapp, lambda: window.session.result is not None and window.session.result.project is window.session.project)
+    rear = own["rear_left"]
+    drag(view.plan, (rear.x_mm, rear.y_mm), (-140.0, 80.0))
+    there = {s.id: s for s in window.session.project.layout.stations}
+    assert math.dist((there["rear_left"].x_mm, there["rear_left"].y_mm), (-140.0, 80.0)) < 4.0
+    assert there["rear_right"].y_mm == -there["rear_left"].y_mm
+    assert there["rear_left"].x_mm == round(there["rear_left"].x_mm)
+    window.session.undo()
+    assert {s.id: s for s in window.session.project.layout.stations}["rear_left"] == rear
+    window.session.undo()
+    window.session.undo()
+    assert window.session.project.layout.kind == "quad_x"
+    qapp.processEvents()
+    assert not view.station_forms.isVisible()
+
+
+def test_motors_of_a_named_layout_stay_where_they_are(window: Any) -> None:
+    window.show_stage("Airframe")
+    plan = window.view("Airframe").plan
+    before: Project = window.session.project
+    s = stations(before)[1]
+    heard: list[str] = []
+    plan.part_clicked.disconnect()
+    plan.part_clicked.connect(heard.append)
+    # beside the hole in the middle of its pad
+    drag(plan, (0.93 * s.x_mm, 0.93 * s.y_mm), (s.x_mm - 30.0, s.y_mm))
+    assert heard
+    assert window.session.project == before
