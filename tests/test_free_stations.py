@@ -150,6 +150,21 @@ def test_stations_are_typed_and_dragged(window: Any, qapp: Any) -> None:
     assert not view.station_forms.isVisible()
 
 
+def test_a_craft_that_cannot_be_evaluated_can_be_dragged_right_again(window: Any, qapp: Any) -> None:
+    window.show_stage("Airframe")
+    view = window.view("Airframe")
+    assert view.forms[0].fields["layout.kind"].commit("free")
+    qapp.processEvents()
+    assert not view.forms[0].fields["layout.motor_to_motor_mm"].isVisible()
+    # neighbours so near each other that their tongues meet
+    assert view.station_forms.forms[0].fields["layout.stations.front_left.y_mm"].commit(20.0)
+    assert until(qapp, lambda: window.session.result is None)
+    assert view.plan.grab().toImage().pixelColor(2, 2).isValid()
+    drag(view.plan, (113.14, 20.0), (113.0, 113.0))
+    assert until(qapp, lambda: window.session.result is not None)
+    assert {s.id: s for s in window.session.project.layout.stations}["front_right"].y_mm < -100.0
+
+
 def test_motors_of_a_named_layout_stay_where_they_are(window: Any) -> None:
     window.show_stage("Airframe")
     plan = window.view("Airframe").plan

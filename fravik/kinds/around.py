@@ -12,7 +12,7 @@ from fravik.shape.stations import ARRANGEMENTS, Arrangement, Stand, Station, arr
 from .following import shared_out
 
 MANY_ARMS, LEAST_FEET = 6, 3
-LEAST_ARM_MM = 25.0
+LEAST_ARM_MM = 10.0
 
 
 def arm_length_mm(arm: ArmShape, project: Project, part: Part | None = None) -> float:

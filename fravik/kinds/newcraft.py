@@ -63,7 +63,7 @@ PROPELLER_GAP = 0.08  # of a propeller's diameter, to the next one
 # a disk that large still clears plates and battery of the proportions below
 BESIDE, BESIDE_MM = 0.65, 16.0
 EDGE_SHARE, LONG_BODY_SHARE = 0.155, 0.12
-USUAL_SPAN_MM, LEAST_SPAN_MM, MOST_SPAN_MM = 250.0, 100.0, 1200.0
+USUAL_SPAN_MM, LEAST_SPAN_MM, MOST_SPAN_MM = 250.0, 60.0, 1200.0
 BED_MARGIN_MM, FITTINGS = 10.0, 6
 # what motors and packs weigh by their propellers: judgement, a start to be weighed
 MOTOR_G, BATTERY_G, REFERENCE_MM = 33.0, 40.0, 127.0
@@ -147,7 +147,7 @@ def project_for(
     )  # fmt: skip
     # many arms leave the plates farther out, or their tongues would meet
     room = math.ceil(0.63 * arm_width_mm(motor) / (0.42 * math.tan(around.least_turn_rad / 2)))
-    clamp = max(24.0, half(_edge_share(around) * motor_to_motor_mm), room)
+    clamp = max(min(24.0, half(0.2 * motor_to_motor_mm)), half(_edge_share(around) * motor_to_motor_mm), room)
     layout = Layout(kind=layout_kind, motor_to_motor_mm=motor_to_motor_mm, clamp_radius_mm=clamp, leg_radius_mm=half(0.84 * clamp))
     propeller = Propeller(
         diameter_mm=propeller_mm, pitch_mm=half(0.57 * propeller_mm), mass_g=min(100.0, max(0.3, half(7 * (propeller_mm / 178) ** 2.5)))

@@ -36,7 +36,7 @@ class Layout(Frozen):
     kind: LayoutKind = choice("quad_x", "Layout", "which way the arms point, and how many rotors there are")
     motor_to_motor_mm: float = quantity(
         320.0,
-        90.0,
+        60.0,
         1400.0,
         "mm",
         "Motor to motor",
@@ -44,9 +44,9 @@ class Layout(Frozen):
         step=5,
     )
     clamp_radius_mm: float = quantity(
-        48.0, 20.0, 200.0, "mm", "Plate edge radius", "the arm leaves the plates here and its ruler starts at 0", step=1
+        48.0, 10.0, 200.0, "mm", "Plate edge radius", "the arm leaves the plates here and its ruler starts at 0", step=1
     )
-    leg_radius_mm: float = quantity(40.0, 10.0, 400.0, "mm", "Leg radius", "legs bolt on within the arm span", step=1)
+    leg_radius_mm: float = quantity(40.0, 5.0, 400.0, "mm", "Leg radius", "legs bolt on within the arm span", step=1)
     stations: tuple[FreeStation, ...] = ()
 
     @model_validator(mode="after")

@@ -14,7 +14,7 @@ class ArmShape(Frozen):
 
     kind: Literal["arm"] = "arm"
     length_mm: float | None = quantity(
-        None, 25.0, 400.0, "mm", "Length", "root edge to motor axis; leave empty to follow the layout", step=1
+        None, 8.0, 700.0, "mm", "Length", "root edge to motor axis; leave empty to follow the layout", step=1
     )
     root_width_mm: float = quantity(20.0, 4.0, 80.0, "mm", "Root width", "an arm wants at least four roads each side", step=0.5)
     tip_width_mm: float = quantity(16.0, 4.0, 80.0, "mm", "Tip width", "an arm wants at least four roads each side", step=0.5)
@@ -28,7 +28,7 @@ class ArmShape(Frozen):
     bolt_circle_mm: float = quantity(19.0, 6.0, 60.0, "mm", "Motor bolt circle", "must match the motor", step=0.5)
     bolt_hole_mm: float = quantity(3.2, 1.0, 6.5, "mm", "Motor screw hole", "clearance for the screw", step=0.1)
     shaft_hole_mm: float = quantity(8.0, 0.0, 30.0, "mm", "Shaft hole", "room for the shaft circlip", step=0.5)
-    tongue_length_mm: float = quantity(30.0, 10.0, 120.0, "mm", "Tongue length", "held between the plates", step=1)
+    tongue_length_mm: float = quantity(30.0, 5.0, 120.0, "mm", "Tongue length", "held between the plates", step=1)
     tongue_width_mm: float = quantity(28.0, 6.0, 100.0, "mm", "Tongue width", "held between the plates", step=0.5)
     tongue_bolt_rows: int = quantity(2, 1, 3, "", "Tongue bolt pairs", "one bolt each side of the middle, in rows", step=1)
     tongue_bolt_mm: float = quantity(3.2, 1.5, 6.5, "mm", "Tongue bolt hole", "clearance for the bolt", step=0.1)
@@ -63,8 +63,8 @@ class PlateShape(Frozen):
     """A body plate: rounded rectangle with arm bolts, stack holes and a window."""
 
     kind: Literal["plate"] = "plate"
-    length_mm: float = quantity(104.0, 30.0, 1000.0, "mm", "Length", "fore and aft", step=1)
-    width_mm: float = quantity(84.0, 30.0, 1000.0, "mm", "Width", "must reach the arms and fit a bed", step=1)
+    length_mm: float = quantity(104.0, 16.0, 1000.0, "mm", "Length", "fore and aft", step=1)
+    width_mm: float = quantity(84.0, 16.0, 1000.0, "mm", "Width", "must reach the arms and fit a bed", step=1)
     thickness_mm: float = quantity(
         3.0, 0.8, 15.0, "mm", "Thickness", "thinner than 1.5 mm has no core, thicker than this is a block", step=0.2
     )

@@ -202,6 +202,8 @@ class AirframeView(QWidget):
         for form in self.forms:
             form.refresh()
         self.station_forms.refresh()
+        # the stations say how far apart the motors are
+        self.forms[0].show_field("layout.motor_to_motor_mm", self.session.project.layout.kind != "free")
         self._fill_blocks()
         result = self.session.result
         if result is None:

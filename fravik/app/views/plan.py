@@ -15,10 +15,10 @@ from fravik.app.session import Session
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
 from fravik.kinds import KINDS, places_of
-from fravik.kinds.around import stations
+from fravik.kinds.around import arm_ends, stands, stations
 from fravik.kinds.freely import moved
 from fravik.kinds.whole import placed_components
-from fravik.model.project import Part
+from fravik.model.project import Part, Project
 from fravik.shape.stations import Station, widest
 
 SNAP_MM, MIDDLE_MM = 1.0, 4.0  # to whole millimetres, and to the middle line
@@ -53,7 +53,7 @@ class PlanView(QWidget):
         self.setToolTip("Click a part to open it")
         self.alike: Callable[[], bool] = lambda: True  # whether a station takes its mirror image along
         self._hits: list[tuple[str, QPainterPath]] = []
-        self._to_mm = QTransform()
+        self._to_mm, self._to_screen = QTransform(), QTransform()
         self._scale = 1.0
         self._dragged: tuple[str, float, float] | None = None  # a station, and where it is held
         self._made_for: Evaluation | None = None
@@ -90,11 +90,11 @@ class PlanView(QWidget):
 
     def _station_at(self, at: QPointF) -> Station | None:
         """The motor of a free layout under a point of the screen."""
-        result = self.session.result
-        if result is None or result.project.layout.kind != "free" or result.project is not self.session.project:
+        project = self.session.project
+        if project.layout.kind != "free":
             return None
-        place, reach = self._to_mm.map(at), max(result.project.components.motor.diameter_mm / 2, GRIP_PX / self._scale)
-        near = [s for s in stations(result.project) if math.hypot(s.x_mm - place.x(), s.y_mm - place.y()) <= reach]
+        place, reach = self._to_mm.map(at), max(project.components.motor.diameter_mm / 2, GRIP_PX / self._scale)
+        near = [s for s in stations(project) if math.hypot(s.x_mm - place.x(), s.y_mm - place.y()) <= reach]
         return min(near, key=lambda s: math.hypot(s.x_mm - place.x(), s.y_mm - place.y()), default=None)
 
     def _outlines(self, result: Evaluation) -> list[tuple[str, str, QPainterPath]]:
@@ -111,76 +111,108 @@ class PlanView(QWidget):
 
     def paintEvent(self, event: object) -> None:
         result = self.session.result
-        if result is None:
-            return
-        project = result.project
-        c = theme.current()
+        project = result.project if result is not None else self.session.project
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         motors = stations(project)
+        if not motors:
+            return
         prop = project.components.propeller.diameter_mm
         reach = max(max(abs(m.x_mm), abs(m.y_mm)) for m in motors) + prop / 2
         k = (min(self.width(), self.height()) - 30) / (2 * reach)
-        cx, cy = self.width() / 2, self.height() / 2
-
-        def at(x: float, y: float) -> QPointF:
-            return QPointF(cx - k * y, cy - k * x)
-
+        # mm forward and left to the screen's right and down
+        self._scale, to_screen = k, QTransform(0.0, -k, -k, 0.0, self.width() / 2, self.height() / 2)
+        self._to_mm, self._to_screen, self._hits = to_screen.inverted()[0], to_screen, []
+        c = theme.current()
         p.setPen(QPen(QColor(c.rule), 1, Qt.PenStyle.DashLine))
         for m in motors:
-            p.drawEllipse(at(m.x_mm, m.y_mm), k * prop / 2, k * prop / 2)
-        # mm forward and left to the screen's right and down
-        to_screen = QTransform(0.0, -k, -k, 0.0, cx, cy)
-        self._to_mm, self._scale = to_screen.inverted()[0], k
-        self._hits = []
+            p.drawEllipse(self._at(m.x_mm, m.y_mm), k * prop / 2, k * prop / 2)
+        if result is not None:
+            self._parts(p, result)
+            self._goods(p, result)
+        else:
+            self._sketch(p, project)
+        for m in motors:
+            self._turn(p, self._at(m.x_mm, m.y_mm), k * prop / 2, m.spin, 0.72 if m.up > 0 else 0.56)
+        if result is not None:
+            self._thrusts(p, result, 0.28 * k * prop / 2)
+        if self._dragged is not None:
+            self._ghost(p, k * prop / 2)
+        p.setFont(theme.mono(7.5))
+        p.setPen(QColor(c.muted))
+        p.drawText(QRectF(0, 2, self.width(), 14), Qt.AlignmentFlag.AlignHCenter, "forward")
+
+    def _at(self, x_mm: float, y_mm: float) -> QPointF:
+        """A place of the craft on the screen."""
+        return self._to_screen.map(QPointF(x_mm, y_mm))
+
+    def _parts(self, p: QPainter, result: Evaluation) -> None:
         for part_id, kind, outline in self._outlines(result):
-            path = to_screen.map(outline)
+            path = self._to_screen.map(outline)
             colour = QColor(part_colour(kind))
             colour.setAlpha(220 if kind != "plate" else 170)
             p.setPen(QPen(colour, 0.5))
             p.setBrush(colour)
             p.drawPath(path)
             self._hits.append((part_id, path))
+
+    def _goods(self, p: QPainter, result: Evaluation) -> None:
+        """What is bought, the centre of mass, and how far the motors stand apart."""
+        c, k = theme.current(), self._scale
         p.setBrush(Qt.BrushStyle.NoBrush)
-        p.setFont(theme.sans(7))
-        for item in placed_components(project):
-            if item.kind in ("motor", "prop"):
-                if item.kind == "motor":
-                    p.setPen(QPen(QColor(c.ink), 1))
-                    p.drawEllipse(at(item.centre_mm[0], item.centre_mm[1]), k * item.size_mm[0] / 2, k * item.size_mm[0] / 2)
-                continue
+        for item in placed_components(result.project):
             x, y = item.centre_mm[:2]
-            box = QRectF(at(x + item.size_mm[0] / 2, y + item.size_mm[1] / 2), at(x - item.size_mm[0] / 2, y - item.size_mm[1] / 2))
-            p.setPen(QPen(QColor(c.muted), 1, Qt.PenStyle.DotLine))
-            p.drawRect(box)
+            if item.kind == "motor":
+                p.setPen(QPen(QColor(c.ink), 1))
+                p.drawEllipse(self._at(x, y), k * item.size_mm[0] / 2, k * item.size_mm[0] / 2)
+            elif item.kind != "prop":
+                half_x, half_y = item.size_mm[0] / 2, item.size_mm[1] / 2
+                p.setPen(QPen(QColor(c.muted), 1, Qt.PenStyle.DotLine))
+                p.drawRect(QRectF(self._at(x + half_x, y + half_y), self._at(x - half_x, y - half_y)))
         com = result.craft.com_mm
-        where = at(com[0], com[1])
+        where = self._at(com[0], com[1])
         p.setPen(QPen(QColor(c.fails), 1.6))
         p.setBrush(QColor(c.card))
         p.drawEllipse(where, 5, 5)
         p.drawLine(where - QPointF(9, 0), where + QPointF(9, 0))
         p.drawLine(where - QPointF(0, 9), where + QPointF(0, 9))
-        a, b, span = widest(motors)
-        self._dimension(p, at(a.x_mm, a.y_mm), at(b.x_mm, b.y_mm), span)
+        a, b, span = widest(stations(result.project))
+        self._dimension(p, self._at(a.x_mm, a.y_mm), self._at(b.x_mm, b.y_mm), span)
+
+    def _sketch(self, p: QPainter, project: Project) -> None:
+        """Arms as lines, for a craft that cannot be evaluated as it stands: its stations can still be moved."""
+        c = theme.current()
+        p.setPen(QPen(QColor(c.wall), 3.0, cap=Qt.PenCapStyle.RoundCap))
+        for stand, m in zip(stands(project), arm_ends(project), strict=False):
+            p.drawLine(self._at(stand.x_mm, stand.y_mm), self._at(m.x_mm, m.y_mm))
+        p.setPen(QPen(QColor(c.ink), 1))
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        for m in stations(project):
+            r = self._scale * project.components.motor.diameter_mm / 2
+            p.drawEllipse(self._at(m.x_mm, m.y_mm), r, r)
+
+    def _thrusts(self, p: QPainter, result: Evaluation, below: float) -> None:
+        """Each rotor's thrust in hover, under its motor."""
         thrusts: dict[tuple[float, float], list[str]] = {}
-        for m, newton in zip(motors, result.allocation.hover_n.tolist(), strict=True):
+        for m, newton in zip(stations(result.project), result.allocation.hover_n.tolist(), strict=True):
             thrusts.setdefault((m.x_mm, m.y_mm), []).append(f"{newton:.2f}")
-            self._turn(p, at(m.x_mm, m.y_mm), k * prop / 2, m.spin, 0.72 if m.up > 0 else 0.56)
-        p.setPen(QColor(c.ink))
+        p.setPen(QColor(theme.current().ink))
         p.setFont(theme.mono(7.5))
         for (x, y), texts in thrusts.items():
-            middle = at(x, y)
-            box = QRectF(middle.x() - 60, middle.y() + 0.28 * k * prop / 2, 120, 14)
-            p.drawText(box, Qt.AlignmentFlag.AlignHCenter, f"{' + '.join(texts)} N")
-        if self._dragged is not None:
-            name, x, y = self._dragged
-            p.setPen(QPen(QColor(c.accent), 1.6))
-            p.setBrush(Qt.BrushStyle.NoBrush)
-            p.drawEllipse(at(x, y), k * prop / 2, k * prop / 2)
-            p.drawEllipse(at(x, y), 4, 4)
-            p.drawText(at(x, y) + QPointF(8, -8), f"{name.replace('_', ' ')}: {x:.0f} forward, {y:.0f} left")
-        p.setPen(QColor(c.muted))
-        p.drawText(QRectF(0, 2, self.width(), 14), Qt.AlignmentFlag.AlignHCenter, "forward")
+            middle = self._at(x, y)
+            p.drawText(QRectF(middle.x() - 60, middle.y() + below, 120, 14), Qt.AlignmentFlag.AlignHCenter, f"{' + '.join(texts)} N")
+
+    def _ghost(self, p: QPainter, radius: float) -> None:
+        """A station as it is held."""
+        assert self._dragged is not None
+        name, x, y = self._dragged
+        colour = QColor(theme.current().accent)
+        p.setPen(QPen(colour, 1.6))
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.setFont(theme.sans(8))
+        p.drawEllipse(self._at(x, y), radius, radius)
+        p.drawEllipse(self._at(x, y), 4, 4)
+        p.drawText(self._at(x, y) + QPointF(8, -8), f"{name.replace('_', ' ')}: {x:.0f} forward, {y:.0f} left")
 
     def _turn(self, p: QPainter, middle: QPointF, radius: float, spin: int, share: float) -> None:
         """Which way a propeller turns, as an arrow at a share of its radius."""

@@ -78,6 +78,8 @@ class _StepEdit(QLineEdit):
 class Field(QWidget):
     """Base of the editors: label, control, hint and the message under it."""
 
+    caption: QLabel
+
     def __init__(self, session: Session, path: str, title: str | None = None) -> None:
         super().__init__()
         self.session, self.path = session, path
@@ -92,7 +94,7 @@ class Field(QWidget):
 
     def lay(self, grid: QGridLayout, row: int) -> int:
         """Put label, control, hint and message into a form grid; returns the next row."""
-        caption = QLabel(self.title_text)
+        self.caption = caption = QLabel(self.title_text)
         caption.setObjectName("muted")
         caption.setToolTip(str(self.extra.get("why", "")))
         caption.setBuddy(self.control())
@@ -425,6 +427,13 @@ class Form(QWidget):
         """A small heading between editors."""
         self.grid.addWidget(label(text, "heading"), self._row, 0, 1, 2)
         self._row += 1
+
+    def show_field(self, path: str, shown: bool) -> None:
+        """Show or hide an editor with its label."""
+        field = self.fields[path]
+        if field.isHidden() == shown:
+            field.setVisible(shown)
+            field.caption.setVisible(shown)
 
     def finish(self) -> None:
         """Push the editors to the top."""

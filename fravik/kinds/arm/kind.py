@@ -28,7 +28,7 @@ from fravik.structure.form import BeamForm
 from fravik.structure.member import MemberAnswer
 from fravik.structure.notches import Raiser
 
-from ..around import arm_ends, arm_length_mm, stands, wanted_length_mm
+from ..around import LEAST_ARM_MM, arm_ends, arm_length_mm, stands, wanted_length_mm
 from ..base import PartKind, Posed, Start, Step, Weighed
 from ..following import one_each
 from ..proportion import arm_width_mm, half, motor_pad_mm, motor_screw_mm
@@ -88,7 +88,7 @@ class Arm(PartKind[ArmShape]):
         """One whose pad carries the motor and whose height suits its free length."""
         layout, motor = project.layout, project.components.motor
         screw, pad = motor_screw_mm(motor), motor_pad_mm(motor)
-        length = max(25.0, wanted_length_mm(project, shape))
+        length = max(LEAST_ARM_MM, wanted_length_mm(project, shape))
         height = min(30.0, max(4.0, half(0.11 * length)))
         width = arm_width_mm(motor)
         tongue = min(half(0.58 * layout.clamp_radius_mm), layout.clamp_radius_mm - 8.0)

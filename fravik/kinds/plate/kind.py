@@ -70,14 +70,14 @@ class Plate(PartKind[PlateShape]):
         length, around = half(2.08 * layout.clamp_radius_mm), arrangement(layout)
         # arms that leave sideways want a wider plate
         aside = max(abs(math.sin(a)) + 0.24 * abs(math.cos(a)) for a in around.ways_rad)
-        width = max(30.0, half(0.85 * length), min(half(2 * aside * layout.clamp_radius_mm), length))
+        width = max(16.0, half(0.85 * length), min(half(2 * aside * layout.clamp_radius_mm), length))
         if around.ways_deg:
             # a long body: as wide as the arms leave it, and past the tongues of the outermost ones
             width = half(2 * layout.clamp_radius_mm)
             length = half(2 * max(abs(s.x_mm) for s in stands(project)) + 1.6 * arm_width_mm(project.components.motor) + END_MM)
-        pitch = 30.5 if layout.clamp_radius_mm >= 36 else 20.0
+        pitch = 30.5 if layout.clamp_radius_mm >= 36 else min(20.0, max(10.0, half(0.9 * layout.clamp_radius_mm)))
         return PlateShape(
-            place="top" if place == "top" else "bottom", length_mm=max(30.0, length), width_mm=width,
+            place="top" if place == "top" else "bottom", length_mm=max(16.0, length), width_mm=width,
             thickness_mm=3.2 if place == "bottom" else 2.4, corner_mm=max(2.0, half(0.15 * min(length, width))), stack_pitch_mm=pitch,
             window_length_mm=half(0.5 * pitch), window_width_mm=half(0.5 * pitch),
         )  # fmt: skip
