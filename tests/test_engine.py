@@ -118,7 +118,7 @@ def test_sag_falls_with_height_nearly_as_the_cube(project: Project) -> None:
         ({"parts.arm.recipe.lies": "on_end"}, "reserve", -1),
         ({"components.motor.mass_g": 80.0}, "floor", -1),
         ({"components.battery.capacity_mah": 3000.0}, "endurance", 1),
-        ({"components.battery.mass_g": 600.0}, "drop", -1),
+        ({"parts.leg.shape.thickness_mm": 5.0}, "drop", -1),
         ({"printer.acceleration_mm_s2": 5000.0}, "time", -1),
         ({"brief.landing_m_s": 2.4}, "reserve", -1),
         ({"brief.ground_stiffness_n_mm": 2000.0}, "drop", -1),

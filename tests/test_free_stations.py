@@ -158,10 +158,10 @@ def test_a_craft_that_cannot_be_evaluated_can_be_dragged_right_again(window: Any
     assert not view.forms[0].fields["layout.motor_to_motor_mm"].isVisible()
     # neighbours so near each other that their tongues meet
     assert view.station_forms.forms[0].fields["layout.stations.front_left.y_mm"].commit(20.0)
-    assert until(qapp, lambda: window.session.result is None)
+    assert until(qapp, lambda: window.session.stale)
     assert view.plan.grab().toImage().pixelColor(2, 2).isValid()
     drag(view.plan, (113.14, 20.0), (113.0, 113.0))
-    assert until(qapp, lambda: window.session.result is not None)
+    assert until(qapp, lambda: not window.session.stale)
     assert {s.id: s for s in window.session.project.layout.stations}["front_right"].y_mm < -100.0
 
 

@@ -187,7 +187,7 @@ def test_plate_holes_follow_the_arms_bolts(project: Project) -> None:
 def test_arm_length_follows_the_layout_unless_set(project: Project) -> None:
     shape = project.part("arm").shape
     assert isinstance(shape, ArmShape)
-    assert arm_length_mm(shape, project.layout) == pytest.approx(110.0)
+    assert arm_length_mm(shape, project) == pytest.approx(110.0)
     assert motor_radius_mm(project) == pytest.approx(160.0)
     longer = set_many(project, (("parts.arm.shape.length_mm", 130.0),))
     assert motor_radius_mm(longer) == pytest.approx(180.0)

@@ -24,6 +24,7 @@ from fravik.model.paths import set_many
 from fravik.model.project import Project
 from fravik.printing.mass import MassProperties
 from fravik.structure.beams import BeamLine
+from fravik.structure.cases import on_few_feet
 from fravik.structure.craft.assemble import Carried, Craft, Placed, Spring, assemble
 from fravik.structure.craft.body import averaged, shared
 from fravik.structure.craft.element import SuperElement, condense, without_idle
@@ -362,3 +363,28 @@ def test_the_marsh_craft_teaches_and_leads_home(engine: Engine) -> None:
             return
         made = set_many(made, find_levers(made, scores, engine.scores, parts=("front", "tail"))[0].edits)
     pytest.fail("the ways out did not lead home")
+
+
+# feet
+
+
+@settings(max_examples=30)
+@given(st.floats(0.2, 5.0), st.floats(15.0, 120.0), st.floats(0.3, 1.5), st.integers(3, 6), st.floats(1.0, 300.0))
+def test_a_foot_is_hit_by_what_resists_above_it(kg: float, out_mm: float, spread: float, feet: int, k: float) -> None:
+    a = 2 * np.pi * np.arange(feet) / feet
+    toes = np.stack([out_mm * np.cos(a), out_mm * np.sin(a), np.full(feet, -60.0)], axis=1)
+    inertia = kg * 1e3 * (spread * 80.0) ** 2 * np.diag([1.0, 1.2, 2.0])
+    two, one = on_few_feet(kg * 1e3, np.zeros(3), inertia, toes, k)
+    assert two > 0
+    assert one <= math.sqrt(k * 1e3 * kg) * (1 + 1e-9)  # no more than the whole craft on one spring
+    # far from the middle a foot only turns the craft: it is hit less than one under the mass centre would be
+    near, far = (on_few_feet(kg * 1e3, np.zeros(3), inertia, toes * s, k)[1] for s in (0.1, 1.0))
+    assert far < near
+
+
+def test_one_foot_governs_the_legs(result: Evaluation) -> None:
+    cases = result.members["leg"].cases["typical"]
+    assert cases["one_foot"].reserve < cases["two_feet"].reserve < cases["hard_landing"].reserve
+    assert result.members["leg"].worst_static()[0] == "one_foot"
+    three = Engine().evaluate(set_many(result.project, (("parts.leg.count", 2),)))
+    assert "one_foot" not in three.members["leg"].cases["typical"]

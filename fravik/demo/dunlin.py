@@ -28,7 +28,7 @@ def dunlin() -> Project:
             Target(id="sag", metric="tip_sag_mm", limit=3.0),
             Target(id="modes", metric="modes_clear_pct", limit=0.0),
             Target(id="floor", metric="mode_floor_hz", limit=2.5),
-            Target(id="reserve", metric="least_reserve", limit=1.3),
+            Target(id="reserve", metric="least_reserve", limit=1.0),
             Target(id="drop", metric="flat_drop_m", limit=0.25),
             Target(id="time", metric="print_minutes", limit=1300.0),
             Target(id="endurance", metric="endurance_min", limit=14.0),

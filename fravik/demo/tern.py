@@ -19,7 +19,7 @@ def tern() -> Project:
         brief=Brief(
             purpose="Count ground-nesting birds on a shingle island with a small thermal camera, flying slow lines at dawn "
             "before the ground warms. Must land on shingle and survive being set down hard.",
-            pull_up_g=4.0, landing_m_s=1.2, ground_stiffness_n_mm=60.0, ground_restitution=0.1, working_low=0.9, working_high=1.15,
+            pull_up_g=4.0, landing_m_s=1.0, ground_stiffness_n_mm=60.0, ground_restitution=0.1, working_low=0.9, working_high=1.15,
             loop_crossover_hz=16.0,
         ),
         targets=(
@@ -27,7 +27,7 @@ def tern() -> Project:
             Target(id="sag", metric="tip_sag_mm", limit=1.4),
             Target(id="modes", metric="modes_clear_pct", limit=3.0),
             Target(id="floor", metric="mode_floor_hz", limit=2.5),
-            Target(id="reserve", metric="least_reserve", limit=1.2),
+            Target(id="reserve", metric="least_reserve", limit=1.0),
             Target(id="drop", metric="flat_drop_m", limit=0.35),
             Target(id="strike", metric="arm_strike_m_s", limit=2.2),
             Target(id="time", metric="print_minutes", limit=960.0),
@@ -58,7 +58,7 @@ def tern() -> Project:
             Part(id="top", name="Top plate", shape=PlateShape(place="top", length_mm=104.0, width_mm=88.0, thickness_mm=2.4),
                  recipe=Recipe(filament="petg", walls=3, skin_layers=4, infill=0.4, pattern="grid")),
             Part(id="leg", name="Landing leg", count=4,
-                 shape=LegShape(length_mm=52.0, root_width_mm=16.0, tip_width_mm=10.0, thickness_mm=7.0, splay_deg=8.0),
+                 shape=LegShape(length_mm=52.0, root_width_mm=16.0, tip_width_mm=10.0, thickness_mm=9.0, splay_deg=8.0, root_fillet_mm=6.0),
                  recipe=Recipe(filament="petg", walls=3, skin_layers=4, infill=0.3, pattern="gyroid")),
             Part(id="mount", name="Camera mount",
                  shape=MountShape(length_mm=26.0, thickness_mm=8.5, root_width_mm=26.0, tip_width_mm=22.0, pad_width_mm=30.0,

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import math
 from collections.abc import Hashable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
+
+import numpy as np
 
 from fravik.flight.allocation import Allocation
 from fravik.flight.mass import MassProperties
-from fravik.kinds import kind_of
-from fravik.kinds.around import feet, stations
+from fravik.kinds import kind_of, places_of
+from fravik.kinds.around import LEAST_FEET, feet, stations
 from fravik.model.material import CORNERS, Corner
 from fravik.model.problem import Problem
 from fravik.model.project import Project
@@ -22,11 +24,13 @@ from fravik.structure.cases import (
     Touchdown,
     break_points,
     leg_stiffness_n_mm,
+    on_few_feet,
     pad_forces,
     touchdowns,
     toughness,
     with_own_cases,
 )
+from fravik.structure.impact import series_n_mm
 from fravik.structure.member import (
     Member,
     MemberAnswer,
@@ -139,12 +143,14 @@ def judge_members(
     leg = solved[legs[0]] if legs else None
     lean = kinds[legs[0]].lean_deg(leg.member.shape) if leg is not None else 0.0
     leg_k = [leg_stiffness_n_mm(leg.answers[c] if leg is not None else None, lean) for c in CORNERS]
+    few = [_on_few_feet(project, leg, craft, k) for k in leg_k]
     by_arm = {
         k: dict(zip(CORNERS, touchdowns(loads, [solved[k].answers[c] for c in CORNERS], arm_count, leg_k, len(feet(project))), strict=True))
         for k in arms
     }
     # where arms differ, each lands as if all were like it, and the rest of the craft as hard as with any of them
-    downs = {c: _hardest([by_arm[k][c] for k in arms]) for c in CORNERS}
+    worst = {c: _hardest([by_arm[k][c] for k in arms]) for c in CORNERS}
+    downs = {c: replace(worst[c], two_feet_n=two, one_foot_n=one) for c, (two, one) in zip(CORNERS, few, strict=True)}
     out = {}
     for k, s in solved.items():
         f = s.result.filament
@@ -162,6 +168,18 @@ def judge_members(
         breaks = {c: break_points(cases[c], tough[c], along) for c in CORNERS}
         out[k] = MemberResult(k, s.member, s.answers, bases, cases, breaks, tough["typical"], dict(zip(CORNERS, combos, strict=True)))
     return out, downs
+
+
+def _on_few_feet(project: Project, leg: Solved | None, craft: MassProperties, leg_n_mm: float) -> tuple[float, float]:
+    """Peaks on a leg when only some feet meet the ground; none without legs all round."""
+    if leg is None:
+        return 0.0, 0.0
+    path = leg.member.path
+    toes = np.array([(p.pose @ np.append(path.nodes_mm[path.load_node], 1.0))[:3] for p in places_of(leg.result.part, project)])
+    if len(toes) < LEAST_FEET:
+        return 0.0, 0.0
+    ground = series_n_mm(leg_n_mm, project.brief.ground_stiffness_n_mm)
+    return on_few_feet(craft.mass_g, craft.com_mm, craft.inertia_gmm2, toes, ground)
 
 
 def _hardest(downs: list[Touchdown]) -> Touchdown:

@@ -2,9 +2,10 @@
 
 Static cases are quasi-steady. *Hover* and *full throttle* hold the body still (as on a bench); *pull-up* adds the inertia of the
 part and what it carries; *hard yaw* speeds one diagonal pair up; *motor out of step* jerks the motor's torque; *hard landing* and
-*flat drop* come from two masses on springs; *transport* is a hand or a bag. In the *arm strike* a front motor meets a stiff
-pole in straight flight, and what the arm bends stops the craft; before that, in the *first blow*, the pole stops the motor itself, whose
-own mass loads the pad's screws and pulls at the root. In the *guard bump* a guard meets a wall.
+*flat drop* come from two masses on springs, a landing on two feet or on one from the rigid craft that turns about them; *transport* is a
+hand or a bag. In the *arm strike* a front motor meets a stiff pole in straight flight, and what the arm bends stops the craft; before that,
+in the *first blow*, the pole stops the motor itself, whose own mass loads the pad's screws and pulls at the root. In the *guard bump* a
+guard meets a wall.
 """
 
 from __future__ import annotations
@@ -52,6 +53,8 @@ CASES: dict[str, LoadCase] = {
         LoadCase("hard_yaw", "hard yaw", "flight"),
         LoadCase("out_of_step", "motor out of step", "flight"),
         LoadCase("hard_landing", "hard landing", "ground"),
+        LoadCase("two_feet", "hard landing on two feet", "ground"),
+        LoadCase("one_foot", "hard landing on one foot", "ground"),
         LoadCase("strap_pull", "strap pull", "ground"),
         LoadCase("transport", "transport", "ground"),
         LoadCase("flat_drop", "flat drop", "crash", "1 m/s"),
@@ -114,11 +117,16 @@ class CraftLoads:
 
 @dataclass(frozen=True)
 class Touchdown:
-    """Peak forces per m/s of sink speed on one leg (or ground spring) and on one arm tip, and the body's stop in g per m/s."""
+    """Peak forces per m/s of sink speed on one leg (or ground spring) and on one arm tip, and the body's stop in g per m/s.
+
+    ``two_feet_n`` and ``one_foot_n`` are the largest on a leg when only two neighbours, or one, meet the ground; 0 where no legs stand.
+    """
 
     leg_n: float
     tip_n: float
     body_g: float
+    two_feet_n: float = 0.0
+    one_foot_n: float = 0.0
 
 
 def load(**parts: float) -> Floats:
@@ -149,6 +157,25 @@ def touchdowns(loads: CraftLoads, arm: list[MemberAnswer], arms: int, leg_n_mm: 
         Touchdown(p.contact_n / feet, p.tips_n / arms, p.contact_n / (b * 1e-3) / 9.80665)
         for p, b in zip(peaks, body.tolist(), strict=True)
     ]  # fmt: skip
+
+
+def on_few_feet(mass_g: float, com_mm: Floats, inertia_gmm2: Floats, toes_mm: Floats, leg_n_mm: float) -> tuple[float, float]:
+    """Peak force per m/s on a leg when the rigid craft comes down level on two neighbouring feet, and on one: the worst of each.
+
+    ``toes_mm`` (n, 3), ``leg_n_mm`` the stiffness of a leg with the ground under it. Feet feel the mass that resists there,
+    1 / (1/M + (r x z)' I^-1 (r x z)), and two of them each other: modes of their penetration, peaks added (an upper bound).
+    """
+    from_com = (toes_mm - com_mm) * 1e-3
+    turns = np.stack([from_com[:, 1], -from_com[:, 0], np.zeros(len(toes_mm))], axis=1)
+    give = 1.0 / (mass_g * 1e-3) + turns @ np.linalg.inv(inertia_gmm2 * 1e-9) @ turns.T  # 1/kg, foot against foot
+    k = leg_n_mm * 1e3
+    one = float(np.sqrt(k / np.diag(give)).max())
+    around = np.argsort(np.arctan2(from_com[:, 1], from_com[:, 0]))
+    two = 0.0
+    for a, b in zip(around, np.roll(around, -1), strict=True):
+        size, way = np.linalg.eigh(give[np.ix_([a, b], [a, b])])
+        two = max(two, float((np.abs(way) @ (np.abs(way.sum(axis=0)) * np.sqrt(k / size))).max()))
+    return two, one
 
 
 def end_mass_g(loads: CraftLoads, arm: MemberAnswer) -> float:
@@ -206,8 +233,10 @@ def leg_combinations(loads: CraftLoads, lean_deg: float, down: Touchdown) -> dic
     def push(force: float, drag: float) -> Floats:
         return load(fx=-c * force, fz=s * force, fy=drag * force)
 
+    few = {"two_feet": down.two_feet_n, "one_foot": down.one_foot_n}
     return {
         "hard_landing": push(down.leg_n * loads.landing_m_s, loads.landing_drag),
+        **{case: push(force * loads.landing_m_s, loads.landing_drag) for case, force in few.items() if force > 0},
         "transport": load(fy=loads.transport_n, fz=0.5 * loads.transport_n),
         "flat_drop": push(down.leg_n, 0.0),
     }

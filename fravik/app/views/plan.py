@@ -110,7 +110,7 @@ class PlanView(QWidget):
         return self._made
 
     def paintEvent(self, event: object) -> None:
-        result = self.session.result
+        result = None if self.session.stale else self.session.result
         project = result.project if result is not None else self.session.project
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)

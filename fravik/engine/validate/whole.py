@@ -5,10 +5,12 @@ from __future__ import annotations
 import math
 
 import numpy as np
+from scipy.integrate import solve_ivp
 from scipy.linalg import block_diag, eigh
 
 from fravik.printing.zones import Floats
 from fravik.structure.beams import BeamLine, element_matrices
+from fravik.structure.cases import on_few_feet
 from fravik.structure.craft.assemble import Carried, Craft, Placed, Spring, assemble
 from fravik.structure.craft.element import Port, SuperElement, condense, uncondensed
 from fravik.structure.craft.free import free_modes, gyroscopic, push, relieve, seen_from, whirl_hz
@@ -234,4 +236,35 @@ def _whirl() -> list[Check]:
     ]  # fmt: skip
 
 
-GROUPS = (_condensed, _free, _frames, _whirl)
+def _feet() -> list[Check]:
+    """A rigid craft with its mass off the middle comes down level at 1 m/s on one spring, or on two, stepped in time."""
+    mass, inertia = 0.91, np.array([[2.1e-3, 1e-4, 0.0], [1e-4, 2.8e-3, 0.0], [0.0, 0.0, 4.2e-3]])
+    toes = np.array([[33.0, 34.0, -68.0], [-35.0, 34.0, -68.0], [-35.0, -34.0, -68.0], [33.0, -34.0, -68.0]])
+    com, k = np.array([6.0, 2.0, 15.0]), 42.0
+    about = np.linalg.inv(inertia)
+
+    def landed(on: tuple[int, ...]) -> float:
+        arms = (toes[list(on)] - com) * 1e-3
+
+        def fall(t: float, y: np.ndarray) -> np.ndarray:
+            # sinking z and turns about x and y; every foot presses as far as it has sunk
+            sunk = y[0] - (y[1] * arms[:, 1] - y[2] * arms[:, 0])
+            force = k * 1e3 * sunk
+            turn = about @ np.array([(arms[:, 1] * force).sum(), (-arms[:, 0] * force).sum(), 0.0])
+            return np.concatenate([y[3:], [-force.sum() / mass, turn[0], turn[1]]])
+
+        # until the first foot lifts off again
+        end = solve_ivp(fall, (0.0, 0.012), [0, 0, 0, 1.0, 0, 0], rtol=1e-9, atol=1e-12, max_step=2e-5)
+        sunk = end.y[0] - (np.outer(arms[:, 1], end.y[1]) - np.outer(arms[:, 0], end.y[2]))
+        return float(k * 1e3 * sunk.max())
+
+    two, one = on_few_feet(mass * 1e3, com, inertia * 1e9, toes, k)
+    return [
+        Check("landing on one foot, peak force per m/s, N", "rigid craft stepped in time, the worst of four feet",
+              max(landed((i,)) for i in range(4)), one, 0.005, "another method"),
+        Check("landing on two feet, peak force per m/s, N", "rigid craft stepped in time, the worst of four pairs",
+              max(landed((i, (i + 1) % 4)) for i in range(4)), two, 0.08, "another method"),
+    ]  # fmt: skip
+
+
+GROUPS = (_condensed, _free, _frames, _whirl, _feet)

@@ -68,8 +68,8 @@ class Leg(PartKind[LegShape]):
         length = min(200.0, max(20.0, half(0.16 * layout.motor_to_motor_mm + 0.02 * propeller.diameter_mm)))
         width = max(7.0, half(0.28 * length))
         return LegShape(
-            length_mm=length, root_width_mm=width, tip_width_mm=half(0.65 * width), thickness_mm=max(5.0, half(0.13 * length)),
-            flange_width_mm=half(width + 14.0), root_fillet_mm=3.0,
+            length_mm=length, root_width_mm=width, tip_width_mm=half(0.65 * width), thickness_mm=min(30.0, max(5.0, half(0.16 * length))),
+            flange_width_mm=half(width + 14.0), root_fillet_mm=min(10.0, max(2.0, half(0.1 * length))),
         )  # fmt: skip
 
     def new_count(self, project: Project, start: str) -> int:
