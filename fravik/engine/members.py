@@ -143,14 +143,16 @@ def judge_members(
     leg = solved[legs[0]] if legs else None
     lean = kinds[legs[0]].lean_deg(leg.member.shape) if leg is not None else 0.0
     leg_k = [leg_stiffness_n_mm(leg.answers[c] if leg is not None else None, lean) for c in CORNERS]
-    few = [_on_few_feet(project, leg, craft, k) for k in leg_k]
+    # peaks grow with the root of the stiffness, so the craft's part in them is worked out once
+    few = _on_few_feet(project, leg, craft)
+    root_k = [math.sqrt(series_n_mm(k, project.brief.ground_stiffness_n_mm)) for k in leg_k]
     by_arm = {
         k: dict(zip(CORNERS, touchdowns(loads, [solved[k].answers[c] for c in CORNERS], arm_count, leg_k, len(feet(project))), strict=True))
         for k in arms
     }
     # where arms differ, each lands as if all were like it, and the rest of the craft as hard as with any of them
     worst = {c: _hardest([by_arm[k][c] for k in arms]) for c in CORNERS}
-    downs = {c: replace(worst[c], two_feet_n=two, one_foot_n=one) for c, (two, one) in zip(CORNERS, few, strict=True)}
+    downs = {c: replace(worst[c], two_feet_n=k * few[0], one_foot_n=k * few[1]) for c, k in zip(CORNERS, root_k, strict=True)}
     out = {}
     for k, s in solved.items():
         f = s.result.filament
@@ -170,16 +172,15 @@ def judge_members(
     return out, downs
 
 
-def _on_few_feet(project: Project, leg: Solved | None, craft: MassProperties, leg_n_mm: float) -> tuple[float, float]:
-    """Peaks on a leg when only some feet meet the ground; none without legs all round."""
+def _on_few_feet(project: Project, leg: Solved | None, craft: MassProperties) -> tuple[float, float]:
+    """Peaks on a leg of 1 N/mm when only some feet meet the ground; none without legs all round."""
     if leg is None:
         return 0.0, 0.0
     path = leg.member.path
     toes = np.array([(p.pose @ np.append(path.nodes_mm[path.load_node], 1.0))[:3] for p in places_of(leg.result.part, project)])
     if len(toes) < LEAST_FEET:
         return 0.0, 0.0
-    ground = series_n_mm(leg_n_mm, project.brief.ground_stiffness_n_mm)
-    return on_few_feet(craft.mass_g, craft.com_mm, craft.inertia_gmm2, toes, ground)
+    return on_few_feet(craft.mass_g, craft.com_mm, craft.inertia_gmm2, toes, 1.0)
 
 
 def _hardest(downs: list[Touchdown]) -> Touchdown:

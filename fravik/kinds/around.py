@@ -13,6 +13,7 @@ from .following import shared_out
 
 MANY_ARMS, LEAST_FEET = 6, 3
 LEAST_ARM_MM = 10.0
+KEPT = 16  # crafts of which it is remembered: these are asked for many times in one judgement
 
 
 def arm_length_mm(arm: ArmShape, project: Project, part: Part | None = None) -> float:
@@ -50,6 +51,7 @@ def arm_shape(project: Project) -> ArmShape | None:
     return next((p.shape for p in project.parts if isinstance(p.shape, ArmShape)), None)
 
 
+@lru_cache(maxsize=KEPT)
 def arms_by_slot(project: Project) -> tuple[Part, ...]:
     """Which arm stands at each of the layout's places, in its order; empty where there is none."""
     arms = [p for p in project.parts if isinstance(p.shape, ArmShape)]
@@ -66,6 +68,7 @@ def arm_shapes_by_slot(project: Project) -> tuple[ArmShape, ...]:
     return tuple(p.shape for p in arms_by_slot(project) if isinstance(p.shape, ArmShape))
 
 
+@lru_cache(maxsize=KEPT)
 def motor_radii_mm(project: Project) -> tuple[float, ...]:
     """Craft centre to motor axis, an arm."""
     around, clamp = arrangement(project.layout), project.layout.clamp_radius_mm
@@ -82,6 +85,7 @@ def motor_radius_mm(project: Project) -> float:
     return max(motor_radii_mm(project))
 
 
+@lru_cache(maxsize=KEPT)
 def stands(project: Project) -> tuple[Stand, ...]:
     """Where each arm leaves the plates, in the order of the layout."""
     return arrangement(project.layout).stands(project.layout.clamp_radius_mm, motor_radii_mm(project))
@@ -104,6 +108,7 @@ def bottom_plate_mm(project: Project) -> float:
     return plate.thickness_mm if plate is not None else 0.0
 
 
+@lru_cache(maxsize=KEPT)
 def stations(project: Project) -> tuple[Station, ...]:
     """One for each rotor."""
     radii = motor_radii_mm(project)

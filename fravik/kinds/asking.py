@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 
 from manifold3d import Manifold
 
@@ -93,6 +94,7 @@ class Place:
         return self.pose[:3, 3]
 
 
+@lru_cache(maxsize=128)
 def places_of(part: Part, project: Project) -> tuple[Place, ...]:
     """The copies of one part. Those that the layout has only one spot for stand in it together."""
     found = kind_of(part.shape).posed(part, part.shape, project)

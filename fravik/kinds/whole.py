@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 from fravik.flight import mass
 from fravik.flight.mass import Clearances, Placed
 from fravik.model.project import Project
@@ -12,9 +14,10 @@ from .around import motor_radii_mm, stations
 from .asking import bottom_reach_mm, places_of
 
 
-def placed_components(project: Project) -> list[Placed]:
+@lru_cache(maxsize=16)
+def placed_components(project: Project) -> tuple[Placed, ...]:
     """Every bought component where it sits."""
-    return mass.placed_components(project.components, stations(project))
+    return tuple(mass.placed_components(project.components, stations(project)))
 
 
 def craft_mass(project: Project, part_mass: dict[str, MassProperties], carbon_g: dict[str, float]) -> MassProperties:

@@ -97,23 +97,24 @@ class BodyFrame:
             move.append(block)
         return np.concatenate(at), np.concatenate(dof), np.concatenate(move)
 
-    def spot(self, spot: Spot) -> Port:
-        """A port that moves as the faces round a spot do."""
-        at, dof, move = self.faces(spot.plate)
-        weight = 1.0 / (1.0 + ((at[:, :2] - spot.at_mm[:2]) ** 2).sum(axis=1) / NEAR_MM**2)
-        return Port(spot.at_mm, _fit(at - spot.at_mm, dof, weight) @ move)
+    def spots(self, plate: str, at_mm: Floats) -> Floats:
+        """(s, 6, n) motion of places (s, 3) on a plate: they move as the faces round them do."""
+        at, dof, move = self.faces(plate)
+        weight = 1.0 / (1.0 + ((at[None, :, :2] - at_mm[:, None, :2]) ** 2).sum(axis=2) / NEAR_MM**2)
+        return np.asarray(_fit(at[None] - at_mm[:, None], dof, weight) @ move)
 
 
 def _fit(arms_mm: Floats, dof: np.ndarray, weight: Floats) -> Floats:
-    """(6, r) rigid motion that comes closest to the given movements of points."""
+    """(s, 6, r) rigid motions that come closest to the given movements of points at ``arms_mm`` (s, r, 3), each with its weight (s, r)."""
     # turns are counted by the reach, so that all six weigh alike
-    reach = max(float(np.abs(arms_mm).max()), 1.0)
-    rows = rigid_nodes(arms_mm / reach).reshape(-1, 6, 6)[np.arange(len(dof)), dof]
-    heavy = rows.T * weight
+    some, count, _ = arms_mm.shape
+    reach = np.maximum(np.abs(arms_mm).max(axis=(1, 2)), 1.0)
+    rows = rigid_nodes((arms_mm / reach[:, None, None]).reshape(-1, 3)).reshape(some, count, 6, 6)[:, np.arange(count), dof]
+    heavy = (rows * weight[..., None]).transpose(0, 2, 1)
     size, axes = np.linalg.eigh(heavy @ rows)
-    give = np.where(size > LOOSE * size[-1], 1.0 / np.maximum(size, 1e-300), 0.0)
-    found = (axes * give) @ axes.T @ heavy
-    found[3:] /= reach
+    give = np.where(size > LOOSE * size[:, -1:], 1.0 / np.maximum(size, 1e-300), 0.0)
+    found = (axes * give[:, None]) @ axes.transpose(0, 2, 1) @ heavy
+    found[:, 3:] /= reach[:, None, None]
     return np.asarray(found)
 
 
@@ -142,14 +143,18 @@ def seat_port(frame: BodyFrame, points: BodyPoints) -> Port:
     hold = np.array(frame.pair.hold)
     at = np.array([*points.xy_mm[list(points.spots[STACK])].mean(axis=0), frame.at_mm[hold[0], 2]])
     motion = np.zeros((6, len(frame.dof)))
-    motion[:, hold] = _fit(frame.at_mm[hold] - at, frame.dof[hold], np.ones(len(hold)))
+    motion[:, hold] = _fit((frame.at_mm[hold] - at)[None], frame.dof[hold], np.ones((1, len(hold))))[0]
     return Port(at, motion)
 
 
 def body_element(frame: BodyFrame, seat: Port, k: Floats, spots: Mapping[str, Spot]) -> SuperElement:
     """The body with its ``k`` (3, n, n); it has no mass of its own: what is on it is carried by its ports."""
     n = len(frame.dof)
-    ports = {SEAT: seat, **{name: frame.spot(s) for name, s in spots.items()}}
+    ports = {SEAT: seat}
+    for plate in frame.plate_z_mm:
+        mine = {name: s.at_mm for name, s in spots.items() if s.plate == plate}
+        if mine:
+            ports.update(zip(mine, map(Port, mine.values(), frame.spots(plate, np.array(list(mine.values())))), strict=True))
     for a in range(frame.blocks):
         first = frame.pair.free + 6 * a
         motion = np.zeros((6, n))
