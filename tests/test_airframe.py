@@ -74,3 +74,37 @@ def test_a_heavier_nose_loads_the_front_rotors_only() -> None:
     rear = [r["hover_n"] for r in rows if r["x_mm"] < 0]
     assert min(front) > max(rear)
     assert all(r["hover_rpm"] > 0 for r in rows)
+
+
+def test_what_is_on_it_stands_in_a_tree_and_opens(window: Any, qapp: Any) -> None:
+    from PyQt6.QtCore import Qt
+
+    window.show_stage("Airframe")
+    card = window.view("Airframe").on_it
+    tops = {card.tree.topLevelItem(i).text(0): card.tree.topLevelItem(i) for i in range(card.tree.topLevelItemCount())}
+    assert list(tops) == ["Bottom plate", "Top plate", "Arm × 4"]
+    below = [tops["Arm × 4"].child(i).text(0) for i in range(tops["Arm × 4"].childCount())]
+    assert below == ["Bolted tongue, M3", "Rotor × 4", "Front guard × 2"]
+    mount = next(tops["Bottom plate"].child(i) for i in range(tops["Bottom plate"].childCount())
+                 if tops["Bottom plate"].child(i).text(0) == "Camera mount")  # fmt: skip
+    assert "Thermal camera" in [mount.child(i).text(0) for i in range(mount.childCount())]
+    heard: list[str] = []
+    card.part_clicked.connect(heard.append)
+    card.tree.itemClicked.emit(mount, 0)
+    assert heard == ["mount"]
+    assert window.stage == "Parts"
+    # a thing that is bought opens nothing
+    window.show_stage("Airframe")
+    assert tops["Arm × 4"].child(1).data(0, Qt.ItemDataRole.UserRole) == ""
+
+
+def test_no_part_is_green_in_the_tree_while_a_target_that_names_it_fails(window: Any) -> None:
+    from fravik.engine.onit import what_is_on_it
+
+    result = window.session.result
+    nodes = {n.part_id: n for n in what_is_on_it(result)}
+    failing = [m for m in result.margins if m.verdict == "fails" and m.detail.split(":")[0] == "arm"]
+    assert failing
+    assert nodes["arm"].verdict == "fails"
+    assert all(m.name in nodes["arm"].why for m in failing)
+    assert nodes["bottom"].verdict == "holds"

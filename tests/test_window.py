@@ -241,9 +241,10 @@ def test_parts_and_load_cases_can_be_picked(window: Any) -> None:
     view = window.view("Parts")
     view.pick_buttons["leg"].click()
     assert view.title.text() == "Landing leg"
-    assert [view.cases.itemData(i) for i in range(view.cases.count())] == ["worst of all", "hard_landing", "transport", "flat_drop"]
-    view.cases.setCurrentIndex(3)
-    view._pick_case(3)
+    every = [view.cases.itemData(i) for i in range(view.cases.count())]
+    assert every == ["worst of all", "hard_landing", "two_feet", "one_foot", "transport", "flat_drop"]
+    view.cases.setCurrentIndex(5)
+    view._pick_case(5)
     assert "In a flat drop at" in view.verdict.text()
     view.pick_buttons["top"].click()
     assert view.ruler_card.isVisible()

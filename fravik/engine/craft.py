@@ -14,7 +14,7 @@ from fravik.kinds.around import arm_ends, plate_gap_mm, stations
 from fravik.kinds.asking import Place
 from fravik.kinds.whole import placed_components
 from fravik.model.material import CORNERS
-from fravik.model.project import Project
+from fravik.model.project import Part, Project
 from fravik.power.momentum import PowerFigures
 from fravik.printing.mass import MassProperties, move
 from fravik.printing.zones import Floats
@@ -204,7 +204,7 @@ def _bought(
     high = "top" if "top" in frame.plate_z_mm else low
     kinds = {k: kind_of(s.member.shape) for k, s in solved.items()}
     mounts = [(place, s) for k, s in solved.items() if kinds[k].seat == "plate" and not kinds[k].stands for place in every[k]]
-    rides = _on_mounts(project, mounts)
+    rides = on_mounts(project, [s.result.part for _, s in mounts])
     for b in placed_components(project):
         if b.kind in ("motor", "prop"):
             station = every_station[int(b.id.removeprefix(b.kind))]
@@ -221,16 +221,17 @@ def _bought(
     return goods, spots
 
 
-def _on_mounts(project: Project, mounts: Sequence[tuple[Place, Solved]]) -> dict[str, str]:
-    """Which of the blocks each mount carries: the nearest of about the mass that it is made for."""
+def on_mounts(project: Project, mounts: Sequence[Part]) -> dict[str, str]:
+    """Which block each mount carries, by part: the nearest of about the mass that it is made for."""
     out: dict[str, str] = {}
-    for place, s in mounts:
-        tip = kind_of(s.member.shape).tip(s.member.shape, project)
+    for part in mounts:
+        tip = kind_of(part.shape).tip(part.shape, project)
         grams = tip.mass_t / G_TO_T if tip is not None else 0.0
         like = [b for b in placed_components(project) if b.kind == "block" and b.id not in out.values()
                 and abs(b.mass.mass_g - grams) <= ALIKE * grams]  # fmt: skip
         if like:
-            out[place.id] = min(like, key=lambda b: float(np.linalg.norm(b.centre_mm - _end_mm(place, s)))).id
+            root = places_of(part, project)[0].at_mm
+            out[part.id] = min(like, key=lambda b: float(np.linalg.norm(b.centre_mm - root))).id
     return out
 
 

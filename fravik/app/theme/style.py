@@ -89,6 +89,11 @@ QCheckBox::indicator:checked {{ background: {p.accent}; border-color: {p.accent}
 QCheckBox::indicator:focus {{ border-color: {p.accent}; }}
 QComboBox QAbstractItemView {{ background: {p.card}; border: 1px solid {p.rule}; selection-background-color: {p.accent};
   selection-color: {p.card}; outline: none; }}
+QTreeWidget {{ background: {p.card}; border: none; outline: none; }}
+QTreeWidget::item {{ padding: 1px 0; border: none; }}
+QTreeWidget::item:hover {{ background: {p.sunk}; }}
+QTreeWidget::item:selected {{ background: {p.sunk}; color: {p.ink}; }}
+QTreeWidget::branch {{ background: transparent; border-image: none; image: none; }}
 QPushButton {{ background: {p.sunk}; border: 1px solid {p.rule}; border-radius: 4px; padding: 3px 10px; }}
 QPushButton:hover {{ border-color: {p.accent}; }}
 QPushButton:focus {{ border: 1px solid {p.accent}; }}

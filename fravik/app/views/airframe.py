@@ -27,6 +27,7 @@ from fravik.kinds.whole import placed_components
 from fravik.model.craft import Battery, Block, Layout, Motor, Propeller
 from fravik.shape.stations import ARRANGEMENTS
 
+from .onit import OnItCard
 from .plan import PlanView, outlines
 from .stationforms import StationForms
 
@@ -79,6 +80,9 @@ class AirframeView(QWidget):
         low.addWidget(plan, 1)
         low.addWidget(self._figures(), 1)
         left.addLayout(low, 5)
+        self.on_it = OnItCard()
+        self.on_it.part_clicked.connect(self.part_clicked)
+        row.addWidget(self.on_it)
         row.addLayout(left, 1)
         row.addWidget(self._components())
         self._blocks: tuple[str, ...] = ()
@@ -202,6 +206,7 @@ class AirframeView(QWidget):
         for form in self.forms:
             form.refresh()
         self.station_forms.refresh()
+        self.on_it.show_craft(self.session.result)
         # the stations say how far apart the motors are
         self.forms[0].show_field("layout.motor_to_motor_mm", self.session.project.layout.kind != "free")
         self._fill_blocks()

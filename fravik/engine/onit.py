@@ -1,0 +1,105 @@
+"""What is on the craft, as a tree: what stands on what, how it is held, and whether it holds."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from fravik.kinds import kind_of
+from fravik.kinds.around import plate_gap_mm
+from fravik.kinds.whole import placed_components
+from fravik.model.joint import FIXING_LABELS, JOINT_LABELS
+from fravik.model.material import CORNERS
+from fravik.model.project import Part
+from fravik.shape.stations import arrangement
+from fravik.study.margins import Verdict, judge
+
+from .craft import on_mounts
+from .results import Evaluation
+
+RANK: dict[Verdict, int] = {"holds": 0, "not known yet": 1, "tight": 2, "fails": 3}
+
+
+@dataclass(frozen=True)
+class Node:
+    """One thing, or all copies of a part: its name, what stands under it in small, the part that opens, whether it holds and why, and what
+    stands on it."""
+
+    title: str
+    under: str = ""
+    part_id: str = ""
+    verdict: Verdict | None = None
+    why: str = ""
+    children: tuple[Node, ...] = ()
+
+
+def what_is_on_it(result: Evaluation) -> tuple[Node, ...]:
+    """The plates with what stands on them, the arms with what they carry, and what else there is."""
+    project = result.project
+    parts = {where: [p for p in project.parts if _seat(p) == where] for where in ("root", "plate", "rotor", "body", "loose")}
+    carried = on_mounts(project, parts["plate"])
+    goods = [b for b in placed_components(project) if b.kind in ("battery", "block") and b.id not in carried.values()]
+    gap = plate_gap_mm(project)
+    low = [Node(b.name, _grams(b.mass.mass_g)) for b in goods if b.centre_mm[2] <= gap / 2]
+    high = [Node(b.name, _grams(b.mass.mass_g)) for b in goods if b.centre_mm[2] > gap / 2]
+    names = {b.id: b.name for b in project.components.blocks}
+    hung = [_part(result, p, (Node(names[carried[p.id]], "carried by it"),) if p.id in carried else ()) for p in parts["plate"]]
+    out: list[Node] = []
+    plates = parts["body"]
+    for p in plates:
+        top = getattr(p.shape, "place", "") == "top" and len(plates) > 1
+        out.append(_part(result, p, tuple(high) if top else (*hung, *low, *(high if len(plates) == 1 else ()))))
+    if not plates:
+        out += [*hung, *low, *high]
+    each = 2 if arrangement(project.layout).coaxial else 1
+    prop = project.components.propeller
+    guards = [_part(result, p) for p in parts["rotor"]]
+    for k, p in enumerate(parts["root"]):
+        rotors = Node(f"Rotor × {each * p.count}", f"{prop.diameter_mm:.0f} × {prop.pitch_mm:.0f} mm")
+        out.append(_part(result, p, (rotors, *(guards if k == 0 else ()))))
+    return (*out, *(_part(result, p) for p in parts["loose"]))
+
+
+def _seat(part: Part) -> str:
+    kind = kind_of(part.shape)
+    return kind.seat if kind.bends else "body" if part.shape.kind == "plate" else "loose"
+
+
+def _part(result: Evaluation, part: Part, children: tuple[Node, ...] = ()) -> Node:
+    many = f" × {part.count}" if part.count > 1 else ""
+    verdict, why = part_verdict(result, part.id)
+    return Node(f"{part.name}{many}", _held(result, part), part.id, verdict, why, children)
+
+
+def _held(result: Evaluation, part: Part) -> str:
+    """How it is fixed, or what it is made of."""
+    kind, j = kind_of(part.shape), part.joint
+    if kind.root_page == "joint":
+        screws = f", {j.screw}" if j.kind in ("bolted", "clamp", "dovetail") else ""
+        return JOINT_LABELS[j.kind] + screws
+    if kind.root_page == "screws":
+        return f"{j.screw}, {FIXING_LABELS[j.fixing].lower()}"
+    row = result.parts[part.id]
+    return f"{row.filament.name}, {row.grams:.0f} g"
+
+
+def _grams(grams: float) -> str:
+    return f"{grams:.0f} g"
+
+
+def part_verdict(result: Evaluation, part_id: str) -> tuple[Verdict | None, str]:
+    """The worst that a part is answerable for: its own least reserve against the target on reserves, and every target that names it; with
+    why. None where nothing of it is judged."""
+    found: list[tuple[Verdict, str]] = []
+    judged = result.members.get(part_id) or result.plates.get(part_id)
+    name = result.parts[part_id].part.name.lower()
+    for m in result.margins:
+        if m.metric == "least_reserve" and judged is not None:
+            reserves = [judged.worst_static(c)[1].reserve for c in CORNERS]
+            own = f"{m.name}: {reserves[CORNERS.index('typical')]:.2f} of its own"
+            found.append((judge(min(reserves), max(reserves), m.limit, "at least"), own))
+        elif m.detail.split(":")[0].split(";")[0].strip() == name:
+            found.append((m.verdict, f"{m.name} {m.verdict}"))
+    if not found:
+        return None, ""
+    worst = max((v for v, _ in found), key=lambda v: RANK[v])
+    return worst, "; ".join(text for v, text in found if v == worst)
