@@ -110,7 +110,7 @@ def test_sag_falls_with_height_nearly_as_the_cube(project: Project) -> None:
     ("edits", "target", "sign"),
     [
         ({"parts.arm.recipe.walls": 5}, "sag", -1),
-        ({"parts.arm.recipe.infill": 0.6}, "sag", -1),
+        ({"parts.arm.recipe.core_density": 0.6}, "sag", -1),
         ({"parts.arm.recipe.filament": "pla"}, "sag", -1),
         ({"parts.arm.recipe.filament": "pa12"}, "strike", 1),
         ({"parts.arm.shape.root_fillet_mm": 5.0}, "strike", 1),
@@ -148,7 +148,7 @@ def test_a_larger_fillet_never_lowers_the_reserve(with_edits: Run, pair: tuple[f
 def test_layers_across_the_load_are_named(with_edits: Run) -> None:
     result = with_edits({"parts.arm.recipe.lies": "on_end"})
     assert result.members["arm"].cases["typical"]["arm_strike"].kind == "layer split"
-    flat = with_edits({"parts.arm.recipe.infill": 0.0, "parts.arm.recipe.walls": 1, "parts.arm.shape.tip_height_mm": 12.0})
+    flat = with_edits({"parts.arm.recipe.core_density": 0.0, "parts.arm.recipe.walls": 1, "parts.arm.shape.tip_height_mm": 12.0})
     rows = flat.members["arm"].cases["typical"]["hard_landing"].values
     assert rows[KINDS.index("layer shear")].min() < rows[KINDS.index("layer split")].min()
 
@@ -234,7 +234,7 @@ def test_an_empty_project_can_be_evaluated() -> None:
 @pytest.mark.parametrize("walls", [1, 40])
 @pytest.mark.parametrize("lies", ["flat", "on_side", "on_end"])
 def test_extreme_recipes_work(with_edits: Run, infill: float, walls: int, lies: str) -> None:
-    result = with_edits({"parts.arm.recipe.infill": infill, "parts.arm.recipe.walls": walls, "parts.arm.recipe.lies": lies})
+    result = with_edits({"parts.arm.recipe.core_density": infill, "parts.arm.recipe.walls": walls, "parts.arm.recipe.lies": lies})
     text = json.dumps(as_data(result), allow_nan=False)
     assert '"value": null' not in text
 
@@ -248,12 +248,12 @@ def test_extreme_recipes_work(with_edits: Run, infill: float, walls: int, lies: 
             "shape.tip_height_mm": st.floats(2, 40), "shape.root_fillet_mm": st.floats(0.2, 25), "shape.pad_fillet_mm": st.floats(0.2, 40),
             "shape.pocket_count": st.integers(0, 8), "shape.pocket_length_mm": st.floats(3, 60), "shape.pocket_width_mm": st.floats(1, 20),
             "shape.bar_height_mm": st.floats(0, 20), "shape.bar_width_mm": st.floats(0.8, 15), "shape.length_mm": st.floats(25, 400),
-            "shape.tongue_width_mm": st.floats(6, 60), "recipe.walls": st.integers(1, 40), "recipe.infill": st.floats(0, 1),
-            "recipe.skin_layers": st.integers(0, 60), "recipe.layer_height_mm": st.floats(0.05, 0.6),
+            "shape.tongue_width_mm": st.floats(6, 60), "recipe.walls": st.integers(1, 40), "recipe.core_density": st.floats(0, 1),
+            "recipe.cover_layers": st.integers(0, 60), "recipe.layer_height_mm": st.floats(0.05, 0.6),
             "recipe.lies": st.sampled_from(["flat", "flat_over", "on_side", "on_other_side", "on_end", "free"]),
             "recipe.roll_deg": st.floats(-180, 180), "recipe.pitch_deg": st.floats(-90, 90),
             "recipe.pattern": st.sampled_from(["lines", "grid", "triangles", "honeycomb", "gyroid", "cubic", "concentric"]),
-            "recipe.infill_angle_deg": st.floats(0, 90), "carbon.place": st.sampled_from(["inside", "slot", "face"]),
+            "recipe.core_angle_deg": st.floats(0, 90), "carbon.place": st.sampled_from(["inside", "slot", "face"]),
             "joint.kind": st.sampled_from(["one_piece", "bolted", "dovetail", "clamp", "glued", "hinge"]),
             "joint.plates": st.sampled_from(["both", "one"]), "facing.sheet": st.sampled_from(["plate_1", "glass_2"]),
             "recipe.filament": st.sampled_from(["petg", "tpu", "pa_cf"]),

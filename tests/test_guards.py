@@ -61,7 +61,7 @@ def test_a_thicker_guard_gives_less_and_weighs_more(field: str) -> None:
 
 
 def test_width_stiffens_a_bump_as_its_cube_and_height_only_in_line() -> None:
-    made = {"parts.guard.recipe.infill": 1.0, "parts.guard.recipe.walls": 30}
+    made = {"parts.guard.recipe.core_density": 1.0, "parts.guard.recipe.walls": 30}
 
     def flex(width: float, height: float) -> float:
         sized = {"parts.guard.shape.width_mm": width, "parts.guard.shape.height_mm": height}
@@ -73,7 +73,7 @@ def test_width_stiffens_a_bump_as_its_cube_and_height_only_in_line() -> None:
 
 def test_a_hollow_guard_is_lighter_by_more_than_it_gives() -> None:
     wide = {"parts.guard.shape.width_mm": 8.0, "parts.guard.recipe.walls": 2}
-    hollow, solid = (run({**wide, "parts.guard.recipe.infill": i}) for i in (0.0, 1.0))
+    hollow, solid = (run({**wide, "parts.guard.recipe.core_density": i}) for i in (0.0, 1.0))
     grams = [r.parts["guard"].grams for r in (hollow, solid)]
     flex = [float(r.members["guard"].answers["typical"].compliance[0, 0]) for r in (hollow, solid)]
     assert grams[0] < 0.85 * grams[1]
@@ -152,7 +152,7 @@ def test_every_judged_part_can_be_coloured_and_explained(result: Evaluation, par
 @pytest.mark.parametrize("part", ["leg", "mount", "guard"])
 def test_other_parts_answer_to_their_recipe_too(part: str, result: Evaluation) -> None:
     recipe = BASE.part(part).recipe
-    sturdier = run({f"parts.{part}.recipe.walls": recipe.walls + 2, f"parts.{part}.recipe.infill": 0.9})
+    sturdier = run({f"parts.{part}.recipe.walls": recipe.walls + 2, f"parts.{part}.recipe.core_density": 0.9})
     a, b = (r.members[part] for r in (result, sturdier))
     give = [np.diag(m.answers["typical"].compliance) for m in (a, b)]
     assert (give[1] <= 1.001 * give[0]).all()

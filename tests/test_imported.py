@@ -76,7 +76,7 @@ def test_scale_and_place(stl: Path) -> None:
     part = imported_part(stl, tern())
     project = tern().model_copy(update={"parts": (*tern().parts, part)})
     small = Engine().evaluate(project)
-    big = Engine().evaluate(set_many(project, (("parts.mesh.shape.scale", 2.0), ("parts.mesh.recipe.infill", 1.0))))
+    big = Engine().evaluate(set_many(project, (("parts.mesh.shape.scale", 2.0), ("parts.mesh.recipe.core_density", 1.0))))
     assert big.parts["mesh"].mass.mass_g == pytest.approx(8 * PIPE.volume() * 1.27e-3, rel=0.02)
     moved = Engine().evaluate(set_many(project, (("parts.mesh.shape.x_mm", 100.0),)))
     shift = 100.0 * small.parts["mesh"].mass.mass_g / small.craft.mass_g

@@ -153,7 +153,8 @@ def test_faces_buckle_by_the_textbook() -> None:
 
 def test_a_thin_hollow_arm_buckles_and_infill_holds_it(engine: Engine, project: Project) -> None:
     def reserve(infill: float) -> float:
-        thin = set_many(project, (("parts.arm.recipe.walls", 1), ("parts.arm.recipe.skin_layers", 1), ("parts.arm.recipe.infill", infill),
+        thin = set_many(project, (("parts.arm.recipe.walls", 1), ("parts.arm.recipe.cover_layers", 1),
+                                  ("parts.arm.recipe.core_density", infill),
                                   ("parts.arm.shape.root_width_mm", 28.0), ("parts.arm.shape.tip_width_mm", 28.0)))  # fmt: skip
         from fravik.structure.reserves import BUCKLE
 

@@ -128,7 +128,7 @@ def test_json_round_trip_is_exact(height: float, walls: int, infill: float) -> N
     from fravik.demo import tern
 
     edited = set_many(
-        tern(), (("parts.arm.shape.root_height_mm", height), ("parts.arm.recipe.walls", walls), ("parts.arm.recipe.infill", infill))
+        tern(), (("parts.arm.shape.root_height_mm", height), ("parts.arm.recipe.walls", walls), ("parts.arm.recipe.core_density", infill))
     )
     assert project_from_json(project_to_json(edited)) == edited
 

@@ -271,7 +271,7 @@ def test_a_plate_lies_in_the_middle_of_the_bed(count: int, purge: float) -> None
 
 def test_a_faster_second_printer_is_timed_by_its_own_motion() -> None:
     base = tern()
-    quick = {"wall_speed_mm_s": 200.0, "skin_speed_mm_s": 200.0, "infill_speed_mm_s": 250.0, "acceleration_mm_s2": 8000.0}
+    quick = {"wall_speed_mm_s": 200.0, "cover_speed_mm_s": 200.0, "core_speed_mm_s": 250.0, "acceleration_mm_s2": 8000.0}
     fast = base.printer.model_copy(update={"id": "fast", "name": "Fast printer", "wall_acceleration_mm_s2": 5000.0, **quick})
     same = base.printer.model_copy(update={"id": "fast", "name": "Same printer"})
     runs = [settle(Engine(), base.model_copy(update={"more_printers": (p,)})) for p in (fast, same)]

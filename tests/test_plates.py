@@ -178,8 +178,8 @@ def test_a_hole_takes_its_area_and_softens() -> None:
 
 
 def test_a_solid_plate_has_its_textbook_stiffness() -> None:
-    _, tables = printed(Recipe(infill=1.0, walls=2, skin_layers=40))
-    s = plate_sections(tables, PETG, Recipe(infill=1.0, walls=2, skin_layers=40), ("typical",), None)["typical"]  # type: ignore[arg-type]
+    _, tables = printed(Recipe(core_density=1.0, walls=2, cover_layers=40))
+    s = plate_sections(tables, PETG, Recipe(core_density=1.0, walls=2, cover_layers=40), ("typical",), None)["typical"]  # type: ignore[arg-type]
     assert s.thickness_mm == pytest.approx(3.2, abs=0.01)
     assert s.d_nmm[0] / s.a_n_mm[0] == pytest.approx(3.2**2 / 12, rel=0.02)
     assert s.d_nmm[3] == pytest.approx(s.a_n_mm[3] * 3.2**2 / 12, rel=0.03)
@@ -187,8 +187,8 @@ def test_a_solid_plate_has_its_textbook_stiffness() -> None:
 
 def test_thickness_counts_as_its_cube_and_sheets_on_the_faces_most() -> None:
     def d(thickness: float, facing: Facing | None = None) -> float:
-        _, tables = printed(Recipe(infill=1.0), thickness=thickness)
-        return plate_sections(tables, PETG, Recipe(infill=1.0), ("typical",), facing)["typical"].d_nmm[0]  # type: ignore[arg-type]
+        _, tables = printed(Recipe(core_density=1.0), thickness=thickness)
+        return plate_sections(tables, PETG, Recipe(core_density=1.0), ("typical",), facing)["typical"].d_nmm[0]  # type: ignore[arg-type]
 
     assert d(6.4) / d(3.2) == pytest.approx(8.0, rel=0.06)
     both = Facing(sheet="plate_0p5", faces="both", start_mm=-50.0, end_mm=50.0)

@@ -81,7 +81,7 @@ def test_margins_come_from_the_roads_once_settled(window: Any, view: Any, qapp: 
     tile = next(t for t in window.strip.tiles if t.margin.metric == "print_minutes")
     assert tile.margin.source == "settled"
     assert tile.margin.value == pytest.approx(window.settler.settled.minutes)
-    window.session.edit("parts.arm.recipe.infill", 0.3)
+    window.session.edit("parts.arm.recipe.core_density", 0.3)
     assert tile.margin.source == "live"
     before = tile.margin.value
     settle(window, qapp)
@@ -170,9 +170,9 @@ def test_a_brim_changes_the_plate(window: Any, view: Any, qapp: Any) -> None:
     assert "corner lifts" in kinds
     view.laying.show_part("arm")
     field = view.laying.form.fields["parts.arm.laying.edge"]
-    field.box.setCurrentIndex(field.box.findData("brim"))
+    field.box.setCurrentIndex(field.box.findData("hem"))
     field.box.activated.emit(field.box.currentIndex())
-    assert window.session.project.part("arm").laying.edge == "brim"
+    assert window.session.project.part("arm").laying.edge == "hem"
     settle(window, qapp)
     assert view.plate.plate.grams > grams + 0.5
     assert "corner lifts" not in {p.trouble.kind for p in view.plate.pins}
@@ -219,7 +219,7 @@ def test_drag_a_plate_later(window: Any, view: Any, qapp: Any) -> None:
 
 def test_an_undo_while_layers_are_laid_settles_the_design_on_show(window: Any, view: Any, qapp: Any) -> None:
     assert window.settler.fresh
-    window.session.edit("parts.leg.recipe.infill", 0.5)
+    window.session.edit("parts.leg.recipe.core_density", 0.5)
     window.settler.ask()
     window.session.undo()
     window.settler._pause.stop()  # so that only the answer itself can bring the design on show back

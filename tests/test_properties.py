@@ -57,7 +57,7 @@ def test_another_wall_never_softens_nor_weakens(walls: int, pattern: str, lies: 
 @given(st.sampled_from(FILAMENTS), st.integers(2, 5))
 def test_standing_a_solid_arm_on_end_is_never_stronger(filament: str, walls: int) -> None:
     # solid, so that standing up moves nothing but the layers: a sparse one also trades its skins for walls
-    made = {"parts.arm.recipe.filament": filament, "parts.arm.recipe.walls": walls, "parts.arm.recipe.infill": 1.0}
+    made = {"parts.arm.recipe.filament": filament, "parts.arm.recipe.walls": walls, "parts.arm.recipe.core_density": 1.0}
     flat, standing = (run({**made, "parts.arm.recipe.lies": lies}) for lies in ("flat", "on_end"))
     for name in ("full_throttle", "hard_landing", "arm_strike"):
         a, b = (r.members["arm"].cases["typical"][name] for r in (flat, standing))
@@ -69,7 +69,7 @@ def test_standing_a_solid_arm_on_end_is_never_stronger(filament: str, walls: int
 @given(st.floats(0.0, 0.9), st.sampled_from(["gyroid", "cubic", "triangles", "lines"]))
 def test_more_infill_is_heavier_and_never_softer(infill: float, pattern: str) -> None:
     made = {"parts.arm.recipe.pattern": pattern}
-    sparse, dense = (run({**made, "parts.arm.recipe.infill": i}) for i in (infill, infill + 0.1))
+    sparse, dense = (run({**made, "parts.arm.recipe.core_density": i}) for i in (infill, infill + 0.1))
     a, b = (r.members["arm"].answers["typical"] for r in (sparse, dense))
     assert (b.section.ei_up_nmm2 >= a.section.ei_up_nmm2 * (1 - 1e-9)).all()
     assert (b.section.gj_nmm2 >= a.section.gj_nmm2 * 0.998).all()
@@ -120,9 +120,9 @@ def test_every_kind_of_failure_can_be_brought_about() -> None:
     seen = set()
     for edits in (
         {"parts.arm.recipe.lies": "on_end"}, {},
-        {"parts.arm.recipe.walls": 1, "parts.arm.recipe.infill": 0.0, "parts.arm.recipe.skin_layers": 1},
+        {"parts.arm.recipe.walls": 1, "parts.arm.recipe.core_density": 0.0, "parts.arm.recipe.cover_layers": 1},
         {"parts.arm.recipe.lies": "on_side"}, {"parts.arm.shape.tongue_bolt_rows": 1, "parts.arm.shape.tongue_bolt_mm": 2.2},
-        {"parts.arm.recipe.infill": 0.05, "parts.arm.recipe.walls": 1, "parts.arm.recipe.skin_layers": 6},
+        {"parts.arm.recipe.core_density": 0.05, "parts.arm.recipe.walls": 1, "parts.arm.recipe.cover_layers": 6},
     ):  # fmt: skip
         for member in run(edits).members.values():
             seen |= {c.kind for c in member.cases["typical"].values()}
@@ -131,11 +131,11 @@ def test_every_kind_of_failure_can_be_brought_about() -> None:
 
 
 def test_hollow_and_thin_buckles_before_it_tears() -> None:
-    shell = {"parts.arm.recipe.walls": 1, "parts.arm.recipe.infill": 0.0, "parts.arm.recipe.skin_layers": 1,
+    shell = {"parts.arm.recipe.walls": 1, "parts.arm.recipe.core_density": 0.0, "parts.arm.recipe.cover_layers": 1,
              "parts.arm.shape.root_width_mm": 28.0, "parts.arm.shape.tip_width_mm": 26.0}  # fmt: skip
     values = run(shell).members["arm"].cases["typical"]["hard_landing"].values
     assert values[BUCKLE].min() < values[ROAD].min()
-    filled = run({**shell, "parts.arm.recipe.infill": 0.4}).members["arm"].cases["typical"]["hard_landing"].values
+    filled = run({**shell, "parts.arm.recipe.core_density": 0.4}).members["arm"].cases["typical"]["hard_landing"].values
     assert filled[BUCKLE].min() > 2 * values[BUCKLE].min()
 
 

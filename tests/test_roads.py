@@ -37,7 +37,7 @@ BOX = Manifold.cube((60.0, 24.0, 6.0))
 
 
 def recipe(**changes: object) -> Recipe:
-    return Recipe(**{"line_width_mm": 0.45, "layer_height_mm": 0.2, "infill": 0.2, **changes})  # type: ignore[arg-type]
+    return Recipe(**{"line_width_mm": 0.45, "layer_height_mm": 0.2, "core_density": 0.2, **changes})  # type: ignore[arg-type]
 
 
 def job(solid: Manifold = BOX, laying: Laying | None = None, printer: Printer = PRINTER, **changes: object) -> PrintJob:
@@ -62,7 +62,7 @@ def test_grams_by_roads_are_grams_by_zones(part: str) -> None:
     assert made.grams == pytest.approx(made.zone_grams, rel=0.02)
     areas = np.array([sum(s.area_mm2()[[OUTER, INNER, GAP, SKIN, INFILL, 4]]) for s in made.sheets])[made.sheet_of]
     core = made.layers.core.areas_mm2()
-    zones = made.layers.outer.areas_mm2() - (1 - p.recipe.infill) * core
+    zones = made.layers.outer.areas_mm2() - (1 - p.recipe.core_density) * core
     assert float(areas.sum()) == pytest.approx(float(zones.sum()), rel=0.03)
     # layer by layer a pattern has its densest and its emptiest heights; walls and skins do not
     solid = core < 1e-6
@@ -125,7 +125,7 @@ def test_walls_fill_their_band(region: CrossSection, walls: int) -> None:
     st.floats(0.35, 0.6),
 )
 def test_area_by_roads_is_area_by_zones(region: CrossSection, pattern: str, infill: float, walls: int, skins: int, width: float) -> None:
-    made = job(Manifold.extrude(region, 4.0), pattern=pattern, infill=infill, walls=walls, skin_layers=skins, line_width_mm=width)
+    made = job(Manifold.extrude(region, 4.0), pattern=pattern, core_density=infill, walls=walls, cover_layers=skins, line_width_mm=width)
     roads = np.array([s.area_mm2()[:6].sum() for s in made.sheets])[made.sheet_of]
     core = made.layers.core.areas_mm2()
     zones = made.layers.outer.areas_mm2() - (1 - infill) * core
@@ -163,8 +163,8 @@ def test_moving_the_solid_changes_nothing() -> None:
 
 
 def test_turning_the_part_with_its_pattern_changes_nothing() -> None:
-    here = job(infill_angle_deg=0.0, pattern="grid")
-    turned = job(BOX.rotate((0.0, 0.0, 90.0)), infill_angle_deg=90.0, pattern="grid")
+    here = job(core_angle_deg=0.0, pattern="grid")
+    turned = job(BOX.rotate((0.0, 0.0, 90.0)), core_angle_deg=90.0, pattern="grid")
     assert turned.grams == pytest.approx(here.grams, rel=1e-3)
     assert turned.minutes == pytest.approx(here.minutes, rel=0.02)
 
@@ -211,7 +211,7 @@ def test_adaptive_layers_are_thin_on_slopes_only() -> None:
 
 
 def test_seam_at_the_back() -> None:
-    made = job(laying=Laying(edge="none", seam="back"))
+    made = job(laying=Laying(edge="none", starts="back"))
     outer = [points for points, kind, _ in made.sheet(10).roads() if kind == OUTER]
     assert outer
     for points in outer:
@@ -220,7 +220,7 @@ def test_seam_at_the_back() -> None:
 
 def test_wall_order() -> None:
     for first in (True, False):
-        kinds = [int(k) for k in job(laying=Laying(edge="none", outer_first=first)).sheet(10).kind if k in (OUTER, INNER)]
+        kinds = [int(k) for k in job(laying=Laying(edge="none", outline_first=first)).sheet(10).kind if k in (OUTER, INNER)]
         assert kinds.index(OUTER) == (0 if first else len(kinds) - 1)
 
 
@@ -233,13 +233,13 @@ def test_small_layers_wait_to_set() -> None:
 
 
 def test_flow_limit_slows_wide_roads() -> None:
-    fast = Printer(wall_speed_mm_s=300.0, skin_speed_mm_s=300.0, infill_speed_mm_s=300.0, acceleration_mm_s2=20000.0,
+    fast = Printer(wall_speed_mm_s=300.0, cover_speed_mm_s=300.0, core_speed_mm_s=300.0, acceleration_mm_s2=20000.0,
                    wall_acceleration_mm_s2=20000.0)  # fmt: skip
     big = Manifold.cube((150.0, 100.0, 1.0))
-    made = job(big, printer=fast, skin_layers=5)
+    made = job(big, printer=fast, cover_layers=5)
     laid = float(made.road_mm3.sum())
     assert laid / (made.seconds[:, :9].sum()) < PETG.flow_limit_mm3_s
-    assert made.minutes < job(big, skin_layers=5).minutes
+    assert made.minutes < job(big, cover_layers=5).minutes
 
 
 def test_work_can_be_given_up_and_tells_how_far_it_is() -> None:
@@ -275,6 +275,6 @@ def test_supports_stand_under_what_hangs() -> None:
 
 
 def test_brim_and_skirt() -> None:
-    skirt, brim = job(laying=Laying(edge="skirt")), job(laying=Laying(edge="brim", brim_mm=4.5))
+    skirt, brim = job(laying=Laying(edge="ring")), job(laying=Laying(edge="hem", hem_mm=4.5))
     assert brim.waste_grams > 3 * skirt.waste_grams > 0
     assert brim.road_mm3[1:, 8].max() == 0

@@ -38,21 +38,21 @@ def bar(recipe: Recipe, width: float = 20.0, height: float = 8.0) -> SectionLine
 
 @given(st.integers(1, 7), st.sampled_from(["gyroid", "grid", "triangles", "cubic", "lines", "honeycomb"]), st.floats(0.0, 0.9))
 def test_more_wall_never_lowers_stiffness(walls: int, pattern: str, infill: float) -> None:
-    a, b = (bar(Recipe(walls=w, infill=infill, pattern=pattern)) for w in (walls, walls + 1))
+    a, b = (bar(Recipe(walls=w, core_density=infill, pattern=pattern)) for w in (walls, walls + 1))
     for name in STIFFNESSES[:4]:
         assert (getattr(b, name) >= getattr(a, name) * 0.997).all(), name
 
 
 @given(st.floats(0.0, 0.9), st.sampled_from(["gyroid", "grid", "triangles", "cubic", "lines", "honeycomb", "concentric"]))
 def test_infill_is_monotone(infill: float, pattern: str) -> None:
-    a, b = (bar(Recipe(infill=i, pattern=pattern)) for i in (infill, infill + 0.1))
+    a, b = (bar(Recipe(core_density=i, pattern=pattern)) for i in (infill, infill + 0.1))
     assert (b.ei_up_nmm2 >= a.ei_up_nmm2 * (1 - 1e-9)).all()
     assert (b.gj_nmm2 >= a.gj_nmm2 * 0.999).all()
     assert (b.mass_per_mm_t > a.mass_per_mm_t).all()
 
 
 def test_solid_bar_is_a_solid_bar() -> None:
-    s = bar(Recipe(walls=40, infill=1.0))
+    s = bar(Recipe(walls=40, core_density=1.0))
     e = PETG.e_road_mpa.typical
     assert s.ei_up_nmm2[0] == pytest.approx(e * 20 * 8**3 / 12, rel=2e-3)
     assert s.ei_side_nmm2[0] == pytest.approx(e * 8 * 20**3 / 12, rel=2e-3)
@@ -63,7 +63,7 @@ def test_solid_bar_is_a_solid_bar() -> None:
 
 
 def test_walls_on_the_faces_bend_stiffer_than_walls_at_the_sides() -> None:
-    flat, side = bar(Recipe(walls=3, infill=0.15, lies="flat")), bar(Recipe(walls=3, infill=0.15, lies="on_side"))
+    flat, side = bar(Recipe(walls=3, core_density=0.15, lies="flat")), bar(Recipe(walls=3, core_density=0.15, lies="on_side"))
     assert side.ei_up_nmm2[0] > 1.15 * flat.ei_up_nmm2[0]
 
 
@@ -118,7 +118,7 @@ def test_leaning_layers_lie_between_flat_and_upright(kind: str, pitch: float) ->
 
 @pytest.mark.parametrize(("wide", "high"), [(12.0, 12.0), (20.0, 8.0), (8.0, 20.0)])
 def test_torsion_at_default_resolution(wide: float, high: float) -> None:
-    s, _, _ = printed_section(bar_of(box(-wide / 2, 0, wide / 2, high)), Recipe(walls=40, infill=1.0), even_plastic())
+    s, _, _ = printed_section(bar_of(box(-wide / 2, 0, wide / 2, high)), Recipe(walls=40, core_density=1.0), even_plastic())
     exact = 2000 / 2.6 * rectangle_torsion(max(wide, high), min(wide, high))
     assert s.gj_nmm2[0] == pytest.approx(exact, rel=0.01)
 
@@ -139,7 +139,7 @@ def test_section_solution_does_not_mind_where_the_section_lies() -> None:
 
 def test_a_slit_tube_twists_far_more_easily() -> None:
     closed = box(-10, 0, 10, 8) - box(-9, 1, 9, 7)
-    recipe = Recipe(walls=40, infill=1.0)
+    recipe = Recipe(walls=40, core_density=1.0)
     whole, _, _ = printed_section(bar_of(closed), recipe, even_plastic())
     slit, _, _ = printed_section(bar_of(closed - box(-0.5, 6, 0.5, 9)), recipe, even_plastic())
     assert slit.gj_nmm2[0] < 0.06 * whole.gj_nmm2[0]
@@ -149,7 +149,7 @@ def test_a_slit_tube_twists_far_more_easily() -> None:
 def test_rails_beside_a_pocket_bend_by_themselves() -> None:
     two = box(-10, 0, -6, 8) + box(6, 0, 10, 8)
     solid = bar_of(box(-10, 0, 10, 8)) - bar_of(box(-6, -1, 6, 9)).trim_by_plane((1, 0, 0), 40).trim_by_plane((-1, 0, 0), -60)
-    recipe = Recipe(walls=40, infill=1.0)
+    recipe = Recipe(walls=40, core_density=1.0)
     apart, basis, _ = printed_section(bar_of(two), recipe, even_plastic())
     assert basis.fe.pieces[0] == 2
     plain = ArmShape(pad_fillet_mm=1.0)
@@ -166,7 +166,7 @@ def test_rails_beside_a_pocket_bend_by_themselves() -> None:
 @given(st.sampled_from(["tube_4x2p5", "rod_3", "square_4x2p5"]), st.floats(8.0, 11.0))
 def test_carbon_in_the_middle_adds_less_than_at_the_faces(stock: str, height: float) -> None:
     arm = ArmShape(root_width_mm=24.0, tip_width_mm=24.0, root_height_mm=height, tip_height_mm=height, pad_diameter_mm=34.0)
-    recipe = Recipe(walls=3, infill=0.3)
+    recipe = Recipe(walls=3, core_density=0.3)
     ei = []
     for place, count in (("inside", 2), ("slot", 2)):
         carbon = Carbon(stock=stock, place=place, count=count, start_mm=2.0, end_mm=88.0)
@@ -195,7 +195,7 @@ def test_sheets_lie_on_the_faces_and_enter_over_a_length() -> None:
 
 
 def test_core_constants_follow_the_pattern() -> None:
-    grid, along = (bar(Recipe(walls=1, infill=0.2, pattern="grid", infill_angle_deg=a)) for a in (45.0, 0.0))
+    grid, along = (bar(Recipe(walls=1, core_density=0.2, pattern="grid", core_angle_deg=a)) for a in (45.0, 0.0))
     assert along.ei_up_nmm2[0] > grid.ei_up_nmm2[0]
     upright, _ = infill_ratios("honeycomb", 0.2)
     assert upright[2] > 5 * upright[0]

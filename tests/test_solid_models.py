@@ -60,7 +60,7 @@ def solved(pockets: int, long: float, wide: float, high: float, lies: str) -> tu
     shape = ArmShape(length_mm=110.0, root_width_mm=20.0, tip_width_mm=18.0, root_height_mm=high, tip_height_mm=high, pocket_count=pockets,
                      pocket_length_mm=long, pocket_width_mm=wide, pocket_corner_mm=min(2.0, wide / 2, long / 2))  # fmt: skip
     # solid: in a sparse part the pocket's own walls would add plastic
-    recipe, f = Recipe(filament="pla", walls=40, infill=1.0, lies=lies), filament("pla")  # type: ignore[arg-type]
+    recipe, f = Recipe(filament="pla", walls=40, core_density=1.0, lies=lies), filament("pla")  # type: ignore[arg-type]
     member = build_member(arm_form(Part(id="arm", shape=shape), shape, 110.0), lay(arm_solid(shape, 110.0, None, None), recipe))
     chain = member_chain(member, member_basis(member, f, recipe), f, recipe)
     answer = solve_member(member, chain, f, recipe, Joint(), None)["typical"]
@@ -210,7 +210,7 @@ def test_ground_that_springs_back_never_eases_the_arms(body: float, tips: float,
 
 
 def test_the_arm_s_own_mass_falls_too(result: Evaluation, engine: Engine) -> None:
-    heavy = engine.evaluate(set_many(tern(), (("parts.arm.recipe.infill", 1.0), ("brief.ground_restitution", 0.0))))
+    heavy = engine.evaluate(set_many(tern(), (("parts.arm.recipe.core_density", 1.0), ("brief.ground_restitution", 0.0))))
     light = engine.evaluate(set_many(tern(), (("brief.ground_restitution", 0.0),)))
     i = 2  # fz
     assert abs(heavy.members["arm"].combos["typical"]["flat_drop"][i]) > abs(light.members["arm"].combos["typical"]["flat_drop"][i])
@@ -255,7 +255,7 @@ def test_cover_rises_to_solid(pattern: str, infill: float) -> None:
 
 @given(st.floats(0.05, 0.8), st.floats(0.0, 90.0), st.floats(0.01, 3.0))
 def test_covers_never_soften_a_core(infill: float, angle: float, covers: float) -> None:
-    recipe = Recipe(pattern="grid", infill=round(infill, 2), infill_angle_deg=round(angle))
+    recipe = Recipe(pattern="grid", core_density=round(infill, 2), core_angle_deg=round(angle))
     free, held = (printed_material(filament("pla"), recipe, "typical", covers=c) for c in (0.0, covers))
     assert held.e_mpa[2, 0] >= free.e_mpa[2, 0] * (1 - 1e-9)
     assert held.e_mpa[2, 0] <= filament("pla").e_road_mpa.typical

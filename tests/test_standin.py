@@ -138,9 +138,9 @@ def test_what_a_weight_suggests() -> None:
         return judge_weight(20.0, weighed, 14.0, 30.0, 0.2, 1.27, (("PLA", 1.24), ("Foaming PLA", 0.56))).text
 
     assert judge_weight(20.0, 20.4, 14.0, 30.0, 0.2, 1.27).fine
-    assert "10% infill instead of 20%" in says(17.0)
+    assert "10% core instead of 20%" in says(17.0)
     assert "under-extrusion" in says(18.5)
     assert "missing layers" in says(12.0)
     assert "Foaming PLA" in says(20 * 0.56 / 1.27)
     assert "over-extrusion" in says(22.0)
-    assert "30% infill" in says(23.0)
+    assert "30% core" in says(23.0)

@@ -15,7 +15,8 @@ from pathlib import Path
 
 import pytest
 
-from fravik.model.paths import set_at
+from fravik.demo import tern
+from fravik.model.paths import set_at, set_many
 from fravik.model.project import SCHEMA_VERSION, Project
 from fravik.store import APPLICATION_ID, FileProblem, create, open_file, project_from_json
 from fravik.store.file import FILE_FORMAT, checksum
@@ -98,10 +99,10 @@ def test_a_database_of_another_program(path: Path) -> None:
 
 def test_a_newer_file(path: Path) -> None:
     db = sqlite3.connect(path)
-    db.execute("PRAGMA user_version = 7")
+    db.execute(f"PRAGMA user_version = {FILE_FORMAT + 1}")
     db.commit()
     db.close()
-    assert "newer Fravik (format 7" in refused(path)
+    assert "newer Fravik (format 8" in refused(path)
 
 
 @pytest.mark.parametrize("share", [0.3, 0.6, 0.95])
@@ -227,3 +228,30 @@ def test_the_second_format_is_brought_up_to_date(project: Project) -> None:
     for name in ("id", "travel_acceleration_mm_s2", "plate_change_min"):
         del data["printer"][name]
     assert project_from_json(json.dumps(data)) == project
+
+
+def test_files_with_the_old_words_for_roads_open_as_they_were() -> None:
+    new = set_many(tern(), (("parts.arm.laying.edge", "hem"), ("parts.leg.laying.starts", "back"), ("printer.core_speed_mm_s", 77.0)))
+    text = project_to_json(new)
+    for now, then in (("cover_layers", "skin_layers"), ("core_density", "infill"), ("core_angle_deg", "infill_angle_deg"),
+                      ("outline_first", "outer_first"), ("starts", "seam"), ("hem_mm", "brim_mm"), ("cover_speed_mm_s", "skin_speed_mm_s"),
+                      ("core_speed_mm_s", "infill_speed_mm_s")):  # fmt: skip
+        assert f'"{now}"' in text, now
+        text = text.replace(f'"{now}"', f'"{then}"')
+    text = text.replace('"edge": "hem"', '"edge": "brim"').replace('"edge": "ring"', '"edge": "skirt"')
+    assert '"brim"' in text or '"edge":"hem"' in text
+    text = text.replace('"edge":"hem"', '"edge":"brim"').replace('"edge":"ring"', '"edge":"skirt"')
+    assert project_from_json(text) == new
+
+
+def test_no_shown_label_is_an_old_word_for_a_road() -> None:
+    from fravik.model.base import label_of
+    from fravik.model.laying import EDGE_LABELS, Laying
+    from fravik.model.project import Printer
+    from fravik.model.recipe import Recipe
+    from fravik.printing.sheet import FEATURES
+
+    shown = [label_of(cls, n) for cls in (Recipe, Laying, Printer) for n in cls.model_fields]
+    shown += [*EDGE_LABELS.values(), *FEATURES]
+    old = ("infill", "skin", "skirt", "brim", "seam", "outer wall", "inner wall", "interface", "top and bottom layers")
+    assert [(s, w) for s in shown for w in old if w in s.lower()] == []

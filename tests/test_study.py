@@ -78,7 +78,7 @@ def levers(engine: Engine, project: Project, result: Evaluation) -> list[Lever]:
 def test_at_least_four_kinds_of_lever_are_found(levers: list[Lever]) -> None:
     kinds = {v.kind for v in levers}
     assert {"height", "fillet", "carbon", "plate"} <= kinds
-    assert kinds & {"walls", "infill"}
+    assert kinds & {"walls", "core"}
 
 
 def test_levers_do_what_they_claim(levers: list[Lever], engine: Engine, project: Project, result: Evaluation) -> None:

@@ -38,8 +38,8 @@ def test_a_mast_comes_loose_and_a_brim_holds_it() -> None:
     made = job(mast)
     assert "comes loose" in kinds(made)
     assert "80 mm tall" in made.risk
-    assert "brim" in kinds(made)["comes loose"].cure
-    assert "comes loose" not in kinds(job(mast, Laying(edge="brim", brim_mm=10.0)))
+    assert "hem" in kinds(made)["comes loose"].cure
+    assert "comes loose" not in kinds(job(mast, Laying(edge="hem", hem_mm=10.0)))
 
 
 def test_hold_of_a_rectangle_by_hand() -> None:
@@ -129,10 +129,10 @@ def test_a_hole_prints_smaller_the_tighter_its_bend() -> None:
 
 def test_foaming_plastic_counts_its_lifts() -> None:
     pod = Manifold.cube((40.0, 30.0, 10.0))
-    lifted = kinds(job(pod, plastic="pla_foam", infill=0.1))
+    lifted = kinds(job(pod, plastic="pla_foam", core_density=0.1))
     assert "broken path" in lifted
-    hollow = job(pod, plastic="pla_foam", walls=1, infill=0.0, skin_layers=0)
+    hollow = job(pod, plastic="pla_foam", walls=1, core_density=0.0, cover_layers=0)
     assert "broken path" not in kinds(hollow)
     two = pod + pod.translate((60.0, 0.0, 0.0))
-    found = kinds(job(two, plastic="pla_foam", walls=1, infill=0.0, skin_layers=0))["broken path"]
+    found = kinds(job(two, plastic="pla_foam", walls=1, core_density=0.0, cover_layers=0))["broken path"]
     assert "2 separate islands" in found.text

@@ -110,7 +110,7 @@ def test_every_edit_is_in_the_file_at_once(window: Any) -> None:
         ("parts.arm.shape.root_height_mm", "", "is empty"),
         ("parts.arm.shape.root_height_mm", "tall", "is not a number"),
         ("parts.arm.shape.root_height_mm", "nan", "needs a number"),
-        ("parts.arm.recipe.infill", "140", "above the most allowed"),
+        ("parts.arm.recipe.core_density", "140", "above the most allowed"),
         ("parts.arm.recipe.walls", "2.5", "needs a whole number"),
     ],
 )
@@ -169,7 +169,7 @@ def test_a_fault_in_a_figure_keeps_the_window_and_the_work(window: Any, monkeypa
 
 @pytest.mark.parametrize("infill", ["0", "100"])
 def test_no_and_full_infill_work(window: Any, infill: str) -> None:
-    type_into(number(window, "parts.arm.recipe.infill"), infill)
+    type_into(number(window, "parts.arm.recipe.core_density"), infill)
     assert not window.session.stale
     assert "nan" not in " ".join(shown(window).values()).lower()
 
@@ -592,7 +592,7 @@ def test_pointing_at_the_section_tells_zone_stress_and_reserve(window: Any, qapp
     qapp.processEvents()
     view.section.repaint()
     view.section.pointed.emit(0.0, 11.4)
-    assert view.why.text().startswith("skin: ")
+    assert view.why.text().startswith("cover: ")
     assert "MPa" in view.why.text()
     view.section.pointed.emit(9.5, 6.0)
     assert view.why.text().startswith("wall: ")

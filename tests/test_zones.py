@@ -33,14 +33,14 @@ def recipe(**changes: object) -> Recipe:
 
 @given(st.integers(1, 6), st.integers(0, 8), st.sampled_from(["flat", "on_side", "on_end"]))
 def test_zones_fill_the_solid(walls: int, skin: int, lies: str) -> None:
-    field = lay(ARM, recipe(walls=walls, skin_layers=skin, lies=lies))
+    field = lay(ARM, recipe(walls=walls, cover_layers=skin, lies=lies))
     v = zone_volumes(field)
     assert v.wall_mm3 + v.skin_mm3 + v.core_mm3 == pytest.approx(ARM.volume(), rel=6e-3)
     assert min(v.wall_mm3, v.skin_mm3, v.core_mm3) >= -1e-6
 
 
 def test_box_zones_by_hand() -> None:
-    v = zone_volumes(lay(BOX, recipe(walls=2, skin_layers=5)))
+    v = zone_volumes(lay(BOX, recipe(walls=2, cover_layers=5)))
     inner = 58.0 * 18.0
     assert v.core_mm3 == pytest.approx(inner * 6.0, rel=1e-6)
     assert v.skin_mm3 == pytest.approx(inner * 2.0, rel=1e-6)
@@ -50,12 +50,12 @@ def test_box_zones_by_hand() -> None:
 @pytest.mark.parametrize(("lies", "core"), [("flat", (56.0, 16.0, 6.0)), ("on_side", (56.0, 18.0, 4.0)), ("on_end", (58.0, 16.0, 4.0))])
 def test_box_core_in_every_orientation(lies: str, core: tuple[float, float, float]) -> None:
     # walls of 2 mm all round each layer, skins of 1 mm at both ends of the stack
-    v = zone_volumes(lay(BOX, recipe(walls=4, skin_layers=5, lies=lies)))
+    v = zone_volumes(lay(BOX, recipe(walls=4, cover_layers=5, lies=lies)))
     assert v.core_mm3 == pytest.approx(math.prod(core), rel=0.03)
 
 
 def test_no_skin_when_none_is_asked() -> None:
-    assert zone_volumes(lay(BOX, recipe(skin_layers=0))).skin_mm3 == pytest.approx(0.0, abs=1e-6)
+    assert zone_volumes(lay(BOX, recipe(cover_layers=0))).skin_mm3 == pytest.approx(0.0, abs=1e-6)
 
 
 def test_walls_that_fill_the_part_leave_no_core() -> None:
@@ -66,8 +66,8 @@ def test_walls_that_fill_the_part_leave_no_core() -> None:
 
 def test_a_step_is_skinned_where_it_is_exposed() -> None:
     step = Manifold.cube((40.0, 20.0, 4.0)) + Manifold.cube((20.0, 20.0, 8.0))
-    v = zone_volumes(lay(step, recipe(walls=1, skin_layers=5)))
-    low = zone_volumes(lay(Manifold.cube((40.0, 20.0, 4.0)), recipe(walls=1, skin_layers=5)))
+    v = zone_volumes(lay(step, recipe(walls=1, cover_layers=5)))
+    low = zone_volumes(lay(Manifold.cube((40.0, 20.0, 4.0)), recipe(walls=1, cover_layers=5)))
     assert v.skin_mm3 > low.skin_mm3 - 20.0
     assert v.skin_mm3 == pytest.approx(2 * 39 * 19 * 1.0, rel=0.05)
 
@@ -87,7 +87,7 @@ def test_tall_prints_are_sampled_and_keep_their_volume() -> None:
 
 @given(st.floats(0.0, 1.0), st.sampled_from(["flat", "on_side", "on_end"]))
 def test_mass_centre_and_inertia_of_a_box(infill: float, lies: str) -> None:
-    field = lay(BOX, recipe(walls=40, infill=infill, lies=lies))
+    field = lay(BOX, recipe(walls=40, core_density=infill, lies=lies))
     m = part_mass(field, 1.27)
     assert m.mass_g == pytest.approx(BOX.volume() * 1.27e-3, rel=1e-6)
     assert m.com_mm == pytest.approx([30.0, 10.0, 4.0], abs=1e-6)
@@ -97,13 +97,13 @@ def test_mass_centre_and_inertia_of_a_box(infill: float, lies: str) -> None:
 
 @given(st.floats(0.0, 0.95))
 def test_more_infill_is_more_mass(infill: float) -> None:
-    masses = [part_mass(lay(ARM, recipe(infill=i)), 1.0).mass_g for i in (infill, infill + 0.05)]
+    masses = [part_mass(lay(ARM, recipe(core_density=i)), 1.0).mass_g for i in (infill, infill + 0.05)]
     assert masses[1] > masses[0]
 
 
 @given(st.integers(1, 8))
 def test_more_walls_are_more_mass(walls: int) -> None:
-    masses = [part_mass(lay(ARM, recipe(walls=w, infill=0.2)), 1.0).mass_g for w in (walls, walls + 1)]
+    masses = [part_mass(lay(ARM, recipe(walls=w, core_density=0.2)), 1.0).mass_g for w in (walls, walls + 1)]
     assert masses[1] > masses[0]
 
 
@@ -150,7 +150,7 @@ def test_road_time_meets_at_the_peak_speed() -> None:
 
 def test_grams_by_roads_are_grams_by_zones() -> None:
     plastic = filament("petg")
-    for r in (recipe(), recipe(infill=0.6, walls=5), recipe(lies="on_side")):
+    for r in (recipe(), recipe(core_density=0.6, walls=5), recipe(lies="on_side")):
         field = lay(ARM, r)
         figures = print_figures(field, plastic, Printer())
         by_roads = figures.road_m * 1e3 * r.line_width_mm * r.layer_height_mm * plastic.density_g_cm3.typical * 1e-3
@@ -161,7 +161,7 @@ def test_grams_by_roads_are_grams_by_zones() -> None:
 def test_a_slower_printer_takes_longer() -> None:
     field, plastic = lay(ARM, recipe()), filament("petg")
     quick = print_figures(field, plastic, Printer())
-    slow = print_figures(field, plastic, Printer(wall_speed_mm_s=30, skin_speed_mm_s=30, infill_speed_mm_s=30))
+    slow = print_figures(field, plastic, Printer(wall_speed_mm_s=30, cover_speed_mm_s=30, core_speed_mm_s=30))
     lazy = print_figures(field, plastic, Printer(acceleration_mm_s2=300))
     assert slow.minutes > quick.minutes
     assert lazy.minutes > quick.minutes
@@ -170,7 +170,7 @@ def test_a_slower_printer_takes_longer() -> None:
 
 def test_flow_limit_holds_fast_printers_back() -> None:
     field, plastic = lay(ARM, recipe()), filament("tpu")
-    printer = Printer(wall_speed_mm_s=500, skin_speed_mm_s=500, infill_speed_mm_s=500, acceleration_mm_s2=30000)
+    printer = Printer(wall_speed_mm_s=500, cover_speed_mm_s=500, core_speed_mm_s=500, acceleration_mm_s2=30000)
     figures = print_figures(field, plastic, printer)
     volume = figures.grams / plastic.density_g_cm3.typical * 1e3
     assert (figures.minutes - figures.travel_min) * 60 >= volume / plastic.flow_limit_mm3_s * 0.99

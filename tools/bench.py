@@ -25,7 +25,8 @@ RANGES: dict[str, tuple[float, float, int]] = {
     "length_mm": (95.0, 125.0, 1),
 }  # fmt: skip
 RECIPE: dict[str, list[Any]] = {
-    "walls": [2, 3, 4, 5], "infill": [0.0, 0.15, 0.3, 0.6, 1.0], "skin_layers": [2, 4, 6], "pattern": ["grid", "gyroid", "triangles"],
+    "walls": [2, 3, 4, 5], "core_density": [0.0, 0.15, 0.3, 0.6, 1.0], "cover_layers": [2, 4, 6],
+    "pattern": ["grid", "gyroid", "triangles"],
     "lies": ["flat", "on_side", "flat"], "filament": ["petg", "pla", "pa_cf"],
 }  # fmt: skip
 

@@ -77,7 +77,7 @@ def thousand_layers() -> dict[str, float]:
     pod = Manifold.extrude(hull, 200.0, 240, 50.0, (0.7, 0.8))
     told = []
     start = time.perf_counter()
-    job = print_job(pod, Recipe(infill=0.12), Laying(), filament("petg"), tern().printer, progress=lambda a, b: told.append(a))
+    job = print_job(pod, Recipe(core_density=0.12), Laying(), filament("petg"), tern().printer, progress=lambda a, b: told.append(a))
     took = time.perf_counter() - start
     assert job.layers.count == 1000
     assert len(told) > 10

@@ -359,7 +359,7 @@ class MainWindow(FileActions):
     def about(self) -> None:
         """Say where figures come from and what they are not."""
         QMessageBox.information(self.ground, "Fravik", (
-            "Every figure here is computed from the part as printed: walls, skins, infill, layer direction and carbon. All are "
+            "Every figure here is computed from the part as printed: walls, covers, core, layer direction and carbon. All are "
             "live figures of simple models; whiskers carry the filament's low and high values. docs/ states equations and limits.\n\n"
             "A margin that holds is no permission to fly. Propellers off on the bench, nobody below, and local rules decide."))  # fmt: skip
 

@@ -156,7 +156,7 @@ def carbon_twin(result: Evaluation, part_id: str) -> PlateTwin | None:
     if part is None or found is None or not kind_of(part.part.shape).has_flat_twin:
         return None
     stock = sheet("plate_1")
-    flat = part.part.recipe.model_copy(update={"lies": "flat", "walls": 40, "infill": 1.0, "filament": ""})
+    flat = part.part.recipe.model_copy(update={"lies": "flat", "walls": 40, "core_density": 1.0, "filament": ""})
     solid = lay(_solid_of(part), flat)
     area = float(np.median(solid.outer.areas_mm2()))
     tall = float(solid.high_mm[2] - solid.low_mm[2])

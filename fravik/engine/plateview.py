@@ -17,7 +17,7 @@ from fravik.printing.zones import Floats
 from .settled import Settled
 
 # features told apart on the time bars, in the order they are drawn; the rest is 'travel and lifts'
-SHOWN = ("outer wall", "inner wall", "gap", "skin", "bridge", "infill", "support", "support interface", "skirt or brim")
+SHOWN = ("outline", "wall", "gap", "cover", "bridge", "core", "support", "cap", "hem")
 
 
 @dataclass(frozen=True)

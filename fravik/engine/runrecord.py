@@ -80,4 +80,4 @@ def weighing_of(record: PrintRecord, project: Project, settled: Settled) -> Weig
     table = filaments_of(project)
     kinds = dict.fromkeys(s.filament for s in project.spools if s.filament != part.recipe.filament and s.filament in table)
     others = [(table[k].name, table[k].density_g_cm3.typical) for k in kinds]
-    return judge_weight(record.planned_g, record.weighed_g, wall + skin, core, part.recipe.infill, job.density_g_cm3, others)
+    return judge_weight(record.planned_g, record.weighed_g, wall + skin, core, part.recipe.core_density, job.density_g_cm3, others)

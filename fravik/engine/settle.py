@@ -26,7 +26,7 @@ from .results import Evaluation
 from .settled import Settled
 
 # what decides how long roads take; the rest of a printer decides what it takes on
-MOTION = ("wall_speed_mm_s", "skin_speed_mm_s", "infill_speed_mm_s", "travel_speed_mm_s", "acceleration_mm_s2",
+MOTION = ("wall_speed_mm_s", "cover_speed_mm_s", "core_speed_mm_s", "travel_speed_mm_s", "acceleration_mm_s2",
           "travel_acceleration_mm_s2", "wall_acceleration_mm_s2", "corner_speed_mm_s", "first_layer_speed", "retract_s")  # fmt: skip
 
 

@@ -32,12 +32,12 @@ def printed_otherwise(part: Part, project: Project) -> Iterator[list[Step]]:
         for n in (1, 2, 3, 5)
     ]
     yield [
-        Step("infill", f"{part.name}: infill {recipe.infill:.0%} → {f:.0%}", ((at + "recipe.infill", f),))
-        for f in (0.4, 0.6, 0.8, 1.0) if f > recipe.infill + 0.05
+        Step("core", f"{part.name}: core {recipe.core_density:.0%} → {f:.0%}", ((at + "recipe.core_density", f),))
+        for f in (0.4, 0.6, 0.8, 1.0) if f > recipe.core_density + 0.05
     ]  # fmt: skip
-    if recipe.walls > 2 or recipe.infill > 0.12:
-        yield [Step("lighter print", f"{part.name}: {max(2, recipe.walls - 1)} walls, {max(0.1, recipe.infill - d):.0%} infill", (
-            (at + "recipe.walls", max(2, recipe.walls - 1)), (at + "recipe.infill", max(0.1, round(recipe.infill - d, 2))),
+    if recipe.walls > 2 or recipe.core_density > 0.12:
+        yield [Step("lighter print", f"{part.name}: {max(2, recipe.walls - 1)} walls, {max(0.1, recipe.core_density - d):.0%} core", (
+            (at + "recipe.walls", max(2, recipe.walls - 1)), (at + "recipe.core_density", max(0.1, round(recipe.core_density - d, 2))),
         )) for d in (0.05, 0.15)]  # fmt: skip
     yield [
         Step("orientation", f"{part.name}: print it {'on its side' if lies == 'on_side' else 'flat'}", ((at + "recipe.lies", lies),))

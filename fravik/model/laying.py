@@ -6,12 +6,12 @@ from typing import Literal
 
 from .base import Frozen, choice, quantity
 
-Seam = Literal["corner", "back", "near"]
-Skirt = Literal["none", "skirt", "brim"]
+Start = Literal["corner", "back", "near"]
+Edge = Literal["none", "ring", "hem"]
 Support = Literal["none", "pillars", "walls"]
 
-SEAM_LABELS: dict[str, str] = {"corner": "Sharpest corner", "back": "At the back", "near": "Nearest"}
-SKIRT_LABELS: dict[str, str] = {"none": "None", "skirt": "Skirt", "brim": "Brim"}
+START_LABELS: dict[str, str] = {"corner": "Sharpest corner", "back": "At the back", "near": "Nearest"}
+EDGE_LABELS: dict[str, str] = {"none": "None", "ring": "Loose ring", "hem": "Hem"}
 SUPPORT_LABELS: dict[str, str] = {"none": "None", "pillars": "Pillars", "walls": "Walls"}
 
 
@@ -22,10 +22,10 @@ class Laying(Frozen):
         0.2, 0.08, 0.6, "mm", "First layer", "squashed onto the plate; forgives a plate not quite flat", step=0.05
     )
     adaptive: bool = choice(False, "Thinner layers on slopes", "layers from half to full height, by how steep the surface is")
-    outer_first: bool = choice(False, "Outer wall first", "better faces; poorer overhangs")
-    seam: Seam = choice("corner", "Seam")
-    edge: Skirt = choice("skirt", "Around the first layer")
-    brim_mm: float = quantity(5.0, 0.5, 30.0, "mm", "Brim width", "cut off by hand afterwards", step=0.5)
+    outline_first: bool = choice(False, "Outline first", "better faces; poorer overhangs")
+    starts: Start = choice("corner", "Outlines start")
+    edge: Edge = choice("ring", "Around the first layer")
+    hem_mm: float = quantity(5.0, 0.5, 30.0, "mm", "Hem width", "cut off by hand afterwards", step=0.5)
     support: Support = choice("none", "Supports")
     support_angle_deg: float = quantity(45.0, 20.0, 80.0, "deg", "Supported below", "a surface flatter than this from level hangs", step=5)
     bath_h: float = quantity(
@@ -33,4 +33,4 @@ class Laying(Frozen):
         "water-soluble support in warm stirred water 3 to 12 h, alkali-soluble 1 to 6 h, thin caps half an hour",
         step=0.5,
     )  # fmt: skip
-    soluble: bool = choice(False, "Soluble interface", "touches the part and is dissolved; break-away leaves one layer free")
+    soluble: bool = choice(False, "Soluble cap", "touches the part and is dissolved; break-away leaves one layer free")

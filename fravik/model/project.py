@@ -90,16 +90,16 @@ class Printer(Frozen):
     nozzle_mm: float = quantity(0.4, 0.1, 1.2, "mm", "Nozzle", "nozzles come within this", step=0.1)
     hardened_nozzle: bool = choice(False, "Hardened nozzle", "carbon and glass filaments wear brass away")
     enclosed: bool = choice(False, "Enclosed", "warping plastics need a warm chamber")
-    wall_speed_mm_s: float = quantity(60.0, 5.0, 600.0, "mm/s", "Wall speed", "motion figures of real machines", step=5)
-    skin_speed_mm_s: float = quantity(60.0, 5.0, 600.0, "mm/s", "Skin speed", "motion figures of real machines", step=5)
-    infill_speed_mm_s: float = quantity(90.0, 5.0, 600.0, "mm/s", "Infill speed", "motion figures of real machines", step=5)
-    travel_speed_mm_s: float = quantity(150.0, 10.0, 1000.0, "mm/s", "Travel speed", "motion figures of real machines", step=10)
+    wall_speed_mm_s: float = quantity(60.0, 5.0, 600.0, "mm/s", "On outlines and walls", "motion figures of real machines", step=5)
+    cover_speed_mm_s: float = quantity(60.0, 5.0, 600.0, "mm/s", "On covers", "motion figures of real machines", step=5)
+    core_speed_mm_s: float = quantity(90.0, 5.0, 600.0, "mm/s", "On cores", "motion figures of real machines", step=5)
+    travel_speed_mm_s: float = quantity(150.0, 10.0, 1000.0, "mm/s", "Between roads", "motion figures of real machines", step=10)
     acceleration_mm_s2: float = quantity(1500.0, 100.0, 30000.0, "mm/s2", "Acceleration", "motion figures of real machines", step=100)
     travel_acceleration_mm_s2: float = quantity(
-        2500.0, 100.0, 30000.0, "mm/s2", "Travel acceleration", "motion figures of real machines", step=100
+        2500.0, 100.0, 30000.0, "mm/s2", "Acceleration between roads", "motion figures of real machines", step=100
     )
     wall_acceleration_mm_s2: float = quantity(
-        1000.0, 100.0, 30000.0, "mm/s2", "Outer wall acceleration", "gentle, so that walls do not ring", step=100
+        1000.0, 100.0, 30000.0, "mm/s2", "Outline acceleration", "gentle, so that walls do not ring", step=100
     )
     corner_speed_mm_s: float = quantity(8.0, 0.0, 60.0, "mm/s", "Corner speed", "speed kept through a sharp corner", step=1)
     first_layer_speed: float = quantity(0.5, 0.1, 1.0, "×", "First layer speed", "share of the usual, so that it holds on", step=0.05)

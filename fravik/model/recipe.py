@@ -32,14 +32,14 @@ class Recipe(Frozen):
     layer_height_mm: float = quantity(0.2, 0.05, 0.6, "mm", "Layer height", "most nozzles lay 0.05 to 0.6", step=0.05)
     line_width_mm: float = quantity(0.45, 0.2, 1.2, "mm", "Line width", "about the nozzle bore to twice it", step=0.05)
     walls: int = quantity(3, 1, 40, "", "Walls", "roads around every layer", step=1)
-    skin_layers: int = quantity(4, 0, 60, "", "Top and bottom layers", "solid layers wherever the part is exposed", step=1)
-    infill: float = quantity(0.25, 0.0, 1.0, "", "Infill", "0 is hollow, 1 is solid", step=0.05)
+    cover_layers: int = quantity(4, 0, 60, "", "Cover layers", "solid layers wherever the part is exposed", step=1)
+    core_density: float = quantity(0.25, 0.0, 1.0, "", "Core density", "0 is hollow, 1 is solid", step=0.05)
     pattern: Pattern = choice("gyroid", "Pattern")
     fan: float | None = quantity(
         None, 0.0, 1.0, "", "Fan",
         "share of full; leave empty for the filament's usual. More cools bridges and weakens the layers' bond", step=0.1
     )  # fmt: skip
-    infill_angle_deg: float = quantity(45.0, 0.0, 90.0, "deg", "Infill angle", "of the pattern's lines to the part's length", step=15)
+    core_angle_deg: float = quantity(45.0, 0.0, 90.0, "deg", "Core angle", "of the pattern's lines to the part's length", step=15)
 
 
 class Carbon(Frozen):

@@ -46,7 +46,7 @@ class PrintRun(Frozen):
     attended_from: float = quantity(8.0, 0.0, 24.0, "h", "Someone is there from", "plates are changed in these hours only", step=0.5)
     attended_to: float = quantity(22.0, 0.0, 24.0, "h", "to", "plates are changed in these hours only", step=0.5)
     deadline_h: float = quantity(48.0, 1.0, 2000.0, "h", "Test flight after", "hours from the start of the run", step=1)
-    gap_mm: float = quantity(5.0, 1.0, 40.0, "mm", "Gap between parts", "room for a blade and for brims", step=1)
+    gap_mm: float = quantity(5.0, 1.0, 40.0, "mm", "Gap between parts", "room for a blade and for hems", step=1)
     purge_mm: float = quantity(0.0, 0.0, 120.0, "mm", "Purge strip", "kept free along the front of the bed", step=5)
     most_on_plate: int = quantity(4, 1, 40, "", "Most copies on a plate", "one that comes loose can take its plate with it", step=1)
     done_h: float = quantity(0.0, 0.0, 5000.0, "h", "Spent so far", "hours into the run; what is left is planned from here", step=1)

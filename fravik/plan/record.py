@@ -62,7 +62,7 @@ def judge_weight(
     if core_g > 0.02 * planned_g:
         as_if = (weighed_g - solid_g) / core_g
         if 0.0 <= as_if <= 1.0 and abs(as_if - infill) >= 0.03:
-            guesses.append(f"{as_if:.0%} infill instead of {infill:.0%}")
+            guesses.append(f"{as_if:.0%} core instead of {infill:.0%}")
     for name, density in others:
         if abs(density / density_g_cm3 - 1 - off) < 0.012:
             guesses.append(f"printed in {name}")

@@ -31,8 +31,8 @@ class SheetRow:
             ("Layer height", f"{r.layer_height_mm:g} mm"),
             ("Line width", f"{r.line_width_mm:g} mm"),
             ("Walls", f"{r.walls}"),
-            ("Top and bottom", f"{r.skin_layers} layers"),
-            ("Infill", f"{r.infill:.0%} {r.pattern}"),
+            ("Top and bottom", f"{r.cover_layers} layers"),
+            ("Core", f"{r.core_density:.0%} {r.pattern}"),
         ]
         if self.part.carbon is not None:
             c = self.part.carbon
@@ -42,14 +42,14 @@ class SheetRow:
 
 def parts_csv(rows: list[SheetRow]) -> str:
     """The parts table as CSV text."""
-    head = ("id", "name", "count", "filament", "lies", "layer_height_mm", "line_width_mm", "walls", "skin_layers",
+    head = ("id", "name", "count", "filament", "lies", "layer_height_mm", "line_width_mm", "walls", "cover_layers",
             "infill_percent", "pattern", "carbon", "mass_g_each", "minutes_each", "mass_g_all", "minutes_all", "cost_each")  # fmt: skip
     body = []
     for row in rows:
         p, r = row.part, row.part.recipe
         body.append((
-            p.id, p.name, p.count, r.filament, r.lies, r.layer_height_mm, r.line_width_mm, r.walls, r.skin_layers,
-            round(100 * r.infill, 1), r.pattern, f"{p.carbon.count}x{p.carbon.stock}" if p.carbon else "",
+            p.id, p.name, p.count, r.filament, r.lies, r.layer_height_mm, r.line_width_mm, r.walls, r.cover_layers,
+            round(100 * r.core_density, 1), r.pattern, f"{p.carbon.count}x{p.carbon.stock}" if p.carbon else "",
             round(row.grams, 2), round(row.minutes, 1), round(row.grams * p.count, 2), round(row.minutes * p.count, 1),
             round(row.cost, 2),
         ))  # fmt: skip

@@ -31,7 +31,7 @@ LEAST_HOLD = 1.5
 SLENDER = 10.0
 LIFT_INDEX = 0.35
 CHAMBER_SHARE = 0.4
-BRIM_SHARE = 0.45
+HEM_SHARE = 0.45
 BRIDGE_MM = 25.0
 REACH_MM = 1.2
 SHRINK_MM = 0.10
@@ -65,7 +65,7 @@ def loose_risk(cut: Cut, laying: Laying) -> str:
 
 def _foot(cut: Cut, laying: Laying) -> CrossSection:
     foot = cut.divided.outer[0]
-    return foot.offset(laying.brim_mm, JoinType.Round, 2.0, 32) if laying.edge == "brim" else foot
+    return foot.offset(laying.hem_mm, JoinType.Round, 2.0, 32) if laying.edge == "hem" else foot
 
 
 def examine(
@@ -89,12 +89,12 @@ def _loose(cut: Cut, laying: Laying, filament: Filament) -> list[Trouble]:
     hold = foot_hold(_foot(cut, laying), tall)
     if hold >= LEAST_HOLD:
         return []
-    wider = foot.offset(laying.brim_mm, JoinType.Round, 2.0, 32)
+    wider = foot.offset(laying.hem_mm, JoinType.Round, 2.0, 32)
     grams = (wider.area() - foot.area()) * float(cut.layers.height_mm[0]) * filament.density_g_cm3.typical * 1e-3
     better = foot_hold(wider, tall)
-    cure = "Widen the brim, lay the part down, or add a foot to cut off."
-    if laying.edge != "brim":
-        cure = f"A brim of {laying.brim_mm:g} mm takes the hold from {hold:.1f} to {better:.1f} for {grams:.1f} g."
+    cure = "Widen the hem, lay the part down, or add a foot to cut off."
+    if laying.edge != "hem":
+        cure = f"A hem of {laying.hem_mm:g} mm takes the hold from {hold:.1f} to {better:.1f} for {grams:.1f} g."
     text = f"Stands {tall:.0f} mm tall on {foot.area():.0f} mm²: holds only {hold:.1f} times a snag at the top"
     if hold < 1:
         text = f"Stands {tall:.0f} mm tall on {foot.area():.0f} mm²: a snag at the top pulls {1 / max(hold, 1e-3):.1f} times what it holds"
@@ -108,15 +108,15 @@ def _lifting(cut: Cut, laying: Laying, filament: Filament, printer: Printer) -> 
     away = np.hypot(*(points - middle).T)
     reach = float(away.max())
     index = filament.warp * 2 * reach / 100.0 * (CHAMBER_SHARE if printer.enclosed else 1.0)
-    shown = index * (BRIM_SHARE if laying.edge == "brim" else 1.0)
+    shown = index * (HEM_SHARE if laying.edge == "hem" else 1.0)
     if shown < LIFT_INDEX:
         return []
     corner = points[int(away.argmax())]
     ways = []
-    if laying.edge != "brim":
-        wider = foot.offset(laying.brim_mm, JoinType.Round, 2.0, 32)
+    if laying.edge != "hem":
+        wider = foot.offset(laying.hem_mm, JoinType.Round, 2.0, 32)
         grams = (wider.area() - foot.area()) * float(cut.layers.height_mm[0]) * filament.density_g_cm3.typical * 1e-3
-        ways.append(f"a brim of {laying.brim_mm:g} mm leaves {BRIM_SHARE:.0%} of it for {grams:.1f} g")
+        ways.append(f"a hem of {laying.hem_mm:g} mm leaves {HEM_SHARE:.0%} of it for {grams:.1f} g")
     if not printer.enclosed:
         ways.append(f"a closed chamber {CHAMBER_SHARE:.0%}")
     ways.append("round corners and a clean, warm plate help")
@@ -261,7 +261,7 @@ def _one_path(cut: Cut, breaks: Floats, filament: Filament) -> list[Trouble]:
     total = int(breaks.sum() - len(breaks))
     pieces = len(cut.divided.outer[k].decompose())
     where = f"; {pieces} separate islands in it" if pieces > 1 else ""
-    cure = "No infill, ribs cut as slits from the outside rather than drawn as walls, and one wall make one path per layer."
+    cure = "No core, ribs cut as slits from the outside rather than drawn as walls, and one wall make one path per layer."
     top = float(cut.layers.top_mm[k])
     text = f"The path breaks {total} times; {int(breaks[k]) - 1} in the layer at {top:.1f} mm{where}"
     return [Trouble("broken path", min(0.9, 0.3 + 0.004 * total), text, cure, (*_middle(cut.divided.outer[k]), top), k)]

@@ -54,7 +54,7 @@ class Layers:
     def grams(self, density_g_cm3: float) -> float:
         """Printed mass by zones: walls and skins solid, the core at its infill."""
         wall, skin, core = self.zone_volumes_mm3()
-        return (wall + skin + core * self.recipe.infill) * density_g_cm3 * 1e-3
+        return (wall + skin + core * self.recipe.core_density) * density_g_cm3 * 1e-3
 
 
 def stand(solid: Manifold, recipe: Recipe) -> Manifold:
@@ -127,7 +127,7 @@ def cut_layers(solid: Manifold, recipe: Recipe, laying: Laying) -> Cut:
     thick = np.diff(tops, prepend=0.0)
     box = laid.bounding_box()
     middles = np.minimum(tops - thick / 2, box[5] - 1e-3)
-    found = divide(laid, middles, recipe, tuple(range(recipe.skin_layers, 0, -1)))
+    found = divide(laid, middles, recipe, tuple(range(recipe.cover_layers, 0, -1)))
     layers = Layers(
         recipe, print_from_part(recipe), tops, thick, region_of(found.outer), region_of(found.inner), region_of(found.core),
         np.array(box[:3]), np.array(box[3:]),

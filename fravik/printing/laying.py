@@ -27,7 +27,7 @@ from .supports import Supports, grow_supports, overhangs, support_roads
 from .walls import LEAST_LINES, Walls, opened, parted, thin_roads, wall_roads
 from .zones import Floats
 
-SKIRT_GAP_MM = 3.0
+RING_GAP_MM = 3.0
 # a skin laid this many lines out over nothing, from side to side, is a bridge
 BRIDGE_LINES = 3.0
 
@@ -87,8 +87,8 @@ def _outline(solid: Manifold, cut: Cut, held: Supports, laying: Laying) -> tuple
     """Shadow on the bed of part, supports and brim, holes left out."""
     foot = cut.divided.outer[0] + held.body[0] + held.interface[0]
     shadow = stand(solid, cut.layers.recipe).project() + foot
-    if laying.edge == "brim":
-        shadow = shadow + foot.offset(laying.brim_mm, JoinType.Round, 2.0, 32)
+    if laying.edge == "hem":
+        shadow = shadow + foot.offset(laying.hem_mm, JoinType.Round, 2.0, 32)
     loops = [np.asarray(p, dtype=np.float64) for p in shadow.simplify(0.05).to_polygons()]
     return tuple(p for p in loops if loop_area_mm2(p) > 0)
 
@@ -110,7 +110,7 @@ class _Maker:
         """What decides a layer's roads: layers with one key have the same."""
         r, c = self.recipe, self.cut.divided
         solid = c.core[k].is_empty()
-        phase = 0 if solid else phase_of(r.pattern, r.infill or 1.0, r.line_width_mm, k, float(self.middles[k]))
+        phase = 0 if solid else phase_of(r.pattern, r.core_density or 1.0, r.line_width_mm, k, float(self.middles[k]))
         bare = self.held.body[k].is_empty() and self.held.interface[k].is_empty()
         return _Key(int(self.ids[k]), k % 2, phase, k == 0, round(float(self.cut.layers.height_mm[k]), 4),
                     0 if self.hanging[k].is_empty() else k, 0 if bare else k + 1)  # fmt: skip
@@ -148,7 +148,7 @@ class _Maker:
         core, r, w = self.cut.divided.core[k], self.recipe, self.recipe.line_width_mm
         at = (id(core), phase)
         if at not in self._infills:
-            found = infill_roads(core, r.pattern, r.infill, w, r.infill_angle_deg, phase)
+            found = infill_roads(core, r.pattern, r.core_density, w, r.core_angle_deg, phase)
             self._infills[at] = [Road(p, INFILL, w) for p in found]
         return self._infills[at]
 
@@ -190,10 +190,10 @@ class _Maker:
         w, laying = self.recipe.line_width_mm, self.laying
         if laying.edge == "none":
             return []
-        if laying.edge == "skirt":
-            rings = [foot.offset(SKIRT_GAP_MM + w / 2, JoinType.Round, 2.0, 32)]
+        if laying.edge == "ring":
+            rings = [foot.offset(RING_GAP_MM + w / 2, JoinType.Round, 2.0, 32)]
         else:
-            rings = [foot.offset((i + 0.5) * w, JoinType.Round, 2.0, 32) for i in range(max(1, round(laying.brim_mm / w)))]
+            rings = [foot.offset((i + 0.5) * w, JoinType.Round, 2.0, 32) for i in range(max(1, round(laying.hem_mm / w)))]
         out = []
         for ring in rings:
             for loop in ring.to_polygons():
@@ -205,7 +205,7 @@ class _Maker:
 
     def _seamed(self, loop: Floats) -> Floats:
         """The loop begun at its seam."""
-        if self.laying.seam == "back":
+        if self.laying.starts == "back":
             at = int(np.lexsort((loop[:, 0], -loop[:, 1]))[0])
         else:
             into, out = loop - np.roll(loop, 1, axis=0), np.roll(loop, -1, axis=0) - loop

@@ -52,7 +52,7 @@ def moments(region: Region) -> Floats:
 def part_mass(field: ZoneField, density_g_cm3: float) -> MassProperties:
     """Mass properties of one printed part in part axes: walls and skins solid, core at its infill."""
     rho = density_g_cm3 * 1e-3
-    m = (moments(field.outer) - (1.0 - field.recipe.infill) * moments(field.core)) * rho * field.pitch_mm
+    m = (moments(field.outer) - (1.0 - field.recipe.core_density) * moments(field.core)) * rho * field.pitch_mm
     w, p = field.heights_mm, field.pitch_mm
     mass = float(m[0].sum())
     first = np.array([m[1].sum(), m[2].sum(), (m[0] * w).sum()])

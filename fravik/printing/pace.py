@@ -58,9 +58,9 @@ class Pacing:
         by_kind = np.zeros(len(FEATURES))
         by_kind[[OUTER, INNER, EDGE]] = p.wall_speed_mm_s
         by_kind[GAP] = GAP_SPEED * p.wall_speed_mm_s
-        by_kind[[SKIN, INTERFACE]] = p.skin_speed_mm_s
-        by_kind[BRIDGE] = BRIDGE_SPEED * p.skin_speed_mm_s
-        by_kind[[INFILL, SUPPORT]] = p.infill_speed_mm_s
+        by_kind[[SKIN, INTERFACE]] = p.cover_speed_mm_s
+        by_kind[BRIDGE] = BRIDGE_SPEED * p.cover_speed_mm_s
+        by_kind[[INFILL, SUPPORT]] = p.core_speed_mm_s
         asked = by_kind[kind.astype(np.int64)] * (p.first_layer_speed if self.first_layer else 1.0)
         flow = self.filament.flow_limit_mm3_s * self.filament.expansion
         return np.asarray(np.minimum(asked, flow / np.maximum(width * self.height_mm, 1e-6)))
@@ -77,7 +77,7 @@ def groups_of(roads: list[Road]) -> list[int]:
     return [rank[road.kind] for road in roads]
 
 
-def walls_after(roads: list[Road], depth: list[int], outer_first: bool, line_width_mm: float) -> Ints:
+def walls_after(roads: list[Road], depth: list[int], outline_first: bool, line_width_mm: float) -> Ints:
     """Which wall each wall is laid next to and after: its neighbour of the same contour, one deeper (or one less deep); else -1."""
     out = np.full(len(roads), -1, dtype=np.int64)
     walls = [i for i, r in enumerate(roads) if r.kind in (OUTER, INNER)]
@@ -86,7 +86,7 @@ def walls_after(roads: list[Road], depth: list[int], outer_first: bool, line_wid
     line = {i: shapely.linestrings(np.concatenate([roads[i].points_mm, roads[i].points_mm[:1]])) for i in walls}
     for d in sorted({depth[i] for i in walls}):
         here = [i for i in walls if depth[i] == d]
-        others = [i for i in walls if depth[i] == d + (-1 if outer_first else 1)]
+        others = [i for i in walls if depth[i] == d + (-1 if outline_first else 1)]
         if others:
             tree = shapely.STRtree([line[i] for i in others])
             found, apart = tree.query_nearest([line[i] for i in here], return_distance=True, all_matches=False)
@@ -109,11 +109,11 @@ def in_order(
     group = groups_of(roads)
     rank = sorted(range(len(roads)), key=lambda i: group[i])
     roads = [roads[i] for i in rank]
-    after = walls_after(roads, [depth[i] for i in rank], laying.outer_first, pacing.line_width_mm)
+    after = walls_after(roads, [depth[i] for i in rank], laying.outline_first, pacing.line_width_mm)
     points, first = flat(roads)
     closed = np.array([r.closed for r in roads])
     order, begin = order_roads(
-        points, first, closed, np.array([group[i] for i in rank], dtype=np.int64), after, laying.seam == "near", start[0], start[1]
+        points, first, closed, np.array([group[i] for i in rank], dtype=np.int64), after, laying.starts == "near", start[0], start[1]
     )
     runs = []
     for i, at in zip(order, begin, strict=True):

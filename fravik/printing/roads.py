@@ -94,11 +94,11 @@ def print_figures(field: ZoneField, filament: Filament, printer: Printer) -> Pri
         return lines * segment_seconds(mean_line, min(speed, flow_cap), accel, back), lines * hop_seconds(apart_mm)
 
     skin = np.maximum(inner - core, 0.0)
-    skin_s, skin_hops = hatched(skin / lw, skin, field.inner.perimeters_mm(), printer.skin_speed_mm_s, lw)
-    core_mm = core * r.infill / lw
-    infill_v, apart = printer.infill_speed_mm_s, lw / max(r.infill, 0.05)
-    if r.pattern == "gyroid" and r.infill > 0:
-        infill_v = min(infill_v, math.sqrt(accel * GYROID_RADIUS * 2.4 * lw / r.infill))
+    skin_s, skin_hops = hatched(skin / lw, skin, field.inner.perimeters_mm(), printer.cover_speed_mm_s, lw)
+    core_mm = core * r.core_density / lw
+    infill_v, apart = printer.core_speed_mm_s, lw / max(r.core_density, 0.05)
+    if r.pattern == "gyroid" and r.core_density > 0:
+        infill_v = min(infill_v, math.sqrt(accel * GYROID_RADIUS * 2.4 * lw / r.core_density))
     infill_s, infill_hops = hatched(core_mm, core, field.core.perimeters_mm(), infill_v, apart)
 
     size = float(np.max(field.high_mm[:2] - field.low_mm[:2]))
@@ -120,7 +120,7 @@ def print_figures(field: ZoneField, filament: Filament, printer: Printer) -> Pri
     travel_s = travel_s + np.maximum(0.0, filament.min_layer_s - busy)
 
     v = zone_volumes(field)
-    plastic = v.wall_mm3 + v.skin_mm3 + v.core_mm3 * r.infill
+    plastic = v.wall_mm3 + v.skin_mm3 + v.core_mm3 * r.core_density
     minutes = [float(s.sum()) * per_sample / 60.0 for s in (wall_s, skin_s, infill_s, travel_s)]
     return PrintFigures(
         plastic * filament.density_g_cm3.typical * 1e-3, minutes[0], minutes[1], minutes[2], minutes[3],

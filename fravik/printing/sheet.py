@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from .zones import Floats, Ints
 
 OUTER, INNER, GAP, SKIN, BRIDGE, INFILL, SUPPORT, INTERFACE, EDGE = range(9)
-ROAD_NAMES = ("outer wall", "inner wall", "gap", "skin", "bridge", "infill", "support", "support interface", "skirt or brim")
+ROAD_NAMES = ("outline", "wall", "gap", "cover", "bridge", "core", "support", "cap", "hem")
 TRAVEL, RETRACT, CHANGE, WAIT = range(9, 13)
 FEATURES = (*ROAD_NAMES, "travel", "retraction", "layer change", "waiting to set")
 # neighbours nearer than this many line widths are reached without breaking the path

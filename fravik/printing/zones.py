@@ -246,11 +246,11 @@ def lay(solid: Manifold | Rising, recipe: Recipe) -> ZoneField:
         raise ValueError("The solid is empty: nothing is left to print.")
     layer_count = max(1, round(height / recipe.layer_height_mm))
     most = MOST_LAYERS_ASKEW if _askew(rotation) else MOST_LAYERS
-    samples = _samples(height, layer_count, recipe.skin_layers * recipe.layer_height_mm, most)
+    samples = _samples(height, layer_count, recipe.cover_layers * recipe.layer_height_mm, most)
     pitch = height / samples
     heights: Floats = np.asarray(float(box[2]) + pitch * (np.arange(samples) + 0.5), dtype=np.float64)
-    skin_mm = recipe.skin_layers * recipe.layer_height_mm
-    window = 0 if recipe.skin_layers == 0 else max(1, round(skin_mm / pitch))
+    skin_mm = recipe.cover_layers * recipe.layer_height_mm
+    window = 0 if recipe.cover_layers == 0 else max(1, round(skin_mm / pitch))
     found = divide(laid, heights, recipe, (window, *({max(1, window // 2)} - {window})) if window else ())
     return ZoneField(
         recipe, rotation, heights, pitch, layer_count,

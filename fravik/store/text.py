@@ -60,7 +60,7 @@ def project_from_json(text: str) -> Project:
     if wrong:
         raise ValueError(f"The project cannot be kept: {wrong}")
     data = with_plain_ids(data)
-    data = _with_one_motor_equation(_with_two_mode_targets(data))
+    data = _with_road_words(_with_one_motor_equation(_with_two_mode_targets(data)))
     try:
         return Project.model_validate(data)
     except ValidationError as err:
@@ -94,6 +94,39 @@ def _with_two_mode_targets(data: dict[str, Any]) -> dict[str, Any]:
         taken.add(floor)
         out += [{**t, "metric": "modes_clear_pct"}, {"id": floor, "metric": "mode_floor_hz", "limit": 2.5}]
     return {**data, "targets": out}
+
+
+# what fields and their values were called before roads had one word each
+ROAD_WORDS = {
+    "recipe": {"skin_layers": "cover_layers", "infill": "core_density", "infill_angle_deg": "core_angle_deg"},
+    "laying": {"outer_first": "outline_first", "seam": "starts", "brim_mm": "hem_mm"},
+    "printer": {"skin_speed_mm_s": "cover_speed_mm_s", "infill_speed_mm_s": "core_speed_mm_s"},
+}
+EDGE_WORDS = {"skirt": "ring", "brim": "hem"}
+
+
+def _with_road_words(data: dict[str, Any]) -> dict[str, Any]:
+    """Fields by their present names, in parts and printers."""
+    out = dict(data)
+    parts = data.get("parts")
+    if isinstance(parts, list):
+        out["parts"] = [
+            {**p, **{k: _renamed(p[k], ROAD_WORDS[k]) for k in ("recipe", "laying") if k in p}} if isinstance(p, dict) else p for p in parts
+        ]
+    if "printer" in data:
+        out["printer"] = _renamed(data["printer"], ROAD_WORDS["printer"])
+    if isinstance(data.get("more_printers"), list):
+        out["more_printers"] = [_renamed(p, ROAD_WORDS["printer"]) for p in data["more_printers"]]
+    return out
+
+
+def _renamed(held: Any, words: dict[str, str]) -> Any:
+    if not isinstance(held, dict):
+        return held
+    out = {words.get(k, k): v for k, v in held.items()}
+    if isinstance(out.get("edge"), str):
+        out["edge"] = EDGE_WORDS.get(out["edge"], out["edge"])
+    return out
 
 
 def _with_one_motor_equation(data: dict[str, Any]) -> dict[str, Any]:

@@ -39,13 +39,13 @@ def critical_stress_mpa(member: Member, m: PrintedMaterial, recipe: Recipe) -> t
     out = []
     for zone, thick, width in (
         (WALL, recipe.walls * recipe.line_width_mm, min(tall, wide)),
-        (SKIN, max(recipe.skin_layers, 1) * recipe.layer_height_mm, max(tall, wide)),
+        (SKIN, max(recipe.cover_layers, 1) * recipe.layer_height_mm, max(tall, wide)),
     ):
         e = float(m.e_mpa[zone].mean())
         bare = plate_mpa(e, m.poisson, thick, max(width, thick))
         held = 0.0
-        if recipe.infill > 0.005:
+        if recipe.core_density > 0.005:
             ec, gc = float(m.e_mpa[CORE].mean()), float(np.minimum(m.g_v_mpa[CORE], m.g_r_mpa[CORE]).mean())
-            held = min(wrinkling_mpa(e, ec, gc), between_lines_mpa(e, m.poisson, thick, recipe.line_width_mm / recipe.infill))
+            held = min(wrinkling_mpa(e, ec, gc), between_lines_mpa(e, m.poisson, thick, recipe.line_width_mm / recipe.core_density))
         out.append(max(bare, held))
     return out[0], out[1]

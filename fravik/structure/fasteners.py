@@ -45,7 +45,7 @@ def screw_hold(joint: Joint, f: Filament, corner: Corner, recipe: Recipe, across
     size = screw(joint.screw)
     layer, plane = f.t_layer_mpa.at(corner), f.t_plane_mpa.at(corner)
     shear = layer if across_layers else (layer + plane) / 2
-    solid = around_hole(recipe, recipe.infill)
+    solid = around_hole(recipe, recipe.core_density)
     bearing = HEAD_BEARING * (f.s_layer_mpa.at(corner) if across_layers else f.s_cross_mpa.at(corner)) * solid
     head = bearing * math.pi / 4 * (size.head_mm**2 - size.clearance_mm**2)
     limits = {"the screw's own proof load": size.proof_mpa * size.stress_area_mm2, "crushing under the head": head}

@@ -84,7 +84,7 @@ def _through_thickness(f: Filament, corner: Corner, recipe: Recipe) -> tuple[flo
     """Modulus and shear modulus of the tongue squeezed between its plates."""
     up = abs(float(layer_normal(recipe)[2]))
     e = f.e_cross_mpa.at(corner) + up * (f.e_layer_mpa.at(corner) - f.e_cross_mpa.at(corner))
-    solid = around_hole(recipe, recipe.infill) * 0.5 + 0.5 * max(recipe.infill, 0.05)
+    solid = around_hole(recipe, recipe.core_density) * 0.5 + 0.5 * max(recipe.core_density, 0.05)
     return e * solid, f.g_layer_mpa.at(corner) * solid
 
 

@@ -109,8 +109,8 @@ def _indices(answer: PlateAnswer, f: Filament, recipe: Recipe, forces: dict[str,
         (ROAD, ply[:, 0].max(axis=0)), (CROSS, (ply[:, 1] + ply[:, 2]).max(axis=0)), (SPLIT, both * parts), (SLIDE, both * ~parts)
     ):  # fmt: skip
         out[kind] = worst(squared)
-    if 0.0 < recipe.infill < 1.0:
+    if 0.0 < recipe.core_density < 1.0:
         rows = _plane(f, recipe, CORE) / np.array(printed_material(f, recipe, "typical").strengths.core_mpa)[:, None]
-        start = max(half - recipe.skin_layers * recipe.layer_height_mm, 0.0)
+        start = max(half - recipe.cover_layers * recipe.layer_height_mm, 0.0)
         out[CRUSH] = worst(((rows @ faces(start).reshape(3, -1)) ** 2).sum(axis=0))
     return out

@@ -27,7 +27,7 @@ from .orthotropy import Orthotropic, stress_turn
 Floats = NDArray[np.float64]
 
 WALL, SKIN, CORE = 0, 1, 2
-ZONE_NAMES = ("wall", "skin", "core")
+ZONE_NAMES = ("wall", "cover", "core")
 SOFT = 1e-4
 STANDING_COSINE = 0.985
 
@@ -161,7 +161,7 @@ def zone_elastics(f: Filament, recipe: Recipe, corner: Corner) -> tuple[tuple[Or
     lam = angle_ply(e1, e2, g12, nu, 45.0)
     wall = Orthotropic(e1, e2, e3, g13, g13, g12, nu, nu, nu * min(1.0, e2 / e1))
     skin = Orthotropic(lam.e_mpa, lam.e_mpa, e3, g13, g13, lam.g_mpa, lam.poisson, nu, nu)
-    cover = core_cover(recipe.pattern, recipe.infill)
+    cover = core_cover(recipe.pattern, recipe.core_density)
     k, _ = infill_ratios(recipe.pattern, cover)
     plane = core_solid(e1, lam.e_mpa, cover)
     shear = core_solid(g12, lam.g_mpa, cover)
@@ -235,7 +235,7 @@ def _printed(f: Filament, recipe: Recipe, corner: Corner, raw: bytes, count: int
     normal = layer_normal(recipe)
     elastics, lam = zone_elastics(f, recipe, corner)
     flex = [z.compliance() for z in elastics]
-    angle = 0.0 if recipe.pattern == "concentric" else recipe.infill_angle_deg
+    angle = 0.0 if recipe.pattern == "concentric" else recipe.core_angle_deg
     e, gv, gr = (np.empty((3, count)) for _ in range(3))
     to_zone = np.empty((3, count, 6, 3))
     for k, frame in enumerate(frames):
@@ -251,12 +251,12 @@ def _printed(f: Filament, recipe: Recipe, corner: Corner, raw: bytes, count: int
             e[zone, k], gv[zone, k], gr[zone, k] = 1 / seen[0, 0], 1 / seen[5, 5], 1 / seen[4, 4]
     s1, s2, s3 = f.s_road_mpa.at(corner), f.s_cross_mpa.at(corner), f.s_layer_mpa.at(corner)
     t12, t13 = f.t_plane_mpa.at(corner), f.t_layer_mpa.at(corner)
-    cover = core_cover(recipe.pattern, recipe.infill)
+    cover = core_cover(recipe.pattern, recipe.core_density)
     _, k6 = infill_ratios(recipe.pattern, cover)
     solid = core_solid(s1, (s1 + s2) / 2, cover)
     core = [float(max(r * s, 1e-6)) for r, s in zip(k6, (solid, solid, s3, t13, t13, t12), strict=True)]
     strengths = Strengths(s1, s2, s3, t12, t13, (core[0], core[1], core[2], core[3], core[4], core[5]))
     return PrintedMaterial(
         e, gv, gr, to_zone, lam.to_ply, strengths, f.ductility_road.at(corner), f.ductility_layer.at(corner),
-        f.notch_sensitivity, recipe.infill, f.poisson, 0.5 * (f.g_plane_mpa.at(corner) + f.g_layer_mpa.at(corner)),
+        f.notch_sensitivity, recipe.core_density, f.poisson, 0.5 * (f.g_plane_mpa.at(corner) + f.g_layer_mpa.at(corner)),
     )  # fmt: skip

@@ -25,7 +25,7 @@ from fravik.model.project import Spool, Target
 from fravik.study.margins import METRICS
 from fravik.study.words import value_text
 
-PRINTER_FIELDS = ("bed_x_mm", "bed_y_mm", "bed_z_mm", "nozzle_mm", "wall_speed_mm_s", "skin_speed_mm_s", "infill_speed_mm_s",
+PRINTER_FIELDS = ("bed_x_mm", "bed_y_mm", "bed_z_mm", "nozzle_mm", "wall_speed_mm_s", "cover_speed_mm_s", "core_speed_mm_s",
                   "travel_speed_mm_s", "acceleration_mm_s2", "wall_acceleration_mm_s2", "travel_acceleration_mm_s2",
                   "corner_speed_mm_s", "first_layer_speed", "retract_s", "layer_change_s", "start_up_min")  # fmt: skip
 

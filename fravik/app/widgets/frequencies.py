@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QGraphicsRectItem
+from PyQt6.QtGui import QPainterPath
+from PyQt6.QtWidgets import QGraphicsPathItem, QGraphicsRectItem
 
 from fravik.app import theme
 from fravik.app.widgets.basics import Card, label
@@ -12,7 +14,7 @@ from fravik.engine.results import Evaluation
 from fravik.structure.excitation import orders
 
 # labels of modes stand at least so far apart, of the height of the plot
-APART = 0.032
+APART = 0.045
 UNDER = 0.7
 
 
@@ -76,17 +78,20 @@ class FrequencyPlot(Card):
         written: dict[bool, float] = {}
         mine = result.modes[chosen]
         self._band(0.0, mine.low_hz, right, mine.high_hz, c.skin + "60")
-        for i, m in enumerate(result.modes):
-            if m.low_hz > ceiling:
-                continue
-            self.plot.plot(
-                [0, right], [m.freq_hz, m.freq_hz], pen=pg.mkPen(c.wall if i == chosen else c.rule, width=2.4 if i == chosen else 1)
+        # all lines as one thing to draw, and the chosen one over it
+        level = [m.freq_hz for m in result.modes if m.low_hz <= ceiling]
+        self.plot.addItem(
+            pg.PlotCurveItem(
+                np.tile([0.0, right], len(level)), np.repeat(level, 2), connect="pairs", pen=pg.mkPen(c.rule, width=1)
             )
+        )  # fmt: skip
+        self.plot.plot([0, right], [mine.freq_hz] * 2, pen=pg.mkPen(c.wall, width=2.4))
+        for i, m in enumerate(result.modes):
             # under the lines of what shakes there is room at the right, above them at the left
             under = m.freq_hz < UNDER * full * 1e3 / 60
             near = abs(m.freq_hz - mine.freq_hz) < APART * ceiling or m.freq_hz - written.get(under, -ceiling) < APART * ceiling
             # the chosen one is always named; of the others those that are driven, where there is room
-            if i != chosen and (near or not m.driven):
+            if m.low_hz > ceiling or (i != chosen and (near or not m.driven)):
                 continue
             written[under] = m.freq_hz
             text = f"{m.name.split(',')[0]} {m.freq_hz:.0f} Hz"
@@ -98,8 +103,13 @@ class FrequencyPlot(Card):
         for inside in (False, True):
             met = [x for x in result.meetings if x.reached and (x.where == "working") == inside]
             colour = c.fails if inside else c.muted
+            bars = QPainterPath()
             for x in met:
-                self._band(x.rpm / 1e3 - half_width, x.mode.low_hz, x.rpm / 1e3 + half_width, x.mode.high_hz, colour + "50")
+                bars.addRect(x.rpm / 1e3 - half_width, x.mode.low_hz, 2 * half_width, x.mode.high_hz - x.mode.low_hz)
+            item = QGraphicsPathItem(bars)
+            item.setBrush(pg.mkBrush(colour + "50"))
+            item.setPen(pg.mkPen(None))
+            self.plot.addItem(item, ignoreBounds=True)
             marks = pg.ScatterPlotItem(
                 [x.rpm / 1e3 for x in met], [x.mode.freq_hz for x in met], size=11 if inside else 8, symbol="x" if inside else "o",
                 pen=pg.mkPen(colour, width=2 if inside else 1.2), brush=pg.mkBrush(colour if inside else c.card),

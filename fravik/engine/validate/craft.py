@@ -217,7 +217,7 @@ def _roads() -> list[Check]:
     )
     # one layer of a 30 mm square, two walls, hollow: wall roads are 4 x 29.5 and 4 x 28.5 mm
     printer = Printer(corner_speed_mm_s=8.0, first_layer_speed=1.0)
-    recipe = Recipe(walls=2, skin_layers=0, infill=0.0, line_width_mm=0.5, layer_height_mm=0.2)
+    recipe = Recipe(walls=2, cover_layers=0, core_density=0.0, line_width_mm=0.5, layer_height_mm=0.2)
     field = lay(Manifold.cube((30.0, 30.0, 0.2)), recipe)
     plastic = filament("petg")
     speed = min(printer.wall_speed_mm_s, plastic.flow_limit_mm3_s / 0.1)
@@ -233,7 +233,7 @@ def _roads() -> list[Check]:
             0.01,
         )
     )
-    recipe = Recipe(walls=3, skin_layers=4, infill=0.25)
+    recipe = Recipe(walls=3, cover_layers=4, core_density=0.25)
     field = lay(Manifold.cube((60.0, 20.0, 8.0)), recipe)
     roads = print_figures(field, plastic, Printer())
     by_roads = roads.road_m * 1e3 * recipe.line_width_mm * recipe.layer_height_mm * plastic.density_g_cm3.typical * 1e-3

@@ -99,15 +99,15 @@ def _laminate() -> list[Check]:
     u3 = (q11 + q22 - 2 * q12 - 4 * g12) / 8
     a11, a12 = u1 - u3, u4 + u3
     return [
-        Check("skin of an even plastic", "its own modulus", e, same.e_mpa, 1e-9),
+        Check("cover of an even plastic", "its own modulus", e, same.e_mpa, 1e-9),
         Check(
-            "skin modulus of filled plastic, +-45",
+            "cover modulus of filled plastic, +-45",
             "laminate invariants",
             a11 - a12**2 / a11,
             angle_ply(e1, e2, g12, nu12, 45.0).e_mpa,
             1e-6,
         ),
-        Check("skin shear modulus, +-45", "laminate invariants", u5 + u3, angle_ply(e1, e2, g12, nu12, 45.0).g_mpa, 1e-6),
+        Check("cover shear modulus, +-45", "laminate invariants", u5 + u3, angle_ply(e1, e2, g12, nu12, 45.0).g_mpa, 1e-6),
     ]
 
 
@@ -125,15 +125,13 @@ def _bounds() -> list[Check]:
     for pattern in PATTERNS:
         e = table[f"solved_{pattern}_elastic"]
         share = float((e[:, :3].max(axis=1) / p).max())
-        out.append(
-            Check(f"infill {pattern}: stiffest way over its share of plastic, at most 1", "Voigt bound", 1.0, max(1.0, share), 0.002)
-        )
+        out.append(Check(f"core {pattern}: stiffest way over its share of plastic, at most 1", "Voigt bound", 1.0, max(1.0, share), 0.002))
         # the bulk bound holds for every arrangement of plastic and air, isotropic or not
         upper = k + (1 - p) / (-1 / k + 3 * p / (3 * k + 4 * g))
         solid = np.concatenate([np.maximum(e[:, :3], 1e-9), e[:, 3:]], axis=1)
         worst = max(_squeeze(row) / float(u) for row, u in zip(solid, upper, strict=True))
         out.append(
-            Check(f"infill {pattern}: bulk modulus over its bound, at most 1", "Hashin-Shtrikman", 1.0, max(1.0, worst), 0.01, "published")
+            Check(f"core {pattern}: bulk modulus over its bound, at most 1", "Hashin-Shtrikman", 1.0, max(1.0, worst), 0.01, "published")
         )
     return out
 
@@ -144,16 +142,16 @@ def _closed_forms() -> list[Check]:
         s = 1.0 / (1.0 - math.sqrt(1.0 - p))
         # grid: half the walls are pulled; all share one stretch upwards, which holds back half of their narrowing
         exact = (1 / s) / (1 - nu**2 / 2) * (1 + 1 / s)
-        out.append(Check(f"infill grid {p:.0%}, along its lines", "walls in a row", exact, float(infill_ratios("grid", p)[0][0]), 0.05))
-        out.append(Check(f"infill grid {p:.0%}, upright", "rule of mixtures", p, float(infill_ratios("grid", p)[0][2]), 0.05))
+        out.append(Check(f"core grid {p:.0%}, along its lines", "walls in a row", exact, float(infill_ratios("grid", p)[0][0]), 0.05))
+        out.append(Check(f"core grid {p:.0%}, upright", "rule of mixtures", p, float(infill_ratios("grid", p)[0][2]), 0.05))
         # lines laid crosswise in turn: half of the layers are pulled
-        out.append(Check(f"infill lines {p:.0%}, along its lines", "half the layers", p / 2, float(infill_ratios("lines", p)[0][0]), 0.05))
+        out.append(Check(f"core lines {p:.0%}, along its lines", "half the layers", p / 2, float(infill_ratios("lines", p)[0][0]), 0.05))
     # honeycomb: walls bend as wide plates (Gibson and Ashby)
     for p in (0.05, 0.1):
         t = (1 - math.sqrt(1 - p)) * math.sqrt(3.0)
         exact = 4 / math.sqrt(3.0) * t**3 / (1 - nu**2)
         got = float(infill_ratios("honeycomb", p)[0][0])
-        out.append(Check(f"infill honeycomb {p:.0%}, in plane", "bending walls, Gibson and Ashby", exact, got, 0.05, "published"))
+        out.append(Check(f"core honeycomb {p:.0%}, in plane", "bending walls, Gibson and Ashby", exact, got, 0.05, "published"))
     return out
 
 

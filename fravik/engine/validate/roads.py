@@ -31,7 +31,7 @@ def _motion() -> list[Check]:
     printer = Printer(wall_speed_mm_s=60.0, wall_acceleration_mm_s2=1000.0, corner_speed_mm_s=8.0, first_layer_speed=1.0,
                       retract_s=0.25, layer_change_s=0.8)  # fmt: skip
     pla = filament("pla").model_copy(update={"min_layer_s": 0.0})
-    recipe = Recipe(filament="pla", walls=1, skin_layers=0, infill=0.0, line_width_mm=0.5, layer_height_mm=0.2)
+    recipe = Recipe(filament="pla", walls=1, cover_layers=0, core_density=0.0, line_width_mm=0.5, layer_height_mm=0.2)
     job = print_job(Manifold.cube((50.0, 50.0, 0.2)), recipe, Laying(edge="none"), pla, printer)
     corner = 8.0 / math.sqrt(2.0)
     side = 49.5
@@ -64,7 +64,7 @@ def _areas() -> list[Check]:
     ring = CrossSection.circle(20.0, 256) - CrossSection.circle(8.0, 256)
     lines = hatch(ring, math.radians(37.0), 0.4)
     covered = float(np.hypot(*(lines[:, 1] - lines[:, 0]).T).sum()) * 0.4
-    out = [Check("skin roads over a ring, area", "area of the ring", math.pi * (400.0 - 64.0), covered, 0.01)]
+    out = [Check("cover roads over a ring, area", "area of the ring", math.pi * (400.0 - 64.0), covered, 0.01)]
     field = CrossSection.square((80.0, 60.0), True)
     for pattern in ("lines", "grid", "triangles", "honeycomb", "gyroid", "cubic", "concentric"):
         shares = []
@@ -72,7 +72,7 @@ def _areas() -> list[Check]:
             phase = phase_of(pattern, 0.2, 0.45, layer, 0.2 * (layer + 0.5))
             roads = infill_roads(field, pattern, 0.2, 0.45, 30.0, phase)
             shares.append(sum(float(np.hypot(*np.diff(p, axis=0).T).sum()) for p in roads) * 0.45 / 4800.0)
-        out.append(Check(f"infill roads, {pattern} at 20 %, share", "what was asked", 0.2, float(np.mean(shares)), 0.03, "hand sum"))
+        out.append(Check(f"core roads, {pattern} at 20 %, share", "what was asked", 0.2, float(np.mean(shares)), 0.03, "hand sum"))
     return out
 
 

@@ -56,7 +56,7 @@ def rectangle_torsion(wide: float, thin: float) -> float:
     return wide * thin**3 / 3 * (1 - 192 * thin / (math.pi**5 * wide) * terms)
 
 
-SOLID = Recipe(walls=40, infill=1.0, line_width_mm=0.5, layer_height_mm=0.2)
+SOLID = Recipe(walls=40, core_density=1.0, line_width_mm=0.5, layer_height_mm=0.2)
 
 
 def _torsion() -> list[Check]:
@@ -115,12 +115,12 @@ def _ei() -> list[Check]:
     plastic, out = filament("petg"), []
     solid = Manifold.cube((100.0, 20.0, 8.0)).translate((0.0, -10.0, 0.0))
     for lies, infill, walls, skin in (("flat", 0.0, 3, 4), ("flat", 0.3, 3, 4), ("on_side", 0.3, 2, 5), ("flat", 1.0, 4, 3)):
-        recipe = Recipe(lies=lies, infill=infill, walls=walls, skin_layers=skin, line_width_mm=0.5, layer_height_mm=0.2)
+        recipe = Recipe(lies=lies, core_density=infill, walls=walls, cover_layers=skin, line_width_mm=0.5, layer_height_mm=0.2)
         s, _, m = printed_section(solid, recipe, plastic)
         e = tuple(float(v) for v in m.e_mpa[:, 0])
         y, z = (walls * 0.5, skin * 0.2) if lies == "flat" else (skin * 0.2, walls * 0.5)
         up, side = _boxes(20.0, 8.0, y, z, e, "sides" if lies == "flat" else "faces")
-        name = f"{infill:.0%} infill, {walls} walls, {lies.replace('_', ' ')}"
+        name = f"{infill:.0%} core, {walls} walls, {lies.replace('_', ' ')}"
         out.append(Check(f"EI up, {name}", "transformed section", up, float(s.ei_up_nmm2[0]), 0.01, "hand sum"))
         out.append(Check(f"EI side, {name}", "transformed section", side, float(s.ei_side_nmm2[0]), 0.01, "hand sum"))
     return out

@@ -108,7 +108,7 @@ def _cores() -> list[Check]:
     out, f = [], solid_plastic()
     for row in solid_models()["core"]:
         high, cover = row["height_mm"], row["cover_mm"]
-        recipe = Recipe(infill=row["infill"], pattern="grid", infill_angle_deg=row["angle_deg"], skin_layers=4)
+        recipe = Recipe(core_density=row["infill"], pattern="grid", core_angle_deg=row["angle_deg"], cover_layers=4)
         m = printed_material(f, recipe, "typical", covers=2 * cover / high)
         pull = 2 * cover * E_MPA + high * float(m.e_mpa[2, 0])
         shear = 2 * cover * G_MPA + high * float(m.g_v_mpa[2, 0])

@@ -42,8 +42,8 @@ def arm_ladders(part: Part, shape: ArmShape, project: Project, problems: Problem
         Step("pad fillet", f"{part.name}: pad fillet {shape.pad_fillet_mm:g} → {r:g} mm", ((at + "shape.pad_fillet_mm", r),))
         for r in (4.0, 6.0, 9.0) if r > shape.pad_fillet_mm
     ]  # fmt: skip
-    if recipe.pattern in ("grid", "lines") and recipe.infill_angle_deg > 10:
-        yield [Step("infill angle", f"{part.name}: infill lines along the arm", ((at + "recipe.infill_angle_deg", 0.0),))]
+    if recipe.pattern in ("grid", "lines") and recipe.core_angle_deg > 10:
+        yield [Step("core angle", f"{part.name}: core lines along the arm", ((at + "recipe.core_angle_deg", 0.0),))]
     yield from printed_otherwise(part, project)
 
 

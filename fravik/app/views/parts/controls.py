@@ -135,10 +135,10 @@ class PartControls(QTabWidget):
             made.add(NumberField(s, at + "recipe.roll_deg"))
             made.add(NumberField(s, at + "recipe.pitch_deg"))
         made.add(NumberField(s, at + "recipe.walls"))
-        made.add(NumberField(s, at + "recipe.skin_layers"))
-        made.add(NumberField(s, at + "recipe.infill", percent=True))
+        made.add(NumberField(s, at + "recipe.cover_layers"))
+        made.add(NumberField(s, at + "recipe.core_density", percent=True))
         made.add(ChoiceField(s, at + "recipe.pattern"))
-        for name in ("infill_angle_deg", "layer_height_mm", "line_width_mm"):
+        for name in ("core_angle_deg", "layer_height_mm", "line_width_mm"):
             made.add(NumberField(s, at + f"recipe.{name}"))
         made.add(NumberField(s, at + "recipe.fan", percent=True))
         made.add(NumberField(s, at + "count"))
@@ -320,11 +320,11 @@ class PartControls(QTabWidget):
         )
         fields[at + "recipe.lies"].set_hint(LIES_HINTS[part.recipe.lies])
         fields[at + "recipe.walls"].set_hint(f"{part.recipe.walls * part.recipe.line_width_mm:.2f} mm each side")
-        fields[at + "recipe.skin_layers"].set_hint(f"{part.recipe.skin_layers * part.recipe.layer_height_mm:.2f} mm of skin")
+        fields[at + "recipe.cover_layers"].set_hint(f"{part.recipe.cover_layers * part.recipe.layer_height_mm:.2f} mm of cover")
         member = result.members.get(part.id)
         if member is not None:
             share = float(member.answers["typical"].section.core_share[0])
-            fields[at + "recipe.infill"].set_hint(f"core carries {share:.0%} of the bending at the root")
+            fields[at + "recipe.core_density"].set_hint(f"core carries {share:.0%} of the bending at the root")
 
     def _hint_shape(self, part: Part) -> None:
         fields, at, project = self._forms["shape"].fields, f"parts.{part.id}.", self.session.project

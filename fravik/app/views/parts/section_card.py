@@ -55,11 +55,11 @@ class SectionCard(Card):
         x = min(max(ruler_widget.station_mm, ruler.low_mm + 0.01), ruler.high_mm - 0.01)
         picture = picture_at(result, part_id, x)
         recipe = shown.part.recipe
-        self.section.show_picture(picture, recipe.infill, recipe.pattern)
+        self.section.show_picture(picture, recipe.core_density, recipe.pattern)
         self.title.setText(f"Section at {x:.0f} mm, as printed")
         self.figures.setText(stiffness_text(ruler, result, part_id, x))
-        items = [("wall", f"wall ×{recipe.walls}"), ("skin", f"skin ×{recipe.skin_layers}"),
-                 ("core", f"{recipe.pattern} {recipe.infill:.0%}")]  # fmt: skip
+        items = [("wall", f"wall ×{recipe.walls}"), ("skin", f"cover ×{recipe.cover_layers}"),
+                 ("core", f"{recipe.pattern} {recipe.core_density:.0%}")]  # fmt: skip
         if picture is not None:
             items += [(c, {"carbon": "carbon", "glass": "glass"}[c]) for c in sorted({i.colour for i in picture.inlays})]
         self.zone_key.show_items(items)

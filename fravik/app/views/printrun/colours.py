@@ -17,15 +17,15 @@ def feature_colour(name: str) -> QColor:
     """The colour of a kind of road or of other time."""
     c = theme.current()
     return {
-        "outer wall": QColor(c.wall),
-        "inner wall": mixed(c.wall, c.skin, 0.55),
+        "outline": QColor(c.wall),
+        "wall": mixed(c.wall, c.skin, 0.55),
         "gap": QColor(c.adhesive),
-        "skin": QColor(c.skin),
+        "cover": QColor(c.skin),
         "bridge": QColor(c.fails),
-        "infill": QColor(c.core_line),
+        "core": QColor(c.core_line),
         "support": QColor(c.glass),
-        "support interface": mixed(c.glass, c.holds, 0.6),
-        "skirt or brim": QColor(c.muted),
+        "cap": mixed(c.glass, c.holds, 0.6),
+        "hem": QColor(c.muted),
         "travel and lifts": QColor(c.rule),
         "warm-up": mixed(c.rule, c.muted, 0.5),
     }.get(name, QColor(c.muted))

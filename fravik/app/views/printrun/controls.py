@@ -9,14 +9,14 @@ from fravik.app.settler import Settler
 from fravik.app.widgets.basics import clear, label, scrolled
 from fravik.app.widgets.fields import ChoiceField, FlagField, Form, NumberField, TextField
 from fravik.engine.spares import spare_advice, with_spares
-from fravik.model.laying import SEAM_LABELS, SKIRT_LABELS, SUPPORT_LABELS
+from fravik.model.laying import EDGE_LABELS, START_LABELS, SUPPORT_LABELS
 from fravik.model.project import Printer
 from fravik.model.run import Spare
 from fravik.study.words import clock
 
 RUN_FIELDS = ("start_hour", "attended_from", "attended_to", "deadline_h", "done_h", "gap_mm", "purge_mm", "most_on_plate")
 PRINTER_FIELDS = ("bed_x_mm", "bed_y_mm", "bed_z_mm", "nozzle_mm", "max_nozzle_c", "start_up_min", "plate_change_min",
-                  "wall_speed_mm_s", "skin_speed_mm_s", "infill_speed_mm_s", "travel_speed_mm_s", "acceleration_mm_s2",
+                  "wall_speed_mm_s", "cover_speed_mm_s", "core_speed_mm_s", "travel_speed_mm_s", "acceleration_mm_s2",
                   "wall_acceleration_mm_s2", "travel_acceleration_mm_s2", "corner_speed_mm_s")  # fmt: skip
 
 
@@ -66,10 +66,10 @@ class LayingPage(QWidget):
         form.add(NumberField(session, at + "first_layer_mm"))
         form.add(NumberField(session, f"parts.{part_id}.recipe.layer_height_mm"))
         form.add(FlagField(session, at + "adaptive"))
-        form.add(FlagField(session, at + "outer_first"))
-        form.add(ChoiceField(session, at + "seam", list(SEAM_LABELS.items())))
-        form.add(ChoiceField(session, at + "edge", list(SKIRT_LABELS.items())))
-        form.add(NumberField(session, at + "brim_mm"))
+        form.add(FlagField(session, at + "outline_first"))
+        form.add(ChoiceField(session, at + "starts", list(START_LABELS.items())))
+        form.add(ChoiceField(session, at + "edge", list(EDGE_LABELS.items())))
+        form.add(NumberField(session, at + "hem_mm"))
         form.add(ChoiceField(session, at + "support", list(SUPPORT_LABELS.items())))
         form.add(NumberField(session, at + "support_angle_deg"))
         form.add(FlagField(session, at + "soluble"))
