@@ -10,8 +10,8 @@ from fravik.kinds import places_of
 from fravik.kinds.around import stations
 from fravik.printing.zones import Floats
 from fravik.shape.build import Mesh
-from fravik.structure.craft.motion import body_motion, part_motion
-from fravik.structure.motion import mode_motion
+from fravik.structure.craft.swing import body_motion, part_motion
+from fravik.structure.swing import mode_motion
 
 from .craft import BODY
 from .evaluate import Engine

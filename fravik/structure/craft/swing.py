@@ -7,7 +7,7 @@ import numpy as np
 from fravik.printing.zones import Floats
 
 from ..frame import rigid_arm
-from ..motion import ridden
+from ..swing import ridden
 from .assemble import Craft
 from .body import SEAT
 from .member import BASE
