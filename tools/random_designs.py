@@ -18,14 +18,16 @@ from typing import Any, Literal, get_args, get_origin
 import numpy as np
 from pydantic import BaseModel
 
-from fravik.demo import tern
+from fravik.demo import dunlin, tern
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation, Refused
+from fravik.kinds.freely import freed
 from fravik.kinds.newcraft import part_for, project_for
 from fravik.library import adhesives, carbon_stocks, filaments, sheets
 from fravik.model.paths import EditError, set_many
 from fravik.model.project import Project
 from fravik.model.recipe import Carbon, Facing
+from fravik.shape.stations import ARRANGEMENTS, arrangement
 
 SKIPPED = {"id", "name", "purpose", "schema_version", "colour", "start_date", "note", "mesh", "source", "kind", "run", "shell"}
 NAMED = {"filament": filaments, "stock": carbon_stocks, "sheet": sheets, "adhesive": adhesives}
@@ -77,7 +79,11 @@ def random_value(path: str, kind: Any, limits: dict[str, Any], rng: np.random.Ge
 
 def random_design(rng: np.random.Generator) -> Project | None:
     """A changed craft, or None when the model refuses the change."""
-    base = tern() if rng.random() < 0.7 else project_for("new", float(rng.uniform(120, 700)), float(rng.uniform(60, 330)), 30.0, 200.0)
+    spot, layout = rng.random(), str(rng.choice(list(ARRANGEMENTS)))
+    new = project_for("new", float(rng.uniform(120, 700)), float(rng.uniform(60, 330)), 30.0, 200.0, layout)  # type: ignore[arg-type]
+    base = tern() if spot < 0.5 else dunlin() if spot < 0.65 else new
+    if rng.random() < 0.15 and not arrangement(base.layout).coaxial and base.layout.kind != "free":
+        base = set_many(base, freed(base))
     parts = list(base.parts)
     if rng.random() < 0.15:
         parts.pop(int(rng.integers(len(parts))))
@@ -115,6 +121,8 @@ def not_finite(result: Evaluation) -> list[str]:
     for k, p in result.plates.items():
         if not all(np.isfinite(c.values).all() for cs in p.cases.values() for c in cs.values()):
             out.append(f"{k} reserves")
+    if result.whole is not None and not (np.isfinite(result.whole.free.corners_hz).all() and np.isfinite(result.whole.rise_mm).all()):
+        out.append("craft modes")
     if not (np.isfinite(result.craft.inertia_gmm2).all() and np.isfinite(result.craft.com_mm).all()):
         out.append("craft mass")
     return out

@@ -151,8 +151,8 @@ def _assembled(
             elif where == "rotor" and place.follows in on_arm:
                 host[place.id] = (on_arm[place.follows], END)
             else:
-                spots[place.id] = Spot(low, place.at_mm)
-                host[place.id] = (BODY, place.id)
+                spots[_under(place.id)] = Spot(low, place.at_mm)
+                host[place.id] = (BODY, _under(place.id))
     goods, more = _bought(project, frame, low, every, solved, on_arm)
     spots.update(more)
     order = sorted((pl for k in every.values() for pl in k if pl.id in host), key=lambda p: host[p.id][0] != BODY)
@@ -189,6 +189,11 @@ def _end_of(station: Station, ends: Sequence[Station]) -> str:
     return min(ends, key=lambda e: math.hypot(e.x_mm - station.x_mm, e.y_mm - station.y_mm)).id
 
 
+def _under(name: str, what: str = "place") -> str:
+    """The body's spot under something; no id of the maker's can stand in for another port."""
+    return f"{what} {name}"
+
+
 def _rides(on: PortOf, mass: MassProperties) -> Carried:
     return Carried(on, mass.mass_g * G_TO_T, mass.inertia_gmm2 * GMM2_TO_TMM2, mass.com_mm)
 
@@ -210,8 +215,8 @@ def _bought(
             station = every_station[int(b.id.removeprefix(b.kind))]
             goods.append(_rides((on_arm[_end_of(station, ends)], END), b.mass))
         elif b.id not in rides.values():
-            spots[b.id] = Spot(high if b.centre_mm[2] > gap / 2 else low, b.centre_mm)
-            goods.append(_rides((BODY, b.id), b.mass))
+            spots[_under(b.id, "good")] = Spot(high if b.centre_mm[2] > gap / 2 else low, b.centre_mm)
+            goods.append(_rides((BODY, _under(b.id, "good")), b.mass))
     for place, s in mounts:
         tip = kind_of(s.member.shape).tip(s.member.shape, project)
         if tip is not None:

@@ -65,6 +65,7 @@ CASES: dict[str, LoadCase] = {
 }
 FLIGHT_CASES, GROUND_CASES, CRASH_CASES = (tuple(k for k, c in CASES.items() if c.kind == kind) for kind in ("flight", "ground", "crash"))
 G_MM = 9806.65
+ONE_SPOT = 1e-9
 OWN = "own/"
 
 
@@ -174,6 +175,7 @@ def on_few_feet(mass_g: float, com_mm: Floats, inertia_gmm2: Floats, toes_mm: Fl
     two = 0.0
     for a, b in zip(around, np.roll(around, -1), strict=True):
         size, way = np.linalg.eigh(give[np.ix_([a, b], [a, b])])
+        size = np.maximum(size, ONE_SPOT * size[-1])  # two feet on one spot only ever move alike
         two = max(two, float((np.abs(way) @ (np.abs(way.sum(axis=0)) * np.sqrt(k / size))).max()))
     return two, one
 
