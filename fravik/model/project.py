@@ -93,10 +93,10 @@ class Printer(Frozen):
     wall_speed_mm_s: float = quantity(60.0, 5.0, 600.0, "mm/s", "On outlines and walls", "motion figures of real machines", step=5)
     cover_speed_mm_s: float = quantity(60.0, 5.0, 600.0, "mm/s", "On covers", "motion figures of real machines", step=5)
     core_speed_mm_s: float = quantity(90.0, 5.0, 600.0, "mm/s", "On cores", "motion figures of real machines", step=5)
-    travel_speed_mm_s: float = quantity(150.0, 10.0, 1000.0, "mm/s", "Between roads", "motion figures of real machines", step=10)
+    travel_speed_mm_s: float = quantity(150.0, 10.0, 1000.0, "mm/s", "Travels", "motion figures of real machines", step=10)
     acceleration_mm_s2: float = quantity(1500.0, 100.0, 30000.0, "mm/s2", "Acceleration", "motion figures of real machines", step=100)
     travel_acceleration_mm_s2: float = quantity(
-        2500.0, 100.0, 30000.0, "mm/s2", "Acceleration between roads", "motion figures of real machines", step=100
+        2500.0, 100.0, 30000.0, "mm/s2", "Travel acceleration", "motion figures of real machines", step=100
     )
     wall_acceleration_mm_s2: float = quantity(
         1000.0, 100.0, 30000.0, "mm/s2", "Outline acceleration", "gentle, so that walls do not ring", step=100

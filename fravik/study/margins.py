@@ -31,15 +31,15 @@ METRICS: dict[Metric, MetricInfo] = {
         "All printed parts, carbon and components.", "zones"),
     "tip_sag_mm": MetricInfo(
         "Tip deflection", "mm", "at most", 2, 1.5, "at most, mm",
-        "How far the motor's end of an arm gives at full throttle, with the body held.", "frame"),
+        "How far the worst rotor rises over the controller's seat at full throttle, the craft free in the air.", "craft"),
     "modes_clear_pct": MetricInfo(
         "Modes clear", "%", "at least", 0, 5.0, "clear by at least, %",
-        "How far every mode of every arm, leg, guard and mount stays outside what 1/rev and blade pass shake over the working speeds.",
+        "How far every mode of the craft that the rotors can drive stays outside what they shake it with over the working speeds.",
         "vibration"),
     "mode_floor_hz": MetricInfo(
         "Lowest mode", "Hz", "at least", 0, 2.5, "at least, times the loop's crossover",
-        "The lowest natural frequency of any arm, held at the body. A soft arm feeds the controller with its own swing: until the loop "
-        "itself is judged, it must lie well above the loop's crossover.", "vibration"),
+        "The craft's lowest natural frequency that a rotor or the gyro feels. A soft frame feeds the controller with its own swing: until "
+        "the loop itself is judged, it must lie well above the loop's crossover.", "vibration"),
     "least_reserve": MetricInfo(
         "Flight reserve", "", "at least", 2, 1.5, "at least",
         "Strength over stress at the weakest spot of all parts, crashes apart.", "frame"),

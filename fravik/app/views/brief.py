@@ -100,7 +100,9 @@ class BriefView(QWidget):
                     form.add(NumberField(self.session, path))
         form.fields["brief.ground_stiffness_n_mm"].set_hint("turf about 20, shingle 60, concrete 2000")
         form.fields["brief.working_high"].set_hint("thrust at which it flies for long; arms must not ring there")
-        form.fields["brief.loop_crossover_hz"].set_hint("where the rate loop stops following; the lowest arm mode must lie well above it")
+        form.fields["brief.loop_crossover_hz"].set_hint(
+            "where the rate loop stops following; the craft's lowest mode must lie well above it"
+        )
         form.fields["brief.ground_restitution"].set_hint("bounce over fall: shingle 0.1, turf 0.3, concrete 0.5")
         self.forms.append(form)
         column.addWidget(form)
