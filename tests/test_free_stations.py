@@ -177,3 +177,21 @@ def test_motors_of_a_named_layout_stay_where_they_are(window: Any) -> None:
     drag(plan, (0.93 * s.x_mm, 0.93 * s.y_mm), (s.x_mm - 30.0, s.y_mm))
     assert heard
     assert window.session.project == before
+
+
+def test_stations_of_a_part_are_picked_from_a_menu(window: Any, qapp: Any) -> None:
+    window.open_part("guard")
+    form = window.view("Parts").controls.forms["made"]
+    field = form.fields["parts.guard.at"]
+    assert field.button.text() == "those that are left"
+    field.actions_by_id["rear_left"].trigger()
+    field.actions_by_id["rear_right"].trigger()
+    assert window.session.project.part("guard").at == ("rear_left", "rear_right")
+    assert field.button.text() == "Rear left, Rear right"
+    field.actions_by_id["rear_left"].trigger()
+    assert window.session.project.part("guard").at == ("rear_right",)
+    window.session.undo()
+    window.session.undo()
+    window.session.undo()
+    assert window.session.project.part("guard").at == ()
+    assert field.button.text() == "those that are left"

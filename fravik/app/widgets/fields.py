@@ -10,7 +10,7 @@ import typing
 from typing import Any, Literal
 
 from PyQt6.QtCore import QEvent, QObject, QPoint, Qt
-from PyQt6.QtGui import QAction, QKeyEvent, QWheelEvent
+from PyQt6.QtGui import QKeyEvent, QWheelEvent
 from PyQt6.QtWidgets import (
     QCheckBox,
     QComboBox,
@@ -18,8 +18,6 @@ from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QLineEdit,
-    QMenu,
-    QSizePolicy,
     QToolButton,
     QVBoxLayout,
     QWidget,
@@ -314,48 +312,6 @@ class ChoiceField(Field):
         index = self.box.findData(self.current())
         if self.box.currentIndex() != index:
             self.box.setCurrentIndex(index)
-        self._show_message()
-
-
-class StationsField(Field):
-    """Which stations a part's copies stand at, picked from a menu."""
-
-    def __init__(self, session: Session, path: str, options: list[tuple[str, str]]) -> None:
-        super().__init__(session, path)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        self.button = QToolButton()
-        self.button.setFixedHeight(23)
-        self.button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-        self.button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-        self.button.setMinimumWidth(80)
-        menu = QMenu(self.button)
-        self.actions_by_id: dict[str, QAction] = {}
-        for value, text in options:
-            action = QAction(text, menu)
-            action.setCheckable(True)
-            action.triggered.connect(lambda _, v=value: self._turn(v))
-            menu.addAction(action)
-            self.actions_by_id[value] = action
-        self.button.setMenu(menu)
-        row.addWidget(self.button, 1)
-        self.refresh()
-
-    def control(self) -> QWidget:
-        return self.button
-
-    def _turn(self, value: str) -> None:
-        had = self.current()
-        self.commit(tuple(v for v in had if v != value) if value in had else (*had, value))
-
-    def refresh(self) -> None:
-        self._refused = ""
-        chosen = self.current()
-        for value, action in self.actions_by_id.items():
-            action.setChecked(value in chosen)
-        names = [self.actions_by_id[v].text() if v in self.actions_by_id else v.replace("_", " ") for v in chosen]
-        self.button.setText(", ".join(names) or "those that are left")
-        self.button.setToolTip(self.button.text())
         self._show_message()
 
 

@@ -10,7 +10,8 @@ from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QTabWidget, QVB
 
 from fravik.app.session import Session
 from fravik.app.widgets.basics import label, scrolled
-from fravik.app.widgets.fields import ChoiceField, Form, NumberField, StationsField
+from fravik.app.widgets.fields import ChoiceField, Form, NumberField
+from fravik.app.widgets.stationsfield import StationsField
 from fravik.engine.notes import carbon_notes, joint_notes, twin_note
 from fravik.engine.results import Evaluation, PartResult
 from fravik.kinds import first_bond, kind_of
