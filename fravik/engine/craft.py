@@ -156,7 +156,8 @@ def _assembled(
     goods, more = _bought(project, frame, low, every, solved, on_arm)
     spots.update(more)
     order = sorted((pl for k in every.values() for pl in k if pl.id in host), key=lambda p: host[p.id][0] != BODY)
-    placed = [Placed(BODY, body_element(frame, seat, k, spots), np.eye(4))]
+    standing = (body.key, glued, tuple((name, s.plate, s.at_mm.tobytes()) for name, s in spots.items()))
+    placed = [Placed(BODY, memo.get("craft body spots", standing, lambda: body_element(frame, seat, k, spots)), np.eye(4))]
     placed += [Placed(p.id, elements[p.part_id], p.pose, (BASE, host[p.id])) for p in order]
     carriers: list[tuple[PortOf, Floats]] = [((BODY, root_port(a)), frame.at_mm[frame.pair.free + 6 * a]) for a in range(frame.blocks)]
     for part in project.parts:
