@@ -18,9 +18,9 @@ from fravik.library import filament
 from fravik.model.paths import set_many
 from fravik.model.project import Printer, Project, Spool
 from fravik.model.run import PlateWish, PrintRecord, PrintRun, Spare
+from fravik.plan.beds import Lot, arrange, plate_seconds, refusal
 from fravik.plan.nest import Bed, Outline
 from fravik.plan.place import Plates
-from fravik.plan.plates import Lot, arrange, plate_seconds, refusal
 from fravik.plan.schedule import BenchWork, Hours, Schedule, schedule
 
 PETG = filament("petg")

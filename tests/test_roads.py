@@ -20,12 +20,12 @@ from fravik.model.project import Printer
 from fravik.model.recipe import Recipe
 from fravik.printing.hatch import hatch
 from fravik.printing.job import GivenUpError, PrintJob
+from fravik.printing.layerroads import GAP, INFILL, INNER, OUTER, SKIN
 from fravik.printing.layers import cut_layers, layer_tops, stand
 from fravik.printing.laying import print_job
 from fravik.printing.medial import middle_roads
 from fravik.printing.motion import move_seconds
 from fravik.printing.patterns import infill_roads, polygons_of
-from fravik.printing.sheet import GAP, INFILL, INNER, OUTER, SKIN
 from fravik.printing.walls import loop_length_mm, wall_roads
 from fravik.printing.zones import lay
 

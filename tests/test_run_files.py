@@ -22,7 +22,7 @@ from fravik.engine.settle import settle
 from fravik.engine.settled import Settled
 from fravik.plan.layerfile import layer_dxf, layer_svg
 from fravik.plan.timetable import first_moment
-from fravik.printing.sheet import ROAD_NAMES
+from fravik.printing.layerroads import ROAD_NAMES
 
 
 @pytest.fixture(scope="module")

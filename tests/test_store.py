@@ -249,7 +249,7 @@ def test_no_shown_label_is_an_old_word_for_a_road() -> None:
     from fravik.model.laying import EDGE_LABELS, Laying
     from fravik.model.project import Printer
     from fravik.model.recipe import Recipe
-    from fravik.printing.sheet import FEATURES
+    from fravik.printing.layerroads import FEATURES
 
     shown = [label_of(cls, n) for cls in (Recipe, Laying, Printer) for n in cls.model_fields]
     shown += [*EDGE_LABELS.values(), *FEATURES]

@@ -20,7 +20,7 @@ from PyQt6.QtWidgets import (
 
 from fravik.app import theme
 from fravik.app.files import FileActions
-from fravik.app.pace import Pace
+from fravik.app.housekeeping import Pace
 from fravik.app.session import Session
 from fravik.app.settler import Settler
 from fravik.app.views.airframe import AirframeView

@@ -231,7 +231,7 @@ def _all_roots(known: list[dict[tuple[str, bool], Floats]], pattern: tuple[AtRoo
 def _patterns(project: Project) -> dict[str, tuple[AtRoot, ...]]:
     """What acts at each arm's root, by case."""
     ends, pairs = arm_ends(project), arrangement(project.layout).coaxial
-    against = [s.spin != ends[0].spin for s in ends]
+    tilts, against = any(s.tilt_deg for s in ends), [s.spin != ends[0].spin for s in ends]
     slow = max(1.0 - project.brief.yaw_share, 0.0)
 
     def even(case: str) -> tuple[AtRoot, ...]:
@@ -242,8 +242,10 @@ def _patterns(project: Project) -> dict[str, tuple[AtRoot, ...]]:
 
     return {
         **{case: even(case) for case in ("hover", "full_throttle", "pull_up", "hard_landing", "flat_drop")},
-        # those of one turn speed up, the others slow down; of a pair on one arm one does each
-        "hard_yaw": even("hard_yaw") if pairs else tuple(AtRoot("hover", slow, True) if other else AtRoot("hard_yaw") for other in against),
+        # those of one turn speed up, the others slow down; of a pair on one arm one does each, and rotors that tilt do neither
+        "hard_yaw": even("hard_yaw")
+        if pairs or tilts
+        else tuple(AtRoot("hover", slow, True) if other else AtRoot("hard_yaw") for other in against),
         "out_of_step": first("out_of_step", even("hover")),
         "transport": tuple(AtRoot("transport", -1.0 if other else 1.0) for other in against),
         "arm_strike": first("arm_strike", (NOTHING,) * len(against)),

@@ -4,19 +4,17 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from fravik.kinds import kind_of
+from fravik.kinds import kind_of, places_of
 from fravik.kinds.around import plate_gap_mm
 from fravik.kinds.whole import placed_components
 from fravik.model.joint import FIXING_LABELS, JOINT_LABELS
 from fravik.model.material import CORNERS
 from fravik.model.project import Part
 from fravik.shape.stations import arrangement
-from fravik.study.margins import Verdict, judge
+from fravik.study.margins import RANK, Verdict, judge
 
 from .craft import on_mounts
 from .results import Evaluation
-
-RANK: dict[Verdict, int] = {"holds": 0, "not known yet": 1, "tight": 2, "fails": 3}
 
 
 @dataclass(frozen=True)
@@ -35,7 +33,7 @@ class Node:
 def what_is_on_it(result: Evaluation) -> tuple[Node, ...]:
     """The plates with what stands on them, the arms with what they carry, and what else there is."""
     project = result.project
-    parts = {where: [p for p in project.parts if _seat(p) == where] for where in ("root", "plate", "rotor", "body", "loose")}
+    parts = {where: [p for p in project.parts if kind_of(p.shape).seat == where] for where in ("root", "plate", "rotor", "body", "loose")}
     carried = on_mounts(project, parts["plate"])
     goods = [b for b in placed_components(project) if b.kind in ("battery", "block") and b.id not in carried.values()]
     gap = plate_gap_mm(project)
@@ -46,7 +44,7 @@ def what_is_on_it(result: Evaluation) -> tuple[Node, ...]:
     out: list[Node] = []
     plates = parts["body"]
     for p in plates:
-        top = getattr(p.shape, "place", "") == "top" and len(plates) > 1
+        top = len(plates) > 1 and places_of(p, project)[0].at_mm[2] > 0
         out.append(_part(result, p, tuple(high) if top else (*hung, *low, *(high if len(plates) == 1 else ()))))
     if not plates:
         out += [*hung, *low, *high]
@@ -57,11 +55,6 @@ def what_is_on_it(result: Evaluation) -> tuple[Node, ...]:
         rotors = Node(f"Rotor × {each * p.count}", f"{prop.diameter_mm:.0f} × {prop.pitch_mm:.0f} mm")
         out.append(_part(result, p, (rotors, *(guards if k == 0 else ()))))
     return (*out, *(_part(result, p) for p in parts["loose"]))
-
-
-def _seat(part: Part) -> str:
-    kind = kind_of(part.shape)
-    return kind.seat if kind.bends else "body" if part.shape.kind == "plate" else "loose"
 
 
 def _part(result: Evaluation, part: Part, children: tuple[Node, ...] = ()) -> Node:

@@ -10,7 +10,7 @@ import numpy as np
 from fravik.library import filament_of
 from fravik.plan.place import Copy, Place, Plate
 from fravik.printing.job import PrintJob
-from fravik.printing.sheet import CHANGE, FEATURES, WAIT
+from fravik.printing.layerroads import CHANGE, FEATURES, WAIT
 from fravik.printing.trouble import Trouble
 from fravik.printing.zones import Floats
 

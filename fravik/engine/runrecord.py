@@ -8,7 +8,7 @@ from fravik.library import filaments_of
 from fravik.model.project import Project
 from fravik.model.run import PrintRecord
 from fravik.plan.record import Weighing, judge_weight
-from fravik.printing.sheet import CHANGE, WAIT
+from fravik.printing.layerroads import CHANGE, WAIT
 from fravik.standin.printer import CopyTask, Outcome, PlateTask
 
 from .plateview import PlateView

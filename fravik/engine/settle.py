@@ -14,12 +14,12 @@ from fravik.kinds import kind_of
 from fravik.library import adhesive, filaments_of
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
+from fravik.plan.beds import Lot, arrange
 from fravik.plan.nest import Outline
-from fravik.plan.plates import Lot, arrange
 from fravik.plan.schedule import BenchWork, schedule
 from fravik.printing.job import PrintJob
+from fravik.printing.layerroads import CHANGE, WAIT
 from fravik.printing.laying import print_job
-from fravik.printing.sheet import CHANGE, WAIT
 
 from .evaluate import Engine
 from .results import Evaluation

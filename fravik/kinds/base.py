@@ -80,8 +80,9 @@ class PartKind(ABC, Generic[S]):
     starts: ClassVar[dict[str, Start]] = {}
     # whether it is judged as a chain of beams
     bends: ClassVar[bool] = False
-    # what its root is fixed to: the body where the layout has an arm, the plate above or below it, or the arm's end under a rotor
-    seat: ClassVar[Literal["root", "plate", "rotor"]] = "plate"
+    # what its root is fixed to: the body where the layout has an arm, the plate above or below it, or the arm's end under a rotor; or that
+    # it is the body itself, or goes along loose, its joint unknown
+    seat: ClassVar[Literal["root", "plate", "rotor", "body", "loose"]] = "plate"
     # whether a motor sits at its end, whether the craft lands on it
     carries_rotor: ClassVar[bool] = False
     stands: ClassVar[bool] = False

@@ -9,7 +9,7 @@ import numpy as np
 from ezdxf import units
 
 from fravik.printing.job import PrintJob
-from fravik.printing.sheet import ROAD_NAMES, Sheet
+from fravik.printing.layerroads import ROAD_NAMES, Sheet
 
 # print colours of roads on white paper, by kind
 INKS = ("#234f7d", "#5b86ad", "#d99a2b", "#7fa9cf", "#c8442b", "#b99c4f", "#8fbf9b", "#4fa58c", "#7c8684")

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from .layerroads import FEATURES, OF_PART, Sheet
 from .layers import Layers
-from .sheet import FEATURES, OF_PART, Sheet
 from .trouble import Trouble
 from .zones import Floats, Ints
 

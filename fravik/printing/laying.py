@@ -19,10 +19,10 @@ from fravik.model.recipe import Recipe
 from .examine import examine, loose_risk
 from .hatch import hatch
 from .job import GivenUpError, PrintJob
+from .layerroads import BRIDGE, CHANGE, EDGE, GAP, INFILL, INNER, OUTER, SKIN, STEP_LINES, WAIT, Road, Sheet
 from .layers import Cut, cut_layers, stand
 from .pace import Pacing, in_order
 from .patterns import infill_roads, loop_area_mm2, phase_of, polygons_of
-from .sheet import BRIDGE, CHANGE, EDGE, GAP, INFILL, INNER, OUTER, SKIN, STEP_LINES, WAIT, Road, Sheet
 from .supports import Supports, grow_supports, overhangs, support_roads
 from .walls import LEAST_LINES, Walls, opened, parted, thin_roads, wall_roads
 from .zones import Floats

@@ -12,8 +12,7 @@ from fravik.model.laying import Laying
 from fravik.model.material import Filament
 from fravik.model.project import Printer
 
-from .motion import Bools, move_seconds, order_roads
-from .sheet import (
+from .layerroads import (
     BRIDGE,
     EDGE,
     FEATURES,
@@ -31,6 +30,7 @@ from .sheet import (
     Sheet,
     flat,
 )
+from .motion import Bools, move_seconds, order_roads
 from .zones import Floats, Ints
 
 Kinds = NDArray[np.uint8]

@@ -16,8 +16,8 @@ from fravik.model.laying import Laying
 from fravik.model.recipe import Recipe
 
 from .hatch import hatch
+from .layerroads import INTERFACE, SUPPORT, Road
 from .layers import Cut
-from .sheet import INTERFACE, SUPPORT, Road
 
 GAP_MM = 0.5  # between a support and the part beside it
 INTERFACE_LAYERS = 2

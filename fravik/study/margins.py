@@ -63,6 +63,9 @@ BREAKS_BELOW: dict[Metric, float] = {"flat_drop_m": 60.0, "arm_strike_m_s": 35.0
 # what the settled tier works out again, from real layers and roads
 SETTLES: tuple[Metric, ...] = ("flying_mass_g", "print_minutes")
 
+# how bad a verdict is beside others
+RANK: dict[str, int] = {"holds": 0, "not known yet": 1, "tight": 2, "fails": 3}
+
 
 @dataclass(frozen=True)
 class Margin:

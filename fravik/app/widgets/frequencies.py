@@ -9,7 +9,7 @@ from PyQt6.QtGui import QPainterPath
 from PyQt6.QtWidgets import QGraphicsPathItem, QGraphicsRectItem
 
 from fravik.app import theme
-from fravik.app.widgets.basics import Card, label
+from fravik.app.widgets.basics import Card, dress_axes, label
 from fravik.engine.results import Evaluation
 from fravik.structure.excitation import orders
 
@@ -40,12 +40,7 @@ class FrequencyPlot(Card):
         """Draw a result, one of its modes brought out."""
         c = theme.current()
         self.pad.setBackground(c.card)
-        for side in ("left", "bottom"):
-            axis = self.plot.getAxis(side)
-            axis.setPen(c.rule)
-            axis.setTextPen(c.muted)
-            axis.setTickFont(theme.mono(7.5))
-            axis.label.setFont(theme.sans(8))
+        dress_axes(self.plot, 7.5)
         self.plot.clear()
         if result is None or not result.modes:
             self.legend.setText("Not known yet: no arm is judged.")

@@ -9,8 +9,7 @@ from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from fravik.app import theme
-
-RANK = {"holds": 0, "not known yet": 1, "tight": 2, "fails": 3}
+from fravik.study.margins import RANK
 
 
 def worst(verdicts: Sequence[str]) -> str:

@@ -20,6 +20,7 @@ class Imported(PartKind[ImportedShape]):
     """What the product asks of meshes."""
 
     kind = "imported"
+    seat = "loose"
     shape_type = ImportedShape
     shade, plan_layer = "glass", 3
     groups = (

@@ -32,6 +32,7 @@ class Plate(PartKind[PlateShape]):
     """What the product asks of plates."""
 
     kind = "plate"
+    seat = "body"
     shape_type = PlateShape
     shade, plan_layer = "core", 2
     groups = (

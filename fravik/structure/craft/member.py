@@ -68,7 +68,7 @@ def _beyond(own: MassProperties, m: Floats, nodes_mm: Floats, base_mm: Floats) -
     mass = own.mass_g * G_TO_T - have[0, 0]
     if mass <= 0:
         return np.zeros((6, 6))
-    # first moments about the origin: m x = -(moment) as rigid motions have them
+    # first moments about the origin
     first = np.array([have[1, 5], have[2, 3], have[0, 4]])
     com = (own.mass_g * G_TO_T * own.com_mm - first) / mass
     reach = rigid_arm(own.com_mm)[:3]

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 from fravik.app import theme
 from fravik.app.session import Session
 from fravik.app.stepper import Stepper
-from fravik.app.widgets.basics import label
+from fravik.app.widgets.basics import dress_axes, label
 from fravik.engine.compare import Choice, axes_of, plastics
 from fravik.engine.results import Evaluation
 from fravik.kinds import kind_of
@@ -59,12 +59,7 @@ class PlasticsPage(QWidget):
         """Take the palette in force."""
         c = theme.current()
         self.plot.setBackground(c.card)
-        for side in ("left", "bottom"):
-            axis = self.plot.getAxis(side)
-            axis.setPen(c.rule)
-            axis.setTextPen(c.muted)
-            axis.setTickFont(theme.mono(7))
-            axis.label.setFont(theme.sans(8))
+        dress_axes(self.plot, 7)
         if any(p.id == self.part_id for p in self.session.project.parts):
             self._draw()
 

@@ -15,7 +15,7 @@ from fravik.engine.plateview import PlateView
 from fravik.engine.settled import GRAVE
 from fravik.plan.place import Place
 from fravik.printing.job import PrintJob
-from fravik.printing.sheet import INTERFACE, ROAD_NAMES, STEP_LINES, SUPPORT
+from fravik.printing.layerroads import INTERFACE, ROAD_NAMES, STEP_LINES, SUPPORT
 from fravik.printing.zones import Floats
 
 from .colours import feature_colour, mixed
