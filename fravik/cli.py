@@ -55,6 +55,9 @@ def _parser() -> argparse.ArgumentParser:
     for what in ("motor-to-motor-mm", "propeller-mm", "bed-mm"):
         new.add_argument(f"--{what}", type=_positive, metavar="N")
     new.add_argument("--payload-g", type=_positive, metavar="N", default=0.0)
+    new.add_argument(
+        "--arms", choices=("printed", "bar"), default="printed", help="arms that are printed, or of bought bar in printed clamps"
+    )
     new.add_argument("--name", default="New craft")
     new.add_argument("-o", "--output", type=Path, metavar="FILE", help="a .fravik file, or .json")
     new.add_argument("--replace", action="store_true", help="a .json file of the same name may be replaced")
@@ -229,7 +232,8 @@ def _new(args: argparse.Namespace) -> int:
         raise CommandError(f"There is no layout {args.layout or ''!r}; there is {', '.join(ARRANGEMENTS)}.")
     if args.output is None:
         raise CommandError("Name the file to write with -o FILE.")
-    wish = Wish(args.layout, args.motor_to_motor_mm, args.propeller_mm, args.bed_mm, args.payload_g)
+    arms = "bar_arm" if args.arms == "bar" else "arm"
+    wish = Wish(args.layout, args.motor_to_motor_mm, args.propeller_mm, args.bed_mm, args.payload_g, arms=arms)
     try:
         project = set_at(sized(wish), "name", args.name)
     except (ValueError, EditError) as err:

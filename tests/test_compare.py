@@ -24,7 +24,7 @@ from fravik.model.recipe import LIES_LABELS, Recipe
 from fravik.printing.orientation import print_from_part
 from fravik.printing.overhang import support_need
 from fravik.shape.build import mesh_of
-from fravik.structure.cases import CRASH_CASES
+from fravik.structure.loadcases import CRASH_CASES
 from fravik.structure.notches import Raiser, cure_radius_mm
 from fravik.structure.raisers import shoulder_flatwise
 

@@ -22,7 +22,7 @@ from fravik.kinds.whole import clearances, placed_components
 from fravik.model.paths import EditError, set_at, set_many
 from fravik.model.project import Project
 from fravik.power.momentum import ideal_hover_power_w, power_figures, rpm_for_thrust
-from fravik.structure.cases import FLIGHT_CASES
+from fravik.structure.loadcases import FLIGHT_CASES
 from fravik.structure.picture import section_picture
 from fravik.structure.reserves import KINDS
 

@@ -16,7 +16,7 @@ from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation, Refused
 from fravik.engine.ruler import WORST, governing_at, nearest_station, reserves_of
 from fravik.engine.why import why
-from fravik.kinds.newcraft import part_for
+from fravik.kinds.newpart import part_for
 from fravik.library import filament, filaments
 from fravik.model.material import Filament
 from fravik.model.paths import set_at, set_many

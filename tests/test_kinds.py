@@ -17,7 +17,7 @@ from fravik.demo import tern
 from fravik.engine.evaluate import Engine
 from fravik.kinds import KINDS, PartKind, Posed, Start, Step, places_of, register, withdraw
 from fravik.kinds.ladders import thicker
-from fravik.kinds.newcraft import addable, part_for
+from fravik.kinds.newpart import addable, part_for
 from fravik.library import filament
 from fravik.model.base import Frozen, quantity
 from fravik.model.paths import set_many
@@ -26,9 +26,10 @@ from fravik.model.project import OwnCase, Part, Project
 from fravik.shape.build import ShapeInput
 from fravik.shape.stations import Floats
 from fravik.store import create, open_file
-from fravik.structure.cases import CraftLoads, Touchdown, load, own_key
+from fravik.structure.cases import CraftLoads, Touchdown, load
 from fravik.structure.form import BeamForm, beyond_fillet
 from fravik.structure.joints import RootGeometry
+from fravik.structure.loadcases import own_key
 from fravik.structure.member import MemberAnswer
 from fravik.structure.path import straight_path
 from fravik.study.levers import find_levers

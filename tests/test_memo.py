@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from fravik.demo import tern
 from fravik.engine.evaluate import Engine
 from fravik.engine.memo import MOST_BYTES, Memo, held_bytes
-from fravik.kinds.newcraft import part_for
+from fravik.kinds.newpart import part_for
 from fravik.model.paths import set_at
 from fravik.model.project import Project
 

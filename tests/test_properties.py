@@ -14,7 +14,7 @@ from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
 from fravik.model.paths import set_many
 from fravik.model.project import OwnCase, Project
-from fravik.structure.cases import CRASH_CASES
+from fravik.structure.loadcases import CRASH_CASES
 from fravik.structure.reserves import BUCKLE, CROSS, ROAD, SLIDE, SPLIT
 
 SHARED = Engine()

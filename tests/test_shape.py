@@ -14,7 +14,8 @@ from manifold3d import Error, Manifold
 from fravik.demo import tern
 from fravik.kinds import build_solid, places_of, rising_of, shape_for, shape_input, shape_problems
 from fravik.kinds.around import arm_length_mm, motor_radius_mm
-from fravik.kinds.newcraft import part_for, project_for
+from fravik.kinds.newcraft import project_for
+from fravik.kinds.newpart import part_for
 from fravik.library import carbon_stock
 from fravik.model.paths import set_many
 from fravik.model.project import Project

@@ -272,7 +272,8 @@ def crafts() -> dict[str, float]:
     """New crafts from wishes, and a craft of many unlike parts evaluated again with nothing changed."""
     from fravik.demo import dunlin, tern
     from fravik.engine.evaluate import Engine
-    from fravik.kinds.newcraft import Wish, part_for, sized
+    from fravik.kinds.newcraft import Wish, sized
+    from fravik.kinds.newpart import part_for
     from fravik.model.paths import set_at
 
     times = []

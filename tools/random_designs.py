@@ -22,7 +22,8 @@ from fravik.demo import dunlin, tern
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation, Refused
 from fravik.kinds.freely import freed
-from fravik.kinds.newcraft import part_for, project_for
+from fravik.kinds.newcraft import project_for
+from fravik.kinds.newpart import part_for
 from fravik.library import adhesives, carbon_stocks, filaments, sheets
 from fravik.model.paths import EditError, set_many
 from fravik.model.project import Project

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QIcon, QPainter, QPen, QPixmap
 from PyQt6.QtWidgets import (
     QButtonGroup,
+    QComboBox,
     QDialog,
     QDialogButtonBox,
     QGridLayout,
@@ -20,6 +21,7 @@ from PyQt6.QtWidgets import (
 
 from fravik.app import theme
 from fravik.app.widgets.basics import label
+from fravik.kinds import is_printed, printed_parts
 from fravik.kinds.newcraft import Wish, sized
 from fravik.model.craft import LayoutKind
 from fravik.model.project import Project
@@ -147,6 +149,13 @@ class NewCraftDialog(QDialog):
             grid.addWidget(label(title), row, 0)
             grid.addWidget(edit, row, 1)
             grid.addWidget(label(unit, "small"), row, 2)
+        self.arms = QComboBox()
+        self.arms.setAccessibleName("Arms")
+        self.arms.addItem("Printed", "arm")
+        self.arms.addItem("Carbon tube in printed clamps", "bar_arm")
+        self.arms.currentIndexChanged.connect(lambda _: self._look())
+        grid.addWidget(label("Arms"), grid.rowCount(), 0)
+        grid.addWidget(self.arms, grid.rowCount() - 1, 1)
         column.addLayout(grid)
         column.addWidget(label("What is left empty follows from the rest. Change anything afterwards.", "small", wrap=True))
         column.addStretch(1)
@@ -170,7 +179,7 @@ class NewCraftDialog(QDialog):
             if not 0 < value < 1e5:
                 raise ValueError(f"{title} needs a number above zero; {self.edits[key].text()!r} is not one.")
             figures[key] = value
-        return Wish(self.kind(), **figures)
+        return Wish(self.kind(), arms=str(self.arms.currentData()), **figures)
 
     def _try(self) -> Project | None:
         try:
@@ -188,11 +197,12 @@ class NewCraftDialog(QDialog):
             self.summary.setText("")
             return
         c = made.components
-        parts = ", ".join(f"{p.count} × {p.name.lower()}" if p.count > 1 else p.name.lower() for p in made.parts)
+        parts, cut = (", ".join(f"{p.count} × {p.name.lower()}" if p.count > 1 else p.name.lower() for p in some)
+                      for some in (printed_parts(made), [p for p in made.parts if not is_printed(p)]))  # fmt: skip
         self.summary.setText(
             f"{a.name}: {a.about}.\n{made.layout.motor_to_motor_mm:.0f} mm from motor to motor, {a.rotors} propellers of "
             f"{c.propeller.diameter_mm:.0f} mm, motors of {c.motor.mass_g:g} g at {c.motor.kv_rpm_per_v:.0f} rpm/V, a pack of "
-            f"{c.battery.cells} cells and {c.battery.mass_g:g} g. To print: {parts}."
+            f"{c.battery.cells} cells and {c.battery.mass_g:g} g. To print: {parts}." + (f" To cut: {cut}." if cut else "")
         )
 
     def _make(self) -> None:

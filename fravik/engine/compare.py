@@ -18,7 +18,7 @@ from fravik.model.project import Project
 from fravik.model.recipe import LIES_LABELS
 from fravik.printing.overhang import support_need
 from fravik.printing.zones import lay
-from fravik.structure.cases import case_name
+from fravik.structure.loadcases import case_name
 
 from .evaluate import Engine
 from .results import Evaluation, MemberResult, PlateResult, Refused

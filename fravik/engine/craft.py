@@ -99,7 +99,7 @@ def whole_craft(
 
 def _element(memo: Memo, s: Solved, inner_hz: float) -> tuple[Any, SuperElement]:
     r = s.result
-    key = (r.given, r.part.recipe, r.part.facing, r.filament, r.part.joint, inner_hz)
+    key = (r.given, r.part.recipe, r.part.facing, r.filament, r.part.joint, s.member.root_holder, inner_hz)
 
     def make() -> SuperElement:
         own = MassProperties(r.grams, r.mass.com_mm, r.mass.inertia_gmm2)
@@ -167,7 +167,7 @@ def _assembled(
         grams = MassProperties(one.grams, one.mass.com_mm, one.mass.inertia_gmm2)
         for place in every[part.id]:
             mass = move(grams, place.pose)
-            if place.follows in on_arm:
+            if place.follows in on_arm and kind_of(part.shape).seat == "rotor":
                 goods.append(_rides((on_arm[str(place.follows)], END), mass))
             else:
                 goods += shared(mass, [*carriers, ((BODY, SEAT), seat.at_mm)])

@@ -10,7 +10,7 @@ import numpy as np
 from manifold3d import Manifold
 
 from fravik.flight.allocation import Allocation
-from fravik.kinds import build_solid, kind_of, rising_of, shape_input, shape_problems
+from fravik.kinds import as_made, build_solid, holders_of, is_printed, kind_of, rising_of, shape_input, shape_problems
 from fravik.kinds.around import stations
 from fravik.kinds.plate.reach import reach_problems
 from fravik.kinds.whole import clearances, craft_mass
@@ -21,14 +21,16 @@ from fravik.model.project import Metric, Part, Project
 from fravik.power.momentum import THRUST_SPREAD, PowerFigures, drive_problems, power_figures
 from fravik.printing.checks import recipe_problems
 from fravik.printing.mass import MassProperties, part_mass
-from fravik.printing.roads import PrintFigures, fits_bed, print_figures
+from fravik.printing.roads import UNPRINTED, PrintFigures, fits_bed, print_figures
 from fravik.printing.zones import ZoneField, lay
 from fravik.shape.build import Mesh, ShapeInput, fine_mesh_of, loose_pieces, mesh_of
 from fravik.shape.edges import sharp_edges
 from fravik.structure.bonded import bonded
-from fravik.structure.cases import CRASH_CASES, BreakPoint, load, sag_mm
+from fravik.structure.cases import BreakPoint, load, sag_mm
 from fravik.structure.craft.body import G_TO_T
 from fravik.structure.excitation import Meeting, clearance, meetings, orders
+from fravik.structure.joints import Holder
+from fravik.structure.loadcases import CRASH_CASES
 from fravik.structure.service import in_service, service_of, service_problems, spool_of
 from fravik.study.margins import Margin, Scores, limit_of, margin
 
@@ -59,7 +61,8 @@ class Engine:
         out: list[Problem] = []
         for part in project.parts:
             out += shape_problems(part, project)
-            out += recipe_problems(part, project, kind_of(part.shape).may_flex)
+            if is_printed(part):
+                out += recipe_problems(part, project, kind_of(part.shape).may_flex)
         return out + reach_problems(project)
 
     def solid(self, given: ShapeInput) -> Manifold:
@@ -107,13 +110,13 @@ class Engine:
                 raise Refused([Problem(at, f"{part.name}: nothing is left of the solid.")])
             if pieces > 1:
                 raise Refused([Problem(at, f"{part.name} falls into {pieces} pieces: make pockets or windows smaller.")])
-            return lay(rising if rising is not None else solid, layup)
+            return lay(rising if rising is not None else solid, layup, fine=not is_printed(part))
 
         return self.memo.get("field", (given, layup), make)
 
     def part(self, part: Part, project: Project) -> PartResult:
-        """One part as printed. Raises Refused when nothing printable is left."""
-        given = shape_input(part, project)
+        """One part as it is made. Raises Refused when nothing is left of it."""
+        given, printed, part = shape_input(part, project), is_printed(part), as_made(part)
         plastic = filament_of(project, part.recipe.filament)
         spool = spool_of(project, part.recipe.filament)
         key = (given, part, project.printer, plastic, project.brief.service_temp_c, project.brief.sun, project.brief.damp, spool,
@@ -122,13 +125,14 @@ class Engine:
         def make() -> PartResult:
             field = self.field(given, part)
             mass = part_mass(field, plastic.density_g_cm3.typical)
-            figures = print_figures(field, plastic, project.printer)
-            state = service_of(project, part, layer_seconds(part, field, figures, project))
+            figures = print_figures(field, plastic, project.printer) if printed else UNPRINTED
+            state = service_of(project, part, layer_seconds(part, field, figures, project) if printed else None)
             per_kg = spool.price_per_kg if spool else plastic.price_per_kg
             kind = kind_of(part.shape)
             glued = bonded(part, kind.straight(part, part.shape, given.length_mm), kind.flat_mm2(part.shape))
             return PartResult(part, given, field, mass, figures, glued, mass.mass_g * 1e-3 * per_kg + glued.price,
-                              fits_bed(field, project.printer), in_service(plastic, state), state)  # fmt: skip
+                              fits_bed(field, project.printer) if printed else None, in_service(plastic, state), state,
+                              printed)  # fmt: skip
 
         return self.memo.get("part", key, make)
 
@@ -156,7 +160,7 @@ class Engine:
         problems += scope.problems
         parts = {p.id: self.part(p, project) for p in project.parts}
         for r in parts.values():
-            problems += service_problems(project, r.part, filament_of(project, r.part.recipe.filament), r.service)
+            problems += service_problems(project, r.part, filament_of(project, r.part.recipe.filament), r.service, r.printed)
             if r.bed_problem:
                 problems.append(Problem(f"parts.{r.part.id}.recipe.lies", r.bed_problem, "warning"))
         craft = craft_mass(project, {k: r.mass for k, r in parts.items()}, {k: r.bonded.grams for k, r in parts.items()})
@@ -176,7 +180,8 @@ class Engine:
         for k, r in parts.items():
             if kind_of(r.part.shape).bends:
                 base = body.root.get(k) if body is not None else None
-                solved[k] = solve(self.memo, r, project, base, (body.key, k) if body is not None and base is not None else None)
+                key = (body.key, k) if body is not None and base is not None else None
+                solved[k] = solve(self.memo, r, project, base, key, _holders(project, r.part, parts))
         members, downs = judge_members(self.memo, project, solved, craft, power, shares)
         plates = judge_plates(self.memo, project, parts, body, members, downs)
         reach = max(working_band_hz(project, power)[1] * max(o.per_rev for o in orders(project.components.propeller.blades)), 1.0)
@@ -188,7 +193,7 @@ class Engine:
     ) -> Evaluation:  # fmt: skip
         printer = project.printer
         minutes = sum(r.figures.minutes * r.part.count for r in parts.values())
-        minutes += printer.start_up_min * max(1, len(parts))
+        minutes += printer.start_up_min * max(1, sum(r.printed for r in parts.values()))
         cost = sum(r.cost * r.part.count for r in parts.values())
         working = working_band_hz(project, power)
         members, plates = judged.members, judged.plates
@@ -232,7 +237,7 @@ class Engine:
             return out
         every: dict[str, MemberResult | PlateResult] = {**members, **judged.plates}
         name = {k: r.part.name.lower() for k, r in parts.items()}
-        left = [r.part.name.lower() for k, r in parts.items() if k not in every]
+        left = [r.part.name.lower() for k, r in parts.items() if k not in every and not kind_of(r.part.shape).judged_with_another]
         apart = f"; without {', '.join(left)}: not judged" if left else ""
 
         def least(of: dict[str, Any], figure: Callable[[Any, Corner], float], sign: float = 1.0) -> Found:
@@ -274,6 +279,12 @@ class Engine:
             return self.evaluate(project).scores
         except (Refused, ValueError, ArithmeticError, np.linalg.LinAlgError):
             return None
+
+
+def _holders(project: Project, part: Part, parts: dict[str, PartResult]) -> tuple[Holder | None, Holder | None]:
+    """The plastic that holds a part's root and end, where it is not its own."""
+    root, end = (Holder(parts[p.id].filament, parts[p.id].part.recipe) if p is not None else None for p in holders_of(part, project))
+    return root, end
 
 
 def layer_seconds(part: Part, field: ZoneField, figures: PrintFigures, project: Project) -> float:

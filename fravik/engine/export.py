@@ -22,7 +22,7 @@ def sheet_rows(result: Evaluation) -> list[SheetRow]:
     for r in result.parts.values():
         size = r.field.high_mm - r.field.low_mm
         box = (float(size[0]), float(size[1]), float(size[2]))
-        out.append(SheetRow(r.part, r.grams, r.figures.minutes, r.cost, box, r.bed_problem))
+        out.append(SheetRow(r.part, r.grams, r.figures.minutes, r.cost, box, r.bed_problem, r.filament.name, r.printed))
     return out
 
 
@@ -65,7 +65,9 @@ def export_all(
         for row, mesh in chosen:
             files[f"{row.part.id}_x{row.part.count}.stl"] = stl_bytes(mesh)
     if "3mf" in kinds:
-        files[f"{stem}.3mf"] = parts_3mf_bytes([MeshItem(row.part.name, mesh, row.part.count, row.settings()) for row, mesh in chosen])
+        files[f"{stem}.3mf"] = parts_3mf_bytes(
+            [MeshItem(row.part.name, mesh, row.part.count, row.settings()) for row, mesh in chosen if row.printed]
+        )
     if "csv" in kinds:
         files[f"{stem}-parts.csv"] = parts_csv(rows)
     if "json" in kinds:

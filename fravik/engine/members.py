@@ -31,6 +31,7 @@ from fravik.structure.cases import (
     with_own_cases,
 )
 from fravik.structure.impact import series_n_mm
+from fravik.structure.joints import Holder
 from fravik.structure.member import (
     Member,
     MemberAnswer,
@@ -100,18 +101,22 @@ def _struck(every: Sequence[Station]) -> Station:
     return max(front, key=lambda s: (round(abs(math.sin(s.azimuth_rad)), 6), math.sin(s.azimuth_rad), s.x_mm))
 
 
-def solve(memo: Memo, result: PartResult, project: Project, base: dict[Corner, Floats] | None, base_key: Any) -> Solved:
-    """A member's sections and answers; ``base`` is what its root stands on. Raises Refused where nothing is left of a section."""
+def solve(
+    memo: Memo, result: PartResult, project: Project, base: dict[Corner, Floats] | None, base_key: Any,
+    holders: tuple[Holder | None, Holder | None] = (None, None),
+) -> Solved:  # fmt: skip
+    """A member's sections and answers; ``base`` is what its root stands on, ``holders`` what holds its ends if not its own plastic. Raises
+    Refused where nothing is left of a section."""
     shape, part, f = result.part.shape, result.part, result.filament
     kind = kind_of(shape)
 
     def make_member() -> Member:
         try:
-            return build_member(kind.form(part, shape, result.given.length_mm), result.field, part.carbon, part.facing)
+            return build_member(kind.form(part, shape, result.given.length_mm), result.field, part.carbon, part.facing, holders)
         except ValueError as err:
             raise Refused([Problem(f"parts.{part.id}.shape", f"{part.name}: {err}")]) from None
 
-    key = (result.given, part.recipe, part.facing)
+    key = (result.given, part.recipe, part.facing, holders)
     member = memo.get("member", key, make_member)
     # sections go by what is in them: an edit to the tongue or the pad leaves those of the body as they were
     content = (member.tables.fingerprint, member.nominal.tobytes(), shape.kind, part.carbon, part.facing, part.recipe, f)
@@ -163,7 +168,8 @@ def judge_members(
             # most cases of most parts only change in size from edit to edit
             way, _ = unit_directions(packed_cases(combos[CORNERS.index("typical")]))
             unit = memo.get("unit stress", (s.key, way.tobytes()), lambda b=bases, w=way: unit_indices(b["typical"], w))  # type: ignore[misc]
-        pads = [pad_forces(loads, s.answers[c], m) if k in arms else {} for c, m in zip(CORNERS, combos, strict=True)]
+        padded = s.member.form.pad is not None
+        pads = [pad_forces(loads, s.answers[c], m) if padded else {} for c, m in zip(CORNERS, combos, strict=True)]
         cases = dict(zip(CORNERS, corner_reserves(list(bases.values()), combos, unit, pads), strict=True))
         tough = {c: toughness(f.ductility_road.at(c), f.ductility_layer.at(c)) for c in CORNERS}
         along = s.member.stations_mm

@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 from fravik.kinds import kind_of
-from fravik.structure.cases import CRASH_CASES, case_name
 from fravik.structure.fasteners import screw_hold
-from fravik.structure.joints import slip_travel_mm
+from fravik.structure.joints import Holder, slip_travel_mm
+from fravik.structure.loadcases import CRASH_CASES, case_name
 from fravik.structure.member import root_joint
 from fravik.structure.reserves import BOND, FIBRE, slipping
 
 from .body import solve_pair
 from .compare import carbon_twin
 from .evaluate import Engine
-from .results import Evaluation, MemberResult
+from .results import Evaluation, MemberResult, PartResult
 
 
 def joint_notes(result: Evaluation, part_id: str) -> list[str]:
@@ -36,7 +36,8 @@ def joint_notes(result: Evaluation, part_id: str) -> list[str]:
         if use[name] >= 1 and travel > 0:
             out.append(f"Slipping, the tip travels {travel:.1f} mm before the bolts bear.")
     if joint.kind in ("bolted", "dovetail", "clamp"):
-        hold = screw_hold(joint, part.filament, "typical", part.part.recipe, True)
+        by = m.member.root_holder or Holder(part.filament, part.part.recipe)
+        hold = screw_hold(joint, by.filament, "typical", by.recipe, True)
         out.append(f"One {joint.screw} holds {hold.pull_n:.0f} N ({hold.limit}); strips or crushes at {hold.torque_nmm / 1e3:.2f} N·m.")
     return out
 
@@ -56,6 +57,14 @@ def carbon_notes(result: Evaluation, part_id: str) -> list[str]:
         out.append(f"+{b.carbon_g:.1f} g and {b.glue_g:.1f} g of glue, {b.price:.2f}, {b.handwork_min:.0f} min by hand, "
                    f"cures {b.cure_h:g} h.")  # fmt: skip
     return out
+
+
+def stock_notes(part: PartResult) -> list[str]:
+    """What a part that is cut is made of, how large it is cut, and what cutting it asks."""
+    size, f = part.field.high_mm - part.field.low_mm, part.filament
+    cut = " × ".join(f"{v:.1f}" for v in size)
+    return [f"{f.name}: E {f.e_road_mpa.typical / 1000:.0f} GPa along its grain, {f.density_g_cm3.typical:.2f} g/cm³.",
+            f"Each is cut to {cut} mm and weighs {part.grams:.1f} g.", f.note]  # fmt: skip
 
 
 def twin_note(result: Evaluation, part_id: str) -> str:

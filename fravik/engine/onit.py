@@ -33,7 +33,10 @@ class Node:
 def what_is_on_it(result: Evaluation) -> tuple[Node, ...]:
     """The plates with what stands on them, the arms with what they carry, and what else there is."""
     project = result.project
-    parts = {where: [p for p in project.parts if kind_of(p.shape).seat == where] for where in ("root", "plate", "rotor", "body", "loose")}
+    parts = {
+        where: [p for p in project.parts if kind_of(p.shape).seat == where]
+        for where in ("root", "plate", "rotor", "body", "between", "loose")
+    }
     carried = on_mounts(project, parts["plate"])
     goods = [b for b in placed_components(project) if b.kind in ("battery", "block") and b.id not in carried.values()]
     gap = plate_gap_mm(project)
@@ -50,11 +53,13 @@ def what_is_on_it(result: Evaluation) -> tuple[Node, ...]:
         out += [*hung, *low, *high]
     each = 2 if arrangement(project.layout).coaxial else 1
     prop = project.components.propeller
-    guards = [_part(result, p) for p in parts["rotor"]]
-    for k, p in enumerate(parts["root"]):
+    arms = {p.id: {x.follows for x in places_of(p, project)} for p in parts["root"]}
+    with_arm = [(p, next((k for k, at in arms.items() if at & {x.follows for x in places_of(p, project)}), ""))
+                for p in (*parts["between"], *parts["rotor"])]  # fmt: skip
+    for p in parts["root"]:
         rotors = Node(f"Rotor × {each * p.count}", f"{prop.diameter_mm:.0f} × {prop.pitch_mm:.0f} mm")
-        out.append(_part(result, p, (rotors, *(guards if k == 0 else ()))))
-    return (*out, *(_part(result, p) for p in parts["loose"]))
+        out.append(_part(result, p, (rotors, *(_part(result, q) for q, arm in with_arm if arm == p.id))))
+    return (*out, *(_part(result, p) for p in (*(q for q, arm in with_arm if not arm), *parts["loose"])))
 
 
 def _part(result: Evaluation, part: Part, children: tuple[Node, ...] = ()) -> Node:
@@ -69,6 +74,8 @@ def _held(result: Evaluation, part: Part) -> str:
     if kind.root_page == "joint":
         screws = f", {j.screw}" if j.kind in ("bolted", "clamp", "dovetail") else ""
         return JOINT_LABELS[j.kind] + screws
+    if kind.root_page == "clamp":
+        return f"In a clamp, {j.clamp_screws} × {j.screw}"
     if kind.root_page == "screws":
         return f"{j.screw}, {FIXING_LABELS[j.fixing].lower()}"
     row = result.parts[part.id]

@@ -20,13 +20,14 @@ from fravik.printing.roads import PrintFigures
 from fravik.printing.zones import Floats, ZoneField
 from fravik.shape.build import ShapeInput
 from fravik.structure.bonded import Bonded
-from fravik.structure.cases import CRASH_CASES, BreakPoint
+from fravik.structure.cases import BreakPoint
 from fravik.structure.craft.assemble import Craft
 from fravik.structure.craft.free import FreeModes
 from fravik.structure.craft.naming import ModeName
 from fravik.structure.excitation import WAYS, Meeting, ModeBand, Ringing, Way
 from fravik.structure.faults import StructureFault
 from fravik.structure.impact import speed_from_height_m_s
+from fravik.structure.loadcases import CRASH_CASES
 from fravik.structure.member import Member, MemberAnswer
 from fravik.structure.plate import PlateAnswer
 from fravik.structure.reserves import CaseReserves, StressBasis
@@ -44,7 +45,7 @@ T = TypeVar("T")
 
 @dataclass(frozen=True)
 class PartResult:
-    """One part as printed. Grams and minutes are of one copy."""
+    """One part as it is made. Grams and minutes are of one copy; ``printed`` says whether a printer makes it."""
 
     part: Part
     given: ShapeInput
@@ -56,6 +57,7 @@ class PartResult:
     bed_problem: str | None
     filament: Filament
     service: Service
+    printed: bool = True
 
     @property
     def grams(self) -> float:

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from fravik.kinds import kind_of
 from fravik.printing.zones import Floats
 from fravik.shape.build import Mesh
-from fravik.structure.cases import CRASH_CASES
+from fravik.structure.loadcases import CRASH_CASES
 from fravik.structure.picture import SectionPicture, section_picture
 from fravik.structure.probe import SectionProbe, probe_section
 from fravik.structure.reserves import CAP, JOINT, KINDS, CaseReserves
@@ -18,6 +18,9 @@ from fravik.structure.rows import straight_line
 from .results import Evaluation, MemberResult, PlateResult
 
 WORST = "worst of all"
+# what the failures of a printed part's roads and layers are called in one that is cut from bar or plate
+CUT_FAILURES = {"road pull": "pull along the grain", "road-to-road": "pull across the grain", "layer split": "splitting",
+                "layer shear": "shear along the grain"}  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -46,7 +49,7 @@ class Ruler:
 
 def _member_ruler(m: MemberResult) -> Ruler:
     s, kind, long = m.answers["typical"].section, kind_of(m.member.shape), m.member.ruler_mm
-    words = (f"Along the {kind.kind}", kind.along.format(long=f"{long:.0f}"))
+    words = (f"Along the {kind.called}", kind.along.format(long=f"{long:.0f}"))
     spikes = tuple(Spike(r.start_mm, r.end_mm, r.worst, r.name) for r in m.bases["typical"].raisers if r.worst > 1.01)
     return Ruler(s.stations_mm, 0.0, long, s.ei_up_nmm2 / 1e6, s.ei_side_nmm2 / 1e6, spikes, *words)
 
@@ -87,10 +90,21 @@ class Shown:
     station_mm: float
     reserve: float
     factor: float
+    printed: bool = True
+
+    @property
+    def named(self) -> str:
+        """What fails, in a word or two."""
+        return self.detail or failure_name(self.kind, self.printed)
 
     def envelope(self) -> Floats:
         """Least reserve at each station."""
         return self.values.min(axis=0)
+
+
+def failure_name(kind: str, printed: bool) -> str:
+    """What a kind of failure is called in a part that is printed, or cut."""
+    return kind if printed else CUT_FAILURES.get(kind, kind)
 
 
 def _shown(case: str, r: CaseReserves, tough: Floats, factor: float, stations_mm: Floats) -> Shown:
@@ -109,12 +123,13 @@ def reserves_of(result: Evaluation, part_id: str, case: str) -> Shown | None:
         return None
     cases = found.cases["typical"]
     along = found.stations_mm if isinstance(found, PlateResult) else found.member.stations_mm
+    printed = result.parts[part_id].printed
     if case in cases:
-        return _shown(case, cases[case], found.tough, speed_factor(result, case), along)
+        return replace(_shown(case, cases[case], found.tough, speed_factor(result, case), along), printed=printed)
     every = [_shown(n, r, found.tough, speed_factor(result, n), along) for n, r in cases.items()]
     least = min(every, key=lambda s: s.reserve)
     together = np.min(np.stack([s.values for s in every]), axis=0)
-    return Shown(least.case, together, least.kind, least.detail, least.station_mm, least.reserve, least.factor)
+    return Shown(least.case, together, least.kind, least.detail, least.station_mm, least.reserve, least.factor, printed)
 
 
 def nearest_station(stations_mm: Floats, station_mm: float) -> int:

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from types import MappingProxyType
 
+from fravik.kinds import kind_of
 from fravik.kinds.around import feet
 from fravik.model.problem import Problem
 from fravik.model.project import Metric, Part, Project
@@ -63,7 +64,8 @@ def scope_of(project: Project) -> Scope:
         problems.append(Problem(path, reason, "warning"))
         return reason
 
-    arms, legs, guards, mounts = (_of(project, k) for k in ("arm", "leg", "guard", "mount"))
+    legs, guards, mounts = (_of(project, k) for k in ("leg", "guard", "mount"))
+    arms = [p for p in project.parts if kind_of(p.shape).seat == "root"]
     if not arms:
         structure = leave(
             STRUCTURE, "parts", "Not judged: the craft has no arm, so nothing carries its motors. Add one with the + in Parts."

@@ -10,7 +10,7 @@ from typing import Literal
 
 import numpy as np
 
-from fravik.kinds import kind_of
+from fravik.kinds import kind_of, printed_parts
 from fravik.library import adhesive, filaments_of
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
@@ -37,7 +37,8 @@ def settle(
     jobs: dict[str, PrintJob] = {}
     keys: list[tuple[object, ...]] = []
     result = engine.evaluate(project)
-    for n, part in enumerate(project.parts):
+    made = printed_parts(project)
+    for n, part in enumerate(made):
         row = result.parts[part.id]
         key = (row.given, part.recipe, part.laying, row.filament, project.printer)
         keys.append(key)
@@ -45,7 +46,7 @@ def settle(
 
         def tell(done: int, total: int, n: int = n) -> None:
             if progress is not None:
-                progress(1000 * n + 1000 * done // total, 1000 * len(project.parts))
+                progress(1000 * n + 1000 * done // total, 1000 * len(made))
 
         jobs[part.id] = engine.memo.get(
             "print job", key, lambda r=row, s=solid, p=part, t=tell: print_job(  # type: ignore[misc]
@@ -56,7 +57,7 @@ def settle(
                              lambda: arrange(lots, project.printers, project.run))  # fmt: skip
     wet = {s.filament: filaments_of(project)[s.filament].drying_h for s in project.spools
            if not s.dried and s.filament in filaments_of(project)}  # fmt: skip
-    plan = schedule(plates, project.printers, project.run, [bench_work(p, result) for p in project.parts], wet)
+    plan = schedule(plates, project.printers, project.run, [bench_work(p, result) for p in made], wet)
     return Settled(project, jobs, plates, shelf_problems(project, result, jobs), plan)
 
 
@@ -87,7 +88,7 @@ def _elsewhere(
         if all(getattr(printer, name) == getattr(project.printer, name) for name in MOTION):
             continue
         out[printer.id] = {}
-        for part in project.parts:
+        for part in printed_parts(project):
             row = result.parts[part.id]
             key = (row.given, part.recipe, part.laying, row.filament, printer)
             solid = engine.solid(row.given)
@@ -111,7 +112,7 @@ def lots_of(
         if r.outcome == "good":
             done[r.part] = done.get(r.part, 0) + 1
     out = []
-    for part in project.parts:
+    for part in printed_parts(project):
         job, row = jobs[part.id], result.parts[part.id]
         want = part.count + spares.get(part.id, 0) - done.get(part.id, 0)
         if want <= 0:
@@ -136,7 +137,7 @@ def shelf_problems(project: Project, result: Evaluation, jobs: dict[str, PrintJo
     """Filaments of which the shelf holds less than the run takes."""
     spares = {s.id: s.count for s in project.run.spares}
     need: dict[str, float] = {}
-    for part in project.parts:
+    for part in printed_parts(project):
         job = jobs[part.id]
         grams = (job.grams + job.waste_grams) * (part.count + spares.get(part.id, 0))
         need[part.recipe.filament] = need.get(part.recipe.filament, 0.0) + grams

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from fravik.model.run import Spare
+from fravik.structure.loadcases import case_name
 
 from .results import Evaluation
 from .settled import Settled
@@ -36,7 +37,7 @@ def spare_advice(result: Evaluation, settled: Settled | None) -> tuple[SpareAdvi
         job = settled.jobs.get(part_id) if settled is not None else None
         count = min(MOST, len(cases))
         minutes, grams = (job.minutes, job.grams + job.waste_grams) if job is not None else (row.figures.minutes, row.mass.mass_g)
-        worst = ", ".join(f"{case} at {speed:.1f} m/s" for speed, case in sorted(cases))
+        worst = ", ".join(f"{case_name(case, ())} at {speed:.1f} m/s" for speed, case in sorted(cases))
         out.append(SpareAdvice(part_id, count, f"{row.part.name} breaks first: {worst}", minutes * count, grams * count))
     return tuple(out)
 

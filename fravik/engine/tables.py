@@ -6,7 +6,7 @@ from typing import Any
 
 from fravik.kinds import kind_of
 from fravik.model.project import OwnCase
-from fravik.structure.cases import CASES, case_name
+from fravik.structure.loadcases import CASES, case_name
 
 from .results import Evaluation
 from .rotors import place_rows, rotor_rows

@@ -6,7 +6,7 @@ import numpy as np
 
 from fravik.kinds import kind_of
 from fravik.model.recipe import LIES_LABELS
-from fravik.structure.cases import CASES, CRASH_CASES, case_name
+from fravik.structure.loadcases import CASES, CRASH_CASES, case_name
 from fravik.structure.notches import Raiser, cure_radius_mm
 from fravik.structure.reserves import section_forces
 
@@ -39,6 +39,29 @@ DO = {
     "bolt tear-out": "bolts farther from the edge, or more of them",
     "joint": "a tighter, larger or different joint",
 }
+
+WHERE_CUT = {
+    "road pull": "it is pulled or pressed to its limit along its grain",
+    "road-to-road": "it is pulled or sheared across its grain",
+    "layer split": "it splits along its grain",
+    "layer shear": "it shears along its grain",
+}
+DO_CUT = {
+    "road pull": "a thicker or stronger bar or plate",
+    "road-to-road": "a thicker wall, or a material with fibres across too",
+    "layer split": "a thicker wall, or a material with fibres across too",
+    "layer shear": "a thicker wall, or a material with fibres across too",
+    "bearing": "more or larger bolts, or a longer clamp",
+    "joint": "a longer clamp, more or larger screws, or a firmer plastic round it",
+}
+
+
+def _where(shown: Shown) -> str:
+    return WHERE[shown.kind] if shown.printed else WHERE_CUT.get(shown.kind, WHERE[shown.kind])
+
+
+def _do(shown: Shown) -> str:
+    return DO[shown.kind] if shown.printed else DO_CUT.get(shown.kind, DO[shown.kind])
 
 
 def case_words(result: Evaluation, shown: Shown) -> str:
@@ -97,7 +120,7 @@ def cure(m: MemberResult, shown: Shown, wanted: float) -> str:
     r = cure_radius_mm(raisers_at, raiser, shown.reserve, wanted, nominal_mix(m, shown))
     words = raiser.name.rsplit(" ", 2)[0]
     if r is None:
-        return f"No larger {words} alone lifts it to {wanted:g}; try {DO[shown.kind]}."
+        return f"No larger {words} alone lifts it to {wanted:g}; try {_do(shown)}."
     return f"A {words} of about {r:g} mm would lift it to {wanted:g}."
 
 
@@ -107,21 +130,25 @@ def why(result: Evaluation, part_id: str, shown: Shown) -> str:
     found, part = judged(result, part_id), result.parts[part_id]
     if found is None:
         return ""
-    what = shown.detail or WHERE[shown.kind]
+    what = shown.detail or _where(shown)
     if shown.detail:
-        what = f"the {shown.detail} gives" if shown.kind == "joint" else shown.detail
+        what = _joint_words(shown.detail) if shown.kind == "joint" else shown.detail
     text = f"{case_words(result, shown)} {what} at {shown.station_mm:.0f} mm: reserve {shown.reserve:.2f}."
     if isinstance(found, MemberResult):
         text += " " + _forces(found, shown)
         raiser = governing_raiser(found, shown)
         if raiser is not None and shown.kind not in ("bearing", "bolt tear-out", "joint", "bond line"):
             text += f" The {raiser.name} raises the stress ×{raiser.under(*nominal_mix(found, shown)):.2f}."
-    if shown.kind in ("layer split", "layer shear"):
+    if shown.printed and shown.kind in ("layer split", "layer shear"):
         text += f" It lies {LIES_LABELS[part.part.recipe.lies].lower()}; the layer bond holds {part.filament.s_layer_mpa.typical:.0f} MPa."
     if shown.reserve < wanted:
         fix = cure(found, shown, wanted) if isinstance(found, MemberResult) else ""
-        text += " " + (fix or f"Try {DO[shown.kind]}.")
+        text += " " + (fix or f"Try {_do(shown)}.")
     return text
+
+
+def _joint_words(detail: str) -> str:
+    return detail if detail.startswith("the ") else f"the {detail} gives"
 
 
 def _forces(m: MemberResult, shown: Shown) -> str:

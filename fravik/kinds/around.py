@@ -3,12 +3,20 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence, Set
 from functools import lru_cache
 
-from fravik.model.project import Part, Project
-from fravik.model.shapes import ArmShape, PlateShape
-from fravik.shape.stations import ARRANGEMENTS, Arrangement, Stand, Station, arrangement
+import numpy as np
 
+from fravik.model.base import Frozen
+from fravik.model.project import Part, Project
+from fravik.model.shapes import BarArmShape, PlateShape, RootedArm
+from fravik.power.propeller import propeller_inertia_gmm2
+from fravik.printing.mass import MassProperties, combine
+from fravik.shape.stations import ARRANGEMENTS, Arrangement, Floats, Stand, Station, arrangement, turned
+from fravik.structure.beams import TipBody
+
+from .base import Posed
 from .following import shared_out
 
 MANY_ARMS, LEAST_FEET = 6, 3
@@ -16,14 +24,14 @@ LEAST_ARM_MM = 10.0
 KEPT = 16  # crafts of which it is remembered: these are asked for many times in one judgement
 
 
-def arm_length_mm(arm: ArmShape, project: Project, part: Part | None = None) -> float:
+def arm_length_mm(arm: RootedArm, project: Project, part: Part | None = None) -> float:
     """Root edge to motor axis: the arm's own length, or what the layout asks for."""
     if arm.length_mm is not None:
         return arm.length_mm
     return max(LEAST_ARM_MM, wanted_length_mm(project, arm, part))
 
 
-def wanted_length_mm(project: Project, arm: ArmShape | None = None, part: Part | None = None) -> float:
+def wanted_length_mm(project: Project, arm: RootedArm | None = None, part: Part | None = None) -> float:
     """How long the layout leaves an arm, from its root to the motor's axis; the shortest of its places, where they differ.
 
     Stations of the maker's own ask for lengths of their own: then the part says which they are, or else the shape as far as it can.
@@ -37,24 +45,24 @@ def wanted_length_mm(project: Project, arm: ArmShape | None = None, part: Part |
     return min((around.radii_mm[k] for k in mine), default=min(around.radii_mm)) - clamp
 
 
-def _same_but_length(part: Part, arm: ArmShape) -> bool:
+def _same_but_length(part: Part, arm: RootedArm) -> bool:
     return bool(part.shape.model_copy(update={"length_mm": None}) == arm.model_copy(update={"length_mm": None}))
 
 
 def first_arm(project: Project) -> Part | None:
     """The arm whose tongue the plates are drilled for."""
-    return next((p for p in project.parts if p.shape.kind == "arm"), None)
+    return next((p for p in project.parts if isinstance(p.shape, RootedArm)), None)
 
 
-def arm_shape(project: Project) -> ArmShape | None:
+def arm_shape(project: Project) -> RootedArm | None:
     """The shape of that arm."""
-    return next((p.shape for p in project.parts if isinstance(p.shape, ArmShape)), None)
+    return next((p.shape for p in project.parts if isinstance(p.shape, RootedArm)), None)
 
 
 @lru_cache(maxsize=KEPT)
 def arms_by_slot(project: Project) -> tuple[Part, ...]:
     """Which arm stands at each of the layout's places, in its order; empty where there is none."""
-    arms = [p for p in project.parts if isinstance(p.shape, ArmShape)]
+    arms = [p for p in project.parts if isinstance(p.shape, RootedArm)]
     names = [name for name, _ in arrangement(project.layout).arms]
     out: list[Part | None] = [None] * len(names)
     for part in arms:
@@ -63,9 +71,9 @@ def arms_by_slot(project: Project) -> tuple[Part, ...]:
     return tuple(p or arms[-1] for p in out) if arms else ()
 
 
-def arm_shapes_by_slot(project: Project) -> tuple[ArmShape, ...]:
+def arm_shapes_by_slot(project: Project) -> tuple[RootedArm, ...]:
     """Their shapes."""
-    return tuple(p.shape for p in arms_by_slot(project) if isinstance(p.shape, ArmShape))
+    return tuple(p.shape for p in arms_by_slot(project) if isinstance(p.shape, RootedArm))
 
 
 @lru_cache(maxsize=KEPT)
@@ -91,6 +99,11 @@ def stands(project: Project) -> tuple[Stand, ...]:
     return arrangement(project.layout).stands(project.layout.clamp_radius_mm, motor_radii_mm(project))
 
 
+def bolted_through(part: Part) -> bool:
+    """Whether bolts through both plates hold it: by its root joint, or because it stands in a block between them."""
+    return part.joint.kind == "bolted" or (isinstance(part.shape, RootedArm) and part.shape.in_block)
+
+
 def plate_gap_mm(project: Project) -> float:
     """Height between the plates: the arm's root height."""
     arm = arm_shape(project)
@@ -112,13 +125,57 @@ def bottom_plate_mm(project: Project) -> float:
 def stations(project: Project) -> tuple[Station, ...]:
     """One for each rotor."""
     radii = motor_radii_mm(project)
-    faces = tuple(s.tip_height_mm for s in arm_shapes_by_slot(project)) or (plate_gap_mm(project),) * len(radii)
+    faces = tuple((s.face_mm, s.under_mm) for s in arm_shapes_by_slot(project)) or ((plate_gap_mm(project), 0.0),) * len(radii)
     return _stations(arrangement(project.layout), radii, faces)
 
 
 def arm_ends(project: Project) -> tuple[Station, ...]:
     """The station at the end of each arm: of two rotors on one arm, the upper one's."""
     return tuple(s for s in stations(project) if s.up > 0)
+
+
+def bar_ends(project: Project) -> tuple[Station, ...]:
+    """The ends of those arms that are bars."""
+    return tuple(s for s, arm in zip(arm_ends(project), arm_shapes_by_slot(project), strict=False) if isinstance(arm, BarArmShape))
+
+
+def bar_at(project: Project, posed: Sequence[Posed]) -> BarArmShape | None:
+    """The bar that the first of some copies stands at."""
+    ids = [s.id for s in arm_ends(project)]
+    for p in posed:
+        arm = arm_shapes_by_slot(project)[ids.index(p.follows)] if p.follows in ids else None
+        if isinstance(arm, BarArmShape):
+            return arm
+    return None
+
+
+def serving(project: Project, shape_type: type[Frozen], stations: Set[str | None]) -> Part | None:
+    """The part of a kind that holds the bars at any of some stations; of two, the first."""
+    alike, ids = [p for p in project.parts if isinstance(p.shape, shape_type)], [s.id for s in bar_ends(project)]
+    shares = shared_out(alike, ids)
+    return next((p for p in alike if any(ids[k] in stations for k in shares[p.id])), None)
+
+
+def rooted_at(station: Station, project: Project) -> Floats:
+    """(4, 4) pose of what leaves the plates towards an arm's end."""
+    m = turned(station.azimuth_rad)
+    at = stands(project)[[s.id for s in arm_ends(project)].index(station.id)]
+    m[:2, 3] = at.x_mm, at.y_mm
+    return m
+
+
+def rotor_body(project: Project, face_mm: float, under_mm: float = 0.0) -> TipBody:
+    """Motor and propeller on a seat at a height, and those on the seat under it where two rotors share an arm's end."""
+    motor, prop = project.components.motor, project.components.propeller
+    r, h = motor.diameter_mm / 2, motor.height_mm
+    side = motor.mass_g * (3 * r * r + h * h) / 12
+    motor_own, prop_own = np.diag([side, side, motor.mass_g * r * r / 2]), propeller_inertia_gmm2(prop)
+    bodies = []
+    for face, up in ((face_mm, 1), (under_mm, -1))[: 2 if arrangement(project.layout).coaxial else 1]:
+        bodies += [MassProperties(motor.mass_g, np.array([0.0, 0.0, face + up * h / 2]), motor_own),
+                   MassProperties(prop.mass_g, np.array([0.0, 0.0, face + up * (h + 3)]), prop_own)]  # fmt: skip
+    all_of_it = combine(bodies)
+    return TipBody(all_of_it.mass_g * 1e-6, all_of_it.inertia_gmm2 * 1e-6, all_of_it.com_mm)
 
 
 def feet(project: Project) -> tuple[Station, ...]:
@@ -136,11 +193,11 @@ def _square() -> tuple[tuple[str, float], ...]:
 
 
 @lru_cache(maxsize=256)
-def _stations(layout: Arrangement, radii_mm: tuple[float, ...], faces_mm: tuple[float, ...]) -> tuple[Station, ...]:
+def _stations(layout: Arrangement, radii_mm: tuple[float, ...], faces_mm: tuple[tuple[float, float], ...]) -> tuple[Station, ...]:
     out = []
     for k, (name, end, way) in enumerate(zip((n for n, _ in layout.arms), layout.ends_rad, layout.ways_rad, strict=True)):
         x, y, tilt, spin = radii_mm[k] * math.cos(end), radii_mm[k] * math.sin(end), layout.tilt_deg(k), layout.spin(k)
-        out.append(Station(name, x, y, faces_mm[k], way, spin, 1, tilt))
+        out.append(Station(name, x, y, faces_mm[k][0], way, spin, 1, tilt))
         if layout.coaxial:
-            out.append(Station(f"{name}_below", x, y, 0.0, way, -spin, -1, tilt))
+            out.append(Station(f"{name}_below", x, y, faces_mm[k][1], way, -spin, -1, tilt))
     return tuple(out)

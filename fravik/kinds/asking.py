@@ -8,21 +8,72 @@ from functools import lru_cache
 
 from manifold3d import Manifold
 
+from fravik.library import stock_materials
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
-from fravik.model.recipe import Carbon, Facing
+from fravik.model.recipe import Carbon, Facing, Recipe
 from fravik.model.shapes import Shape
 from fravik.shape.build import ShapeInput
 from fravik.shape.rising import Rising
 from fravik.shape.stations import Floats
 
 from .base import Step
+from .following import stands_alike
 from .registry import kind_of
 
 
 def shape_input(part: Part, project: Project) -> ShapeInput:
     """Gather what the part's solid depends on."""
     return kind_of(part.shape).given(part, part.shape, project)
+
+
+# what is cut has no walls, covers or core: all of it is one zone, as its grain runs, however wide it is
+CUT = Recipe(lies="flat", layer_height_mm=0.1, line_width_mm=1.2, walls=40, cover_layers=0, core_density=1.0).model_copy(
+    update={"walls": 2000}
+)
+
+
+def stock_of(part: Part) -> str:
+    """The material of bar or plate that a part is cut from; empty where it is printed."""
+    return kind_of(part.shape).stock(part.shape) or part.cut_from
+
+
+def is_printed(part: Part) -> bool:
+    """Whether a printer makes it."""
+    return not stock_of(part)
+
+
+def printed_parts(project: Project) -> tuple[Part, ...]:
+    """What the printers make."""
+    return tuple(p for p in project.parts if is_printed(p))
+
+
+def as_made(part: Part) -> Part:
+    """The part with a recipe that says what it is made of: its own where it is printed."""
+    stock = stock_of(part)
+    return part.model_copy(update={"recipe": CUT.model_copy(update={"filament": stock})}) if stock else part
+
+
+def holders_of(part: Part, project: Project) -> tuple[Part | None, Part | None]:
+    """The printed parts whose plastic gives at a part's root and at its end; None for its own."""
+    return kind_of(part.shape).holders(part, part.shape, project)
+
+
+def stock_problems(part: Part) -> list[Problem]:
+    """A material that there is none of, or that no plate is made of; bonds and threads that a cut part does not take."""
+    if not part.cut_from:
+        return []
+    at, known = f"parts.{part.id}.", stock_materials().get(part.cut_from)
+    sold = [m.name.lower() for m in stock_materials().values() if "plate" in m.forms]
+    if known is None or "plate" not in known.forms:
+        return [Problem(at + "cut_from", f"No plate of {part.cut_from!r} is known; there is {', '.join(sold)}.")]
+    if not kind_of(part.shape).has_flat_twin:
+        return [Problem(at + "cut_from", f"{part.name} cannot be cut from plate: leave this empty to print it.")]
+    if part.carbon is not None or part.facing is not None:
+        return [Problem(at + "cut_from", f"{part.name} is cut from plate: take the carbon or the sheet off it.")]
+    if part.joint.kind == "bolted" and part.joint.fixing in ("heat_set", "tapped"):
+        return [Problem(at + "joint.fixing", f"{part.name} is cut from plate: no insert or thread holds in it. Take bolts and nuts.")]
+    return []
 
 
 def build_solid(given: ShapeInput) -> Manifold:
@@ -37,7 +88,7 @@ def rising_of(given: ShapeInput) -> Rising | None:
 
 def shape_problems(part: Part, project: Project) -> list[Problem]:
     """All contradictions in one part's geometry, joint and bonds."""
-    return kind_of(part.shape).problems(part, part.shape, project) + _station_problems(part, project)
+    return kind_of(part.shape).problems(part, part.shape, project) + _station_problems(part, project) + stock_problems(part)
 
 
 def _station_problems(part: Part, project: Project) -> list[Problem]:
@@ -50,7 +101,7 @@ def _station_problems(part: Part, project: Project) -> list[Problem]:
     out = [Problem(at, f"There is no station {name.replace('_', ' ')} for {part.name.lower()}; there is "
                    f"{', '.join(i.replace('_', ' ') for i in ids)}.") for name in part.at if name not in ids]  # fmt: skip
     for other in project.parts:
-        both = set(other.at) & set(part.at) if other.id != part.id and other.shape.kind == part.shape.kind else set()
+        both = set(other.at) & set(part.at) if other.id != part.id and stands_alike(other, part) else set()
         out += [Problem(at, f"{part.name} and {other.name} both stand at {name.replace('_', ' ')}.") for name in sorted(both)]
     if len(part.at) > part.count:
         out.append(Problem(at, f"{part.name} names {len(part.at)} stations and has {part.count} copies.", "warning"))

@@ -71,6 +71,8 @@ class PartKind(ABC, Generic[S]):
     """One kind of part. ``starts`` names the new parts that the maker can add, by what he picks."""
 
     kind: ClassVar[str]
+    # what it is called in a sentence, where that is not its kind
+    word: ClassVar[str] = ""
     shape_type: ClassVar[type[Frozen]]
     # its fields as the maker reads them: captions, and what stands below each
     groups: ClassVar[tuple[tuple[str, tuple[str, ...]], ...]] = ()
@@ -81,8 +83,8 @@ class PartKind(ABC, Generic[S]):
     # whether it is judged as a chain of beams
     bends: ClassVar[bool] = False
     # what its root is fixed to: the body where the layout has an arm, the plate above or below it, or the arm's end under a rotor; or that
-    # it is the body itself, or goes along loose, its joint unknown
-    seat: ClassVar[Literal["root", "plate", "rotor", "body", "loose"]] = "plate"
+    # it is the body itself, stands between its plates, or goes along loose, its joint unknown
+    seat: ClassVar[Literal["root", "plate", "rotor", "body", "between", "loose"]] = "plate"
     # whether a motor sits at its end, whether the craft lands on it
     carries_rotor: ClassVar[bool] = False
     stands: ClassVar[bool] = False
@@ -92,12 +94,13 @@ class PartKind(ABC, Generic[S]):
     # whether carbon profiles can be glued along it, whether anything can be glued to it
     takes_profiles: ClassVar[bool] = False
     takes_bonds: ClassVar[bool] = True
-    # which page of its root joint the maker edits: all of the joint, its screws alone, or none
-    root_page: ClassVar[Literal["joint", "screws", ""]] = ""
+    # which page of its root joint the maker edits: all of the joint, its screws alone, those of a clamp, or none
+    root_page: ClassVar[Literal["joint", "screws", "clamp", ""]] = ""
     # what its two ways of bending are called
     bending: ClassVar[tuple[str, str]] = ("up and down", "sideways")
-    # why it is not judged, where it never is; whether the same outline could be cut from plate
+    # why it is not judged by itself, where it never is, and whether it is with another part; whether its outline could be cut from plate
     unjudged: ClassVar[str] = "This part is not judged."
+    judged_with_another: ClassVar[bool] = False
     has_flat_twin: ClassVar[bool] = True
     # what its ruler runs from and to
     along: ClassVar[str] = ""
@@ -106,6 +109,23 @@ class PartKind(ABC, Generic[S]):
     may_flex: ClassVar[bool] = False
     # whether changing it may help any target, or only those that name it
     answers_for_all: ClassVar[bool] = True
+
+    @property
+    def called(self) -> str:
+        """What it is called in a sentence."""
+        return self.word or self.kind
+
+    def picks(self, field: str) -> dict[str, str]:
+        """What a field of the shape is picked from, with what each is called; none for one that is a number."""
+        return {}
+
+    def stock(self, shape: S) -> str:
+        """The material of the bar that it is cut from; empty for what is printed, or cut from plate at the maker's choice."""
+        return ""
+
+    def holders(self, part: Part, shape: S, project: Project) -> tuple[Part | None, Part | None]:
+        """The printed parts whose plastic gives at its root and at its end; None for its own."""
+        return None, None
 
     @abstractmethod
     def given(self, part: Part, shape: S, project: Project) -> ShapeInput:

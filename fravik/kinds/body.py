@@ -14,7 +14,7 @@ from fravik.shape.arm import tongue_bolts
 from fravik.shape.stations import arrangement, in_plan
 from fravik.structure.body import BodyPoints, body_points
 
-from .around import arm_shape, arm_shapes_by_slot, arms_by_slot, feet, first_arm, stands
+from .around import arm_shape, arm_shapes_by_slot, arms_by_slot, bolted_through, feet, first_arm, stands
 
 
 @dataclass(frozen=True)
@@ -67,7 +67,7 @@ def _points(first: Part, plate: PlateShape, project: Project) -> BodyPoints:
     for arm, s, stand in zip(arms_by_slot(project), arm_shapes_by_slot(project), around, strict=True):
         long, wide = s.tongue_length_mm, s.tongue_width_mm
         corners = [(x, y) for x in (-0.15 * long, -0.85 * long) for y in (-0.35 * wide, 0.35 * wide)]
-        bolts.append(in_plan(tongue_bolts(s) if arm.joint.kind == "bolted" else corners, stand))
+        bolts.append(in_plan(tongue_bolts(s) if bolted_through(arm) else corners, stand))
         outlines.append(np.array(in_plan([(-long, -wide / 2), (0.0, -wide / 2), (0.0, wide / 2), (-long, wide / 2)], stand)))
     b, reach = project.components.battery, project.layout.clamp_radius_mm - 2.0
     roots = np.array([(s.x_mm, s.y_mm) for s in around]) if arrangement(project.layout).ways_deg else None

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 from fravik.model.project import Part, Project
+from fravik.model.shapes import RootedArm
 from fravik.shape.stations import Floats, Station
 
 from .base import Posed
@@ -28,9 +29,14 @@ def shared_out(parts: Sequence[Part], ids: Sequence[str]) -> dict[str, tuple[int
     return out
 
 
+def stands_alike(one: Part, other: Part) -> bool:
+    """Whether two parts share the same stations among them: those of one kind, and all arms."""
+    return one.shape.kind == other.shape.kind or (isinstance(one.shape, RootedArm) and isinstance(other.shape, RootedArm))
+
+
 def one_each(part: Part, project: Project, stations: Sequence[Station], pose: Callable[[Station], Floats]) -> list[Posed]:
     """Where the copies of a part of which there is one at a station stand."""
-    alike = [p for p in project.parts if p.shape.kind == part.shape.kind]
+    alike = [p for p in project.parts if stands_alike(p, part)]
     mine = [stations[k] for k in shared_out(alike, [s.id for s in stations])[part.id]]
     # what stands where no rotor does follows none
     return [Posed(pose(s), s.id if s.spin else None) for s in mine]

@@ -15,39 +15,23 @@ from pydantic import ValidationError
 from fravik.model.base import explain
 from fravik.model.craft import Battery, Block, Components, Layout, LayoutKind, Motor, Propeller
 from fravik.model.project import Part, Project, Spool, Target
-from fravik.model.recipe import Recipe
 from fravik.power.momentum import ideal_hover_power_w
 from fravik.shape.stations import ARRANGEMENTS, Arrangement, arrangement
 
 from .around import LEAST_FEET, MANY_ARMS
-from .asking import build_solid, shape_input, shape_problems
+from .asking import build_solid, printed_parts, shape_input, shape_problems
 from .base import Edits
+from .newpart import part_for
 from .plate.reach import reach_problems
 from .proportion import arm_width_mm, half
+from .rearm import rearmed
 from .registry import KINDS, kind_of
-
-
-def addable() -> dict[str, str]:
-    """What the maker can add: the pick, and the name of the new part."""
-    return {pick: start.name for kind in KINDS.values() for pick, start in kind.starts.items()}
-
-
-def part_for(pick: str, project: Project) -> Part:
-    """A new part in proportion to the craft, with an id of its own. ``pick`` is one of ``addable()``."""
-    kind = next(k for k in KINDS.values() if pick in k.starts)
-    start = kind.starts[pick]
-    taken = {p.id for p in project.parts}
-    part_id = next(i for i in (start.stem, *(f"{start.stem}{n}" for n in range(2, 99))) if i not in taken)
-    filament = project.parts[0].recipe.filament if project.parts else "petg"
-    return Part(
-        id=part_id, name=start.name, count=kind.new_count(project, pick), shape=kind.default(project, start=pick),
-        recipe=Recipe(filament=filament), joint=kind.first_joint(project),
-    )  # fmt: skip
 
 
 @dataclass(frozen=True)
 class Wish:
-    """What a new craft is sized by; None follows from the rest. ``bed_mm`` is the side of the bed that its arms and plates must fit."""
+    """What a new craft is sized by; None follows from the rest. ``bed_mm`` is the side of the bed that what is printed must fit, ``arms``
+    one of ``rearm.arm_picks()``."""
 
     layout: LayoutKind = "quad_x"
     motor_to_motor_mm: float | None = None
@@ -56,6 +40,7 @@ class Wish:
     payload_g: float = 0.0
     motor_g: float | None = None
     battery_g: float | None = None
+    arms: str = "arm"
 
 
 MOST_IDLE = 0.12  # of the current in hover: more would be a poor motor for the propeller
@@ -77,10 +62,10 @@ def sized(wish: Wish, name: str = "New craft") -> Project:
     if wish.bed_mm is None:
         return _made(wish, name)
     free = wish.motor_to_motor_mm is None and wish.propeller_mm is None
-    span = _span_on_bed_mm(wish.bed_mm) if free else wish.motor_to_motor_mm
+    span = _span_on_bed_mm(wish) if free else wish.motor_to_motor_mm
     for _ in range(FITTINGS if free else 1):
         made = _made(replace(wish, motor_to_motor_mm=span), name)
-        longest = max(_longest_mm(part, made) for part in made.parts)
+        longest = max(_longest_mm(part, made) for part in printed_parts(made))
         if longest + BED_MARGIN_MM <= wish.bed_mm:
             return made.model_copy(update={"printer": made.printer.model_copy(update={"bed_x_mm": wish.bed_mm, "bed_y_mm": wish.bed_mm})})
         span = half(made.layout.motor_to_motor_mm * (wish.bed_mm - BED_MARGIN_MM) / longest - 1.0)
@@ -117,6 +102,8 @@ def _made(wish: Wish, name: str) -> Project:
         made = project_for(name, span, propeller, wish.motor_g or motor_g, wish.battery_g or battery_g, wish.layout, wish.payload_g)
     except ValidationError as err:
         raise ValueError(" ".join(text for _, text in explain(err))) from None
+    if wish.arms != "arm":
+        made = rearmed(made, wish.arms)
     trouble = next((p.message for part in made.parts for p in shape_problems(part, made) if p.severity == "error"), None)
     if trouble is not None:
         raise ValueError(f"That leaves no craft. {trouble}")
@@ -185,9 +172,13 @@ def _edge_share(a: Arrangement) -> float:
     return LONG_BODY_SHARE if a.ways_deg else EDGE_SHARE
 
 
-def _span_on_bed_mm(bed_mm: float) -> float:
-    """The largest motor-to-motor distance whose arms lie straight on a bed: an arm is about 0.44 of it long, with its pad."""
-    return half((bed_mm - BED_MARGIN_MM - 16.0) / 0.44)
+def _span_on_bed_mm(wish: Wish) -> float:
+    """The largest motor-to-motor distance whose parts lie straight on a bed: an arm is about 0.44 of it long, with its pad; where arms
+    are bought, a plate is about a third of it."""
+    assert wish.bed_mm is not None
+    if KINDS[wish.arms].carries_rotor and wish.arms != "arm":
+        return min(MOST_SPAN_MM, half((wish.bed_mm - BED_MARGIN_MM) / 0.34))
+    return half((wish.bed_mm - BED_MARGIN_MM - 16.0) / 0.44)
 
 
 def _longest_mm(part: Part, project: Project) -> float:

@@ -8,14 +8,19 @@ from fravik.model.project import know_shape
 from fravik.model.shapes import Shape
 
 from .arm import Arm
+from .bararm import BarArm
 from .base import PartKind
 from .guard import Guard
 from .imported import Imported
 from .leg import Leg
+from .motorholder import MotorHolder
 from .mount import Mount
 from .plate import Plate
+from .rootclamp import RootClamp
 
-KINDS: dict[str, PartKind[Any]] = {k.kind: k for k in (Arm(), Leg(), Plate(), Guard(), Mount(), Imported())}
+KINDS: dict[str, PartKind[Any]] = {
+    k.kind: k for k in (Arm(), BarArm(), RootClamp(), MotorHolder(), Leg(), Plate(), Guard(), Mount(), Imported())
+}
 
 
 def kind_of(shape: Shape) -> PartKind[Any]:

@@ -18,9 +18,12 @@ from .load import (
     sheet,
     sheets,
     solid_models,
+    stock_material,
+    stock_materials,
 )
 
 __all__ = [
     "adhesive", "adhesives", "carbon_stock", "carbon_stocks", "filament", "filament_of", "filaments", "filaments_of", "flatwise_table",
     "infill_table", "notch_table", "screw", "screw_through", "screws", "sheet", "sheets", "solid_models",
+    "stock_material", "stock_materials",
 ]  # fmt: skip

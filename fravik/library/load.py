@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fravik.model.base import Frozen
-from fravik.model.material import Adhesive, CarbonStock, Filament, ScrewSize, SheetStock
+from fravik.model.material import Adhesive, CarbonStock, Filament, ScrewSize, SheetStock, StockMaterial
 from fravik.model.project import Project
 
 T = TypeVar("T")
@@ -38,6 +38,12 @@ def _pick(table: Mapping[str, T], key: str, what: str) -> T:
 def filaments() -> MappingProxyType[str, Filament]:
     """All shipped filaments by id."""
     return _rows("filaments.toml", Filament)
+
+
+@cache
+def stock_materials() -> MappingProxyType[str, StockMaterial]:
+    """All shipped materials that come as bar or plate, by id; none shares an id with a filament."""
+    return _rows("stocks.toml", StockMaterial)
 
 
 @cache
@@ -75,8 +81,14 @@ def filaments_of(project: Project) -> dict[str, Filament]:
 
 
 def filament_of(project: Project, kind: str) -> Filament:
-    """One filament as the project knows it. KeyError names the kinds there are."""
-    return _pick(filaments_of(project), kind, "filament")
+    """One filament as the project knows it, or a material of bar or plate. KeyError names the kinds there are."""
+    stock = stock_materials().get(kind)
+    return stock if stock is not None else _pick(filaments_of(project), kind, "filament")
+
+
+def stock_material(kind: str) -> StockMaterial:
+    """One material of bar or plate. KeyError names those there are."""
+    return _pick(stock_materials(), kind, "material of bar or plate")
 
 
 def carbon_stock(stock: str) -> CarbonStock:

@@ -115,6 +115,19 @@ class Filament(Frozen):
         return self
 
 
+StockForm = Literal["tube", "square_tube", "rod", "square_rod", "channel", "plate"]
+
+
+class StockMaterial(Filament):
+    """A material that is bought as bar or plate and cut, not printed: 1 along its grain or main fibres, 2 across them in its plane, 3
+    through it. What concerns printing plays no part."""
+
+    forms: tuple[StockForm, ...]
+    flow_limit_mm3_s: float = 10.0
+    warp: float = 0.0
+    wet_layer_bond: float = 1.0
+
+
 class Adhesive(Frozen):
     """A kind of glue: shear strength on printed plastic, shear modulus of the layer, the gaps it fills and its cure time."""
 

@@ -13,7 +13,7 @@ from .laying import Laying
 from .material import Filament
 from .recipe import Carbon, Facing, Recipe
 from .run import PrintRun
-from .shapes import ArmShape, GuardShape, ImportedShape, LegShape, MountShape, PlateShape
+from .shapes import Shape
 from .shell import ShellPanel
 
 SCHEMA_VERSION = 3
@@ -125,13 +125,14 @@ class Spool(Frozen):
 
 
 class Part(Frozen):
-    """One printed thing with its geometry, recipe, carbon and count."""
+    """One thing that is made, printed or cut from bar or plate: its geometry, recipe, carbon and count."""
 
     id: Slug
     name: str = choice("Part", "Name")
     count: int = quantity(1, 1, 40, "", "Count", "copies on the craft", step=1)
     at: tuple[Slug, ...] = choice((), "Stands at", "the stations of its copies; those that are left where it names none")
-    shape: Annotated[ArmShape | LegShape | PlateShape | GuardShape | MountShape | ImportedShape, Field(discriminator="kind")]
+    shape: Annotated[Shape, Field(discriminator="kind")]
+    cut_from: str = choice("", "Made", "by printing, or cut from a plate of its thickness")
     recipe: Recipe = Recipe()
     laying: Laying = Laying()
     joint: Joint = Joint()

@@ -2,14 +2,39 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import ClassVar, Literal
 
 from pydantic import Field
 
 from .base import Frozen, choice, quantity
 
+BarForm = Literal["tube", "square_tube", "rod", "square_rod", "channel"]
 
-class ArmShape(Frozen):
+
+class RootedArm(Frozen):
+    """What every arm has: a part of it held between the plates by bolts in rows, and a length out to the motor's axis."""
+
+    length_mm: float | None = None
+    root_height_mm: float
+    tongue_length_mm: float
+    tongue_width_mm: float
+    tongue_bolt_rows: int
+    tongue_bolt_mm: float
+    # whether a block of its own between the plates holds it, whatever its joint
+    in_block: ClassVar[bool] = False
+
+    @property
+    def face_mm(self) -> float:
+        """Height of the motor's seat over the arm's underside."""
+        raise NotImplementedError
+
+    @property
+    def under_mm(self) -> float:
+        """Height of the spot under it where a second motor hangs."""
+        return 0.0
+
+
+class ArmShape(RootedArm):
     """An arm: bolted tongue between the plates, tapered body, round motor pad."""
 
     kind: Literal["arm"] = "arm"
@@ -38,6 +63,59 @@ class ArmShape(Frozen):
     pocket_corner_mm: float = quantity(2.0, 0.2, 30.0, "mm", "Pocket corner radius", "at most half the pocket", step=0.25)
     bar_height_mm: float = quantity(0.0, 0.0, 20.0, "mm", "Stiffener bar height", "above the arm along both edges; 0 for none", step=0.5)
     bar_width_mm: float = quantity(2.7, 0.8, 15.0, "mm", "Stiffener bar width", "two roads at least", step=0.1)
+
+    @property
+    def face_mm(self) -> float:
+        return self.tip_height_mm
+
+
+class BarArmShape(RootedArm):
+    """An arm of bought bar: held in a printed root clamp between the plates, with a printed motor holder clamped to its end."""
+
+    in_block: ClassVar[bool] = True
+    kind: Literal["bar_arm"] = "bar_arm"
+    material: str = choice("carbon_rolled", "Material")
+    form: BarForm = choice("tube", "Form")
+    outer_mm: float = quantity(12.0, 3.0, 60.0, "mm", "Outside", "diameter, or the side of a square", step=1)
+    wall_mm: float = quantity(1.0, 0.3, 10.0, "mm", "Wall", "of a tube or channel; a rod is solid", step=0.25)
+    length_mm: float | None = quantity(
+        None, 8.0, 700.0, "mm", "Length", "plate edge to motor axis; leave empty to follow the layout", step=1
+    )
+    root_height_mm: float = quantity(20.0, 6.0, 60.0, "mm", "Clamp height", "also the gap between the plates", step=0.5)
+    tongue_length_mm: float = quantity(30.0, 6.0, 120.0, "mm", "Held in the clamp", "of the bar, between the plates", step=1)
+    tongue_width_mm: float = quantity(32.0, 8.0, 100.0, "mm", "Clamp width", "room for a bolt each side of the bar", step=0.5)
+    tongue_bolt_rows: int = quantity(2, 1, 3, "", "Clamp bolt pairs", "through both plates, one bolt each side of the bar", step=1)
+    tongue_bolt_mm: float = quantity(3.2, 1.5, 6.5, "mm", "Clamp bolt hole", "clearance for the bolt", step=0.1)
+    holder_grip_mm: float = quantity(26.0, 6.0, 120.0, "mm", "Motor holder grip", "of the bar's end, about the motor's axis", step=1)
+    seat_rise_mm: float = quantity(4.0, 1.2, 20.0, "mm", "Motor seat over the bar", "plastic under the motor", step=0.5)
+
+    @property
+    def face_mm(self) -> float:
+        return self.root_height_mm / 2 + self.outer_mm / 2 + self.seat_rise_mm
+
+    @property
+    def under_mm(self) -> float:
+        return self.root_height_mm - self.face_mm
+
+
+class RootClampShape(Frozen):
+    """The printed block between the plates that clamps a bar arm's root; its size follows the arm's."""
+
+    kind: Literal["root_clamp"] = "root_clamp"
+    fit_mm: float = quantity(0.15, 0.0, 0.6, "mm", "Bore over bar", "room to slide the bar in; the screws close it", step=0.05)
+    slit_mm: float = quantity(1.5, 0.5, 5.0, "mm", "Slit", "what the screws close", step=0.25)
+
+
+class MotorHolderShape(Frozen):
+    """The printed block that clamps on a bar arm's end and carries the motor; its grip follows the arm's."""
+
+    kind: Literal["motor_holder"] = "motor_holder"
+    fit_mm: float = quantity(0.15, 0.0, 0.6, "mm", "Bore over bar", "room to slide the bar in; the screws close it", step=0.05)
+    slit_mm: float = quantity(1.5, 0.5, 5.0, "mm", "Slit", "under the bar; what the screws close", step=0.25)
+    wall_mm: float = quantity(4.0, 1.2, 20.0, "mm", "Wall round the bar", "at least four roads", step=0.5)
+    pad_diameter_mm: float = quantity(30.0, 8.0, 90.0, "mm", "Seat diameter", "must carry the motor screws with an edge", step=0.5)
+    bolt_circle_mm: float = quantity(19.0, 6.0, 60.0, "mm", "Motor bolt circle", "must match the motor", step=0.5)
+    bolt_hole_mm: float = quantity(3.2, 1.0, 6.5, "mm", "Motor screw hole", "clearance for the screw", step=0.1)
 
 
 class LegShape(Frozen):
@@ -129,4 +207,4 @@ class ImportedShape(Frozen):
     z_mm: float = quantity(0.0, -300.0, 300.0, "mm", "Above bottom plate", "lowest point of the part", step=1)
 
 
-Shape = ImportedShape | ArmShape | LegShape | PlateShape | GuardShape | MountShape
+Shape = ImportedShape | ArmShape | LegShape | PlateShape | GuardShape | MountShape | BarArmShape | RootClampShape | MotorHolderShape

@@ -53,8 +53,8 @@ table{border-collapse:collapse}td{padding:1px 12px 1px 0;vertical-align:top}td:f
 <p class="num">{{ '%.0f' % s.total_grams }} g printed and glued in · {{ clock(s.total_minutes) }} on {{ s.printer }}</p>
 {% for row, picture in parts %}<div class="part"><div>{{ picture|safe }}</div><div>
 <h2>{{ row.part.name }} <span class="muted">× {{ row.part.count }}</span></h2>
-<p class="num">{{ '%.1f' % row.grams }} g each · {{ clock(row.minutes) }} each ·
-{{ '%.0f × %.0f × %.0f' % row.size_mm }} mm on the plate</p>
+<p class="num">{{ '%.1f' % row.grams }} g each{% if row.printed %} · {{ clock(row.minutes) }} each ·
+{{ '%.0f × %.0f × %.0f' % row.size_mm }} mm on the bed{% endif %}</p>
 {% if row.bed_problem %}<p class="bad">{{ row.bed_problem }}</p>{% endif %}
 <table>{% for key, value in row.settings() %}<tr><td>{{ key }}</td><td>{{ value }}</td></tr>{% endfor %}</table></div></div>
 {% endfor %}<h2>Margins</h2><table>{% for m in s.margins %}<tr><td>{{ m[0] }}</td><td class="num">{{ m[1] }}</td>
@@ -113,7 +113,7 @@ def sheet_pdf(sheet: Sheet) -> bytes:
         line(215, f"{row.part.name}  x {row.part.count}", 12, True)
         y -= 14
         size = " x ".join(f"{v:.0f}" for v in row.size_mm)
-        line(215, f"{row.grams:.1f} g each, {clock(row.minutes)} each, {size} mm on the plate")
+        line(215, f"{row.grams:.1f} g each" + (f", {clock(row.minutes)} each, {size} mm on the bed" if row.printed else ""))
         for key, value in row.settings():
             y -= 12
             line(215, key, color=muted)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from fravik.library import carbon_stock, filament
+from fravik.library import carbon_stock
 from fravik.model.project import Part
 from fravik.model.recipe import LIES_LABELS
 
@@ -21,12 +21,16 @@ class SheetRow:
     cost: float
     size_mm: tuple[float, float, float]
     bed_problem: str | None
+    material: str
+    printed: bool = True
 
     def settings(self) -> tuple[tuple[str, str], ...]:
-        """The recipe in words, for people and for file metadata."""
+        """The recipe in words, for people and for file metadata; for what is cut, from what and how large."""
         r = self.part.recipe
+        if not self.printed:
+            return ("Cut from", self.material), ("Cut to", " × ".join(f"{v:.1f}" for v in self.size_mm) + " mm")
         rows = [
-            ("Filament", filament(r.filament).name),
+            ("Filament", self.material),
             ("Lies", LIES_LABELS[r.lies]),
             ("Layer height", f"{r.layer_height_mm:g} mm"),
             ("Line width", f"{r.line_width_mm:g} mm"),
@@ -47,9 +51,10 @@ def parts_csv(rows: list[SheetRow]) -> str:
     body = []
     for row in rows:
         p, r = row.part, row.part.recipe
+        how = (r.lies, r.layer_height_mm, r.line_width_mm, r.walls, r.cover_layers, round(100 * r.core_density, 1), r.pattern)
         body.append((
-            p.id, p.name, p.count, r.filament, r.lies, r.layer_height_mm, r.line_width_mm, r.walls, r.cover_layers,
-            round(100 * r.core_density, 1), r.pattern, f"{p.carbon.count}x{p.carbon.stock}" if p.carbon else "",
+            p.id, p.name, p.count, r.filament, *(how if row.printed else ("cut", *[""] * (len(how) - 1))),
+            f"{p.carbon.count}x{p.carbon.stock}" if p.carbon else "",
             round(row.grams, 2), round(row.minutes, 1), round(row.grams * p.count, 2), round(row.minutes * p.count, 1),
             round(row.cost, 2),
         ))  # fmt: skip

@@ -59,6 +59,10 @@ class PrintFigures:
         return self.wall_min + self.skin_min + self.infill_min + self.travel_min
 
 
+# of a part that no printer makes
+UNPRINTED = PrintFigures(0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
+
+
 def _count(roads: Floats, total: Floats) -> Floats:
     return np.divide(total, roads, out=np.zeros_like(total), where=roads > 1e-9)
 

@@ -228,11 +228,11 @@ def _samples(height: float, layer_count: int, skin_mm: float, most: int) -> int:
     return min(layer_count, max(2, round(height / pitch)))
 
 
-def lay(solid: Manifold | Rising, recipe: Recipe) -> ZoneField:
+def lay(solid: Manifold | Rising, recipe: Recipe, fine: bool = False) -> ZoneField:
     """Slice a solid as it lies on the plate and divide each layer into wall, skin and core.
 
     A part that rises from its plan can only be laid flat. Tall prints are sampled at up to ``MOST_LAYERS`` heights, or
-    ``MOST_LAYERS_ASKEW``. Raises ValueError when the solid is empty.
+    ``MOST_LAYERS_ASKEW``, and so is what is asked ``fine``. Raises ValueError when the solid is empty.
     """
     rotation = print_from_part(recipe)
     if isinstance(solid, Rising):
@@ -245,7 +245,7 @@ def lay(solid: Manifold | Rising, recipe: Recipe) -> ZoneField:
     if empty or not math.isfinite(height) or height <= 0:
         raise ValueError("The solid is empty: nothing is left to print.")
     layer_count = max(1, round(height / recipe.layer_height_mm))
-    most = MOST_LAYERS_ASKEW if _askew(rotation) else MOST_LAYERS
+    most = MOST_LAYERS_ASKEW if fine or _askew(rotation) else MOST_LAYERS
     samples = _samples(height, layer_count, recipe.cover_layers * recipe.layer_height_mm, most)
     pitch = height / samples
     heights: Floats = np.asarray(float(box[2]) + pitch * (np.arange(samples) + 0.5), dtype=np.float64)

@@ -10,7 +10,7 @@ from manifold3d import CrossSection, Manifold, OpType
 from fravik.model.joint import Joint
 from fravik.model.material import CarbonStock
 from fravik.model.recipe import Carbon
-from fravik.model.shapes import ArmShape
+from fravik.model.shapes import ArmShape, RootedArm
 
 from .inlay import StraightBody, carbon_room
 from .outline import disc, fillet_inner, polygon, rectangle, rounded_rectangle
@@ -51,7 +51,7 @@ def pocket_spans(arm: ArmShape, length_mm: float) -> list[tuple[float, float]]:
     return [(m - half, m + half) for m in mids]
 
 
-def tongue_bolts(arm: ArmShape) -> list[tuple[float, float]]:
+def tongue_bolts(arm: RootedArm) -> list[tuple[float, float]]:
     """(x, y) of the bolts that hold the tongue between the plates: pairs astride the middle, in rows."""
     n, length, d = arm.tongue_bolt_rows, arm.tongue_length_mm, arm.tongue_bolt_mm
     y = arm.tongue_width_mm / 2 - max(1.6 * d, d / 2 + 2.0)

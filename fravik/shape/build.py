@@ -19,7 +19,7 @@ Floats = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class ShapeInput:
-    """All that a part's geometry depends on; equal inputs give equal solids."""
+    """All that a part's geometry depends on; equal inputs give equal solids. ``beside`` is the shape that it is fitted to, if any."""
 
     shape: Shape
     length_mm: float
@@ -27,6 +27,7 @@ class ShapeInput:
     root: RootForm = BOLTED
     holes: tuple[tuple[float, float, float], ...] = ()
     stands: tuple[Stand, ...] = ()
+    beside: Shape | None = None
 
 
 @dataclass(frozen=True)

@@ -6,14 +6,14 @@ from collections.abc import Sequence
 
 from manifold3d import CrossSection, Manifold, OpType
 
-from fravik.model.shapes import ArmShape, PlateShape
+from fravik.model.shapes import PlateShape, RootedArm
 
 from .arm import tongue_bolts
 from .outline import disc, polygon, rounded_rectangle
 from .stations import Stand, in_plan
 
 
-def arm_bolt_holes(arm: ArmShape, stand: Stand) -> list[tuple[float, float, float]]:
+def arm_bolt_holes(arm: RootedArm, stand: Stand) -> list[tuple[float, float, float]]:
     """(x, y, diameter) of an arm's bolt holes in the craft's plan, where it leaves the plates at ``stand``."""
     return [(x, y, arm.tongue_bolt_mm) for x, y in in_plan(tongue_bolts(arm), stand)]
 

@@ -13,7 +13,6 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Literal
 
 import numpy as np
 
@@ -30,53 +29,12 @@ from .impact import (
     series_n_mm,
     toughness_speed_factor,
 )
+from .loadcases import CRASH_CASES, own_key
 from .member import LOADS, MemberAnswer
 from .reserves import BRITTLE_KINDS, KINDS, CaseReserves
 
-
-@dataclass(frozen=True)
-class LoadCase:
-    """A load case by its id: what it is called, and what its loads are per, where they are not the loads themselves."""
-
-    id: str
-    label: str
-    kind: Literal["flight", "ground", "crash"]
-    unit: str = ""
-
-
-CASES: dict[str, LoadCase] = {
-    c.id: c
-    for c in (
-        LoadCase("hover", "hover", "flight"),
-        LoadCase("full_throttle", "full throttle", "flight"),
-        LoadCase("pull_up", "pull-up", "flight"),
-        LoadCase("hard_yaw", "hard yaw", "flight"),
-        LoadCase("out_of_step", "motor out of step", "flight"),
-        LoadCase("hard_landing", "hard landing", "ground"),
-        LoadCase("two_feet", "hard landing on two feet", "ground"),
-        LoadCase("one_foot", "hard landing on one foot", "ground"),
-        LoadCase("strap_pull", "strap pull", "ground"),
-        LoadCase("transport", "transport", "ground"),
-        LoadCase("flat_drop", "flat drop", "crash", "1 m/s"),
-        LoadCase("arm_strike", "arm strike", "crash", "1 m/s"),
-        LoadCase("first_blow", "first blow", "crash", "1 m/s"),
-        LoadCase("guard_bump", "guard bump", "crash", "1 m/s"),
-    )
-}
-FLIGHT_CASES, GROUND_CASES, CRASH_CASES = (tuple(k for k, c in CASES.items() if c.kind == kind) for kind in ("flight", "ground", "crash"))
 G_MM = 9806.65
 ONE_SPOT = 1e-9
-OWN = "own/"
-
-
-def own_key(case: OwnCase) -> str:
-    """The key of a case of the maker's own: by its id, so that no name can stand in for another case."""
-    return OWN + case.id
-
-
-def case_name(key: str, own: tuple[OwnCase, ...]) -> str:
-    """What a case is called: built-in ones by their label, the maker's own by the name he gave."""
-    return CASES[key].label if key in CASES else next((c.name for c in own if own_key(c) == key), key)
 
 
 @dataclass(frozen=True)

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from fravik.model.shapes import Shape
 from fravik.shape.inlay import StraightBody
 
-from .joints import RootGeometry
+from .joints import BarGrip, RootGeometry
 from .notches import Raiser
 from .path import Path
 
@@ -43,7 +43,8 @@ class BeamForm:
 
     ``nominal`` (elements,) says on which station's section stress is quoted: in a fillet or a bend the plain one beyond it, under the local
     load. ``overhang_mm`` of the last section weighs as much as what lies beyond the last station. ``held``: by its own joint, as one piece
-    with what it is fixed to, or bolted to one plate alone. ``raisers`` gives the stress raisers for a notch sensitivity.
+    with what it is fixed to, bolted to one plate alone, or as a bar in a clamp; ``end_grip`` is a clamp round its end.
+    ``raisers`` gives the stress raisers for a notch sensitivity.
     """
 
     shape: Shape
@@ -52,11 +53,12 @@ class BeamForm:
     nominal: NDArray[np.int64]
     root: RootGeometry
     raisers: Callable[[float], list[Raiser]]
-    held: Literal["joint", "one piece", "one plate"] = "joint"
+    held: Literal["joint", "one piece", "one plate", "clamped bar"] = "joint"
     overhang_mm: float = 0.0
     body: StraightBody | None = None
     flange: Flange | None = None
     pad: ScrewedPad | None = None
+    end_grip: BarGrip | None = None
 
 
 def beyond_fillet(path: Path, root_fillet_mm: float, length_mm: float) -> NDArray[np.int64]:

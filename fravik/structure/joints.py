@@ -8,7 +8,7 @@ bar built into a half-plane (O'Donnell: theta = 16.67 M / (pi E b h^2)).
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -31,8 +31,19 @@ PIN_BEARING = 1.6
 
 
 @dataclass(frozen=True)
+class BarGrip:
+    """A bar in a clamp's bore: its outside and how much of it is held, whether it can turn there, and its bending stiffness."""
+
+    outer_mm: float
+    length_mm: float
+    turns: bool
+    ei_nmm2: float
+
+
+@dataclass(frozen=True)
 class RootGeometry:
-    """The part at its root: section b x h, tongue length and width, and its bolts as (x, y) from the root."""
+    """The part at its root: section b x h, tongue length and width, its bolts as (x, y) from the root, and the bar in it, if it is a block
+    that holds one."""
 
     width_mm: float
     height_mm: float
@@ -40,6 +51,15 @@ class RootGeometry:
     tongue_width_mm: float
     bolts_mm: tuple[tuple[float, float], ...] = ()
     bolt_hole_mm: float = 3.2
+    bar: BarGrip | None = None
+
+
+@dataclass(frozen=True)
+class Holder:
+    """The printed part whose plastic gives where something is held."""
+
+    filament: Filament
+    recipe: Recipe
 
 
 @dataclass(frozen=True)
@@ -113,6 +133,10 @@ def joint_springs(joint: Joint, root: RootGeometry, f: Filament, corner: Corner,
         gap = joint.fit_gap_mm
         reach = max(wide + 2 * joint.dovetail_depth_mm, 1.0)
         return JointSprings(k, 2 * gap / length, 2 * gap / max(length, reach))
+    if root.bar is not None:
+        # the bore, and the block that it is in, give one after the other
+        block = joint_springs(joint.model_copy(update={"kind": "bolted", "plates": "both"}), replace(root, bar=None), f, corner, recipe)
+        return JointSprings(1 / (1 / _bore(root.bar, f, corner) + 1 / block.stiffness), 0.0, 0.0)
     if joint.kind == "clamp":
         bed, grip = BORE_FOUNDATION * e, joint.clamp_length_mm
         k[1] = k[2] = bed * grip
@@ -136,6 +160,47 @@ def joint_springs(joint: Joint, root: RootGeometry, f: Filament, corner: Corner,
     k[2] = ez * math.pi * joint.pin_mm**2 / h
     k[5] = ear * joint.latch_radius_mm**2
     return JointSprings(k, joint.pin_play_mm / joint.pin_span_mm, joint.latch_play_mm / joint.latch_radius_mm)
+
+
+def _bore(bar: BarGrip, f: Filament, corner: Corner) -> Floats:
+    """(6,) springs of a bar in its bore: a beam on the plastic round it, and the plastic sheared round it."""
+    bed = BORE_FOUNDATION * f.e_road_mpa.at(corner)
+    flex = foundation_end(bar.ei_nmm2, bed, bar.length_mm)
+    across, bend = 1 / float(flex[0, 0]), 1 / float(flex[1, 1])
+    twist = f.g_plane_mpa.at(corner) * math.pi * bar.outer_mm * bar.length_mm
+    return np.array([RIGID, across, across, twist * bar.outer_mm, bend, bend])
+
+
+def bar_use(joint: Joint, bar: BarGrip, hold: ScrewHold, f: Filament, corner: Corner, forces: Floats) -> JointUse:
+    """How a clamp bears a bar's forces (6, cases): N, Vy, Vz, T, My, Mz at its middle. A round bar slips in twist and pull, a square one
+    in pull alone."""
+    n, vy, vz, t, my, mz = (np.abs(x) for x in forces)
+    press = joint.clamp_screws * hold.preload_n
+    pull = n / max(2 * joint.friction * press, 1e-9)
+    # a bore presses all round: each screw's pull counts on both of its halves
+    grip = np.hypot(t / max(joint.friction * press * bar.outer_mm, 1e-9), pull) if bar.turns else pull
+    bed = bar.outer_mm * bar.length_mm
+    crush = (np.hypot(vy, vz) / bed + 6 * np.hypot(my, mz) / (bed * bar.length_mm)) / (PIN_BEARING * f.s_cross_mpa.at(corner))
+    return JointUse(crush, "clamp bore crushing", grip, "the bar slips in its clamp")
+
+
+@lru_cache(maxsize=8)
+def ring_moment(half_rad: float) -> float:
+    """Largest bending moment in a thin ring over load and radius, when two shoes press it from opposite sides, each over ``half_rad`` to
+    either side of the middle with a pressure that falls as the cosine. No shoe at all, a line, gives 1 / pi (Timoshenko).
+
+    Statics of a quarter ring, with the moment at its end such that the ring closes: its mean is 0.
+    """
+    at = np.linspace(0.0, math.pi / 2, 721)
+    shape = np.cos(at / half_rad * math.pi / 2) * (at <= half_rad)
+    step = at[1] - at[0]
+    weight = np.full(len(at), step)
+    weight[[0, -1]] = step / 2
+    push = shape / max(2 * float((weight * shape * np.cos(at)).sum()), 1e-12)
+    # seen from the free side (at = 90 degrees) half the load runs down the wall; the pressure met on the way takes it off again
+    moment = np.array([0.5 * (1 - math.sin(a)) - float((weight * push * np.sin(np.maximum(at - a, 0.0))).sum()) for a in at])
+    moment -= float((weight * moment).sum()) / (math.pi / 2)
+    return float(np.abs(moment).max())
 
 
 @lru_cache(maxsize=64)
@@ -164,6 +229,8 @@ def joint_use(
     up = abs(float(layer_normal(recipe)[2])) > 0.7
     none = np.zeros(forces.shape[1])
     hold = screw_hold(joint, f, corner, recipe, up)
+    if root.bar is not None:
+        return bar_use(joint, root.bar, hold, f, corner, forces)
     if joint.kind == "bolted" and root.bolts_mm:
         return _bolted(joint, root, hold, forces, none)
     if joint.kind == "dovetail":

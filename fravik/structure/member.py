@@ -23,7 +23,7 @@ from .beams import TipBody, name_mode
 from .form import BeamForm, Flange
 from .frame import Assembled, Chain, add_body, add_spring, assemble_chains, held_modes, respond, rigid_arm
 from .inserts import Insert, carbon_inserts, facing_inserts
-from .joints import JointSprings, RootGeometry, joint_springs
+from .joints import Holder, JointSprings, RootGeometry, joint_springs
 from .path import Path
 from .printed import PrintedMaterial, covers_over_core, printed_material
 from .rows import RowTables, row_tables
@@ -39,13 +39,15 @@ TYPICAL_FIRST: tuple[Corner, Corner, Corner] = ("typical", "low", "high")
 
 @dataclass(frozen=True)
 class Member:
-    """Geometry of a beam-like part, before material: its form and the strips of its sections."""
+    """Geometry of a beam-like part, before material: its form, the strips of its sections, and who holds its ends if another part."""
 
     form: BeamForm
     tables: RowTables
     carbon: Carbon | None
     facing: Facing | None
     overhang_mm3: float
+    root_holder: Holder | None = None
+    end_holder: Holder | None = None
 
     @property
     def shape(self) -> Shape:
@@ -155,11 +157,16 @@ def root_joint(form: BeamForm, joint: Joint) -> Joint:
         return joint.model_copy(update={"kind": "one_piece"})
     if form.held == "one plate":
         return joint.model_copy(update={"kind": "bolted", "plates": "one"})
+    if form.held == "clamped bar":
+        return joint.model_copy(update={"kind": "clamp"})
     return joint
 
 
-def build_member(form: BeamForm, field: ZoneField, carbon: Carbon | None = None, facing: Facing | None = None) -> Member:
-    """Read a part's sections off its zone field, along its middle line.
+def build_member(
+    form: BeamForm, field: ZoneField, carbon: Carbon | None = None, facing: Facing | None = None,
+    holders: tuple[Holder | None, Holder | None] = (None, None),
+) -> Member:  # fmt: skip
+    """Read a part's sections off its zone field, along its middle line. ``holders`` are what holds its root and its end.
 
     Raises ValueError where nothing is left of the section.
     """
@@ -169,7 +176,7 @@ def build_member(form: BeamForm, field: ZoneField, carbon: Carbon | None = None,
     if (area < 1.0).any():
         at = float(line.stations_mm[int(np.argmin(area))])
         raise ValueError(f"Nothing is left of the section at {at:.0f} mm.")
-    return Member(form, tables, carbon, facing, float(area[-1]) * form.overhang_mm)
+    return Member(form, tables, carbon, facing, float(area[-1]) * form.overhang_mm, *holders)
 
 
 def member_inserts(member: Member, f: Filament, corner: Corner) -> tuple[Insert, ...]:
@@ -272,7 +279,8 @@ def root_springs(member: Member, section: SectionLine, joint: Joint, f: Filament
     """What a part's root gives by itself: its joint, or its flange."""
     if member.form.flange is not None:
         return JointSprings(1.0 / np.diag(flange_compliance(member.form.flange, section)), 0.0, 0.0)
-    return joint_springs(root_joint(member.form, joint), member.root, f, corner, recipe)
+    by = member.root_holder or Holder(f, recipe)
+    return joint_springs(root_joint(member.form, joint), member.root, by.filament, corner, by.recipe)
 
 
 def root_give(member: Member, section: SectionLine, joint: Joint, f: Filament, corner: Corner, recipe: Recipe) -> Floats:

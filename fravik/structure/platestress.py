@@ -67,7 +67,7 @@ def plate_reserves(
     ratios = np.stack([_ratios(base, printed_material(f, recipe, corner).strengths) for corner in forces])
     rows = np.full((len(forces), len(KINDS), index.shape[1], len(names)), CAP)
     rows[:, : CRUSH + 1] = 1.0 / np.maximum(index * (more[:, None, None, :] / ratios[:, :, None, None]), 1.0 / CAP)
-    return dict(zip(forces, governing(rows, names, stations_mm, [""] * len(forces)), strict=True))
+    return dict(zip(forces, governing(rows, names, stations_mm, [""] * len(forces), [""] * len(forces)), strict=True))
 
 
 def _ratios(base: Strengths, here: Strengths) -> Floats:

@@ -19,11 +19,12 @@ from fravik.printing.orientation import layer_normal
 from fravik.printing.zones import Floats
 
 from .buckling import critical_stress_mpa
-from .fasteners import FULL_WALL_MM
-from .joints import bolt_forces, joint_use
+from .fasteners import FULL_WALL_MM, screw_hold
+from .joints import Holder, JointUse, bar_use, bolt_forces, joint_use
+from .loadcases import CRASH_CASES
 from .member import Member, MemberAnswer, MemberBasis, root_joint, with_carbon_ends
 from .notches import Raiser, end_raisers
-from .printed import CORE, SKIN, WALL
+from .printed import CORE, SKIN, WALL, printed_material
 from .section import SectionLine
 from .stress import SectionForces, StressField, curvatures, stresses
 
@@ -310,17 +311,39 @@ def _case_reserves(
     corners, own, n, cases = index.shape
     values = np.full((corners, len(KINDS), n, cases), CAP)
     values[:, :own] = _reserve(index)
-    details = []
+    details, ends = [], []
     for mine, basis, force, root, pad in zip(values, bases, forces, roots, pads, strict=True):
         if basis.answer.inserts:
             mine[FIBRE], mine[BOND] = _bonded_rows(basis, force)
         mine[BEARING, 0], mine[TEAR, 0] = _bolt_rows(basis, root)
-        use = joint_use(basis.joint, basis.member.root, basis.filament, basis.answer.corner, basis.recipe, root)
+        use = _root_use(basis, root)
         mine[JOINT, 0] = _reserve(use.broken)
-        if pad:
+        ends.append("motor screws")
+        if basis.member.form.end_grip is not None:
+            mine[JOINT, -1], ends[-1] = _end_row(basis, force, [n in CRASH_CASES for n in names])
+        elif pad:
             mine[BEARING, -1], mine[TEAR, -1], mine[JOINT, -1] = _pad_rows(basis, names, pad)
         details.append(use.what)
-    return governing(values, names, bases[0].member.stations_mm, details)
+    return governing(values, names, bases[0].member.stations_mm, details, ends)
+
+
+def _root_use(basis: StressBasis, root: Floats) -> JointUse:
+    """How the root joint bears forces (6, cases), in the plastic that holds it."""
+    by = basis.member.root_holder or Holder(basis.filament, basis.recipe)
+    return joint_use(basis.joint, basis.member.root, by.filament, basis.answer.corner, by.recipe, root)
+
+
+def _end_row(basis: StressBasis, f: SectionForces, crash: list[bool]) -> tuple[Floats, str]:
+    """Reserve (cases,) of the clamp round a bar's end, which the bar's last forces pass: crushed, or in use slipped, as then the motor
+    leans. In a crash slipping breaks nothing."""
+    grip, by = basis.member.form.end_grip, basis.member.end_holder or Holder(basis.filament, basis.recipe)
+    assert grip is not None
+    last = np.stack([x[-1] for x in (f.n, f.v_y, f.v_z, f.t, f.m_y, f.m_z)])
+    hold = screw_hold(basis.joint, by.filament, basis.answer.corner, by.recipe, True)
+    use = bar_use(basis.joint, grip, hold, by.filament, basis.answer.corner, last)
+    slipping = np.where(crash, 0.0, use.slipping)
+    slips = bool(slipping.max() > use.broken.max())
+    return _reserve(np.maximum(use.broken, slipping)), "the motor holder slips" if slips else "the motor holder is crushed"
 
 
 def _reserve(index: Floats) -> Floats:
@@ -328,20 +351,20 @@ def _reserve(index: Floats) -> Floats:
     return np.asarray(1.0 / np.maximum(index, 1.0 / CAP))
 
 
-def governing(values: Floats, names: list[str], stations_mm: Floats, joints: list[str]) -> list[dict[str, CaseReserves]]:
-    """At each corner every case's reserves (corners, kinds, stations, cases) with the kind and station of its least; ``joints`` say
-    what a corner's root joint fails by."""
+def governing(values: Floats, names: list[str], stations_mm: Floats, joints: list[str], ends: list[str]) -> list[dict[str, CaseReserves]]:
+    """At each corner every case's reserves (corners, kinds, stations, cases) with the kind and station of its least; ``joints`` and
+    ``ends`` say what a corner's root joint, and what holds at its end, fail by."""
     corners, kinds, stations, cases = values.shape
     flat = values.reshape(corners, kinds * stations, cases)
     least = flat.argmin(axis=1)
     found = np.take_along_axis(flat, least[:, None], axis=1)[:, 0].tolist()
     where = stations_mm.tolist()
     out = []
-    for mine, joint, places, reserves in zip(values, joints, least.tolist(), found, strict=True):
+    for mine, joint, end, places, reserves in zip(values, joints, ends, least.tolist(), found, strict=True):
         each = {}
         for c, (name, at, reserve) in enumerate(zip(names, places, reserves, strict=True)):
             k, i = divmod(at, stations)
-            detail = "" if k != JOINT else joint if i == 0 else "motor screws"
+            detail = "" if k != JOINT else joint if i == 0 else end
             each[name] = CaseReserves(mine[:, :, c], KINDS[k], where[i], reserve, detail)
         out.append(each)
     return out
@@ -380,20 +403,23 @@ def _ratio(strength: float, stress: Floats) -> Floats:
 
 def _bolt_rows(basis: StressBasis, root: Floats) -> tuple[Floats, Floats]:
     """Bearing and tear-out of tongue bolts, which take sideways bending and pull as an elastic group. ``root`` (6, cases)."""
-    m, g = basis.answer.material, basis.member.root
+    g, by = basis.member.root, basis.member.root_holder
     cases = root.shape[1]
-    if basis.joint.kind != "bolted" or not g.bolts_mm:
+    if not g.bolts_mm or (basis.joint.kind != "bolted" and g.bar is None):
         return np.full(cases, CAP), np.full(cases, CAP)
     force = bolt_forces(g.bolts_mm, root[0], root[1], root[5])
     d, h = g.bolt_hole_mm, g.height_mm
-    st, up = m.strengths, abs(float(layer_normal(basis.recipe)[2])) > 0.7
-    solid = min(1.0, basis.wall_mm / 1.2) * (1 - m.core_share) + m.core_share
+    recipe = by.recipe if by is not None else basis.recipe
+    m = printed_material(by.filament, recipe, basis.answer.corner) if by is not None else basis.answer.material
+    wall = recipe.walls * recipe.line_width_mm
+    st, up = m.strengths, abs(float(layer_normal(recipe)[2])) > 0.7
+    solid = min(1.0, wall / FULL_WALL_MM) * (1 - m.core_share) + m.core_share
     crush = (st.cross_mpa if up else st.layer_mpa) * solid
     bearing = _ratio(BEARING_FACTOR * crush, force / (d * h))
     bolts = np.array(g.bolts_mm)
     edge = min(g.tongue_width_mm / 2 - float(bolts[:, 1].max()), float(bolts[:, 0].min()) + g.tongue_length_mm)
     depth = max(edge - d / 2, 0.1)
-    shear_area = 2 * h * (min(depth, 2 * basis.wall_mm) + m.core_share * max(depth - 2 * basis.wall_mm, 0.0))
+    shear_area = 2 * h * (min(depth, 2 * wall) + m.core_share * max(depth - 2 * wall, 0.0))
     tear = _ratio(st.plane_shear_mpa if up else st.layer_shear_mpa, force / shear_area)
     return bearing, tear
 
@@ -417,5 +443,4 @@ def _pad_rows(basis: StressBasis, names: list[str], pad: PadForces) -> tuple[Flo
 def slipping(basis: StressBasis, combination: Floats) -> float:
     """Share of the joint's grip that a case uses; over 1 it slips (0 for joints that cannot)."""
     root = (basis.answer.root @ combination)[:, None]
-    use = joint_use(basis.joint, basis.member.root, basis.filament, basis.answer.corner, basis.recipe, root)
-    return float(use.slipping[0])
+    return float(_root_use(basis, root).slipping[0])

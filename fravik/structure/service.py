@@ -39,12 +39,16 @@ def spool_of(project: Project, filament: str) -> Spool | None:
     return next((s for s in project.spools if s.filament == filament), None)
 
 
-def service_of(project: Project, part: Part, layer_s: float = USUAL_LAYER_S) -> Service:
-    """The state of one part by the brief, the shade of its spool, its printer and the time of its layers."""
+def service_of(project: Project, part: Part, layer_s: float | None = USUAL_LAYER_S) -> Service:
+    """The state of one part by the brief, the shade of its spool, its printer and the time of its layers; None for what is not printed."""
+    damp = DAMP_SHARE[project.brief.damp]
+    if layer_s is None:
+        # bar and plate are taken as dark as carbon
+        return Service(project.brief.service_temp_c + (SUN_RISE_C["dark"] if project.brief.sun else 0.0), damp)
     spool = spool_of(project, part.recipe.filament)
     rise = SUN_RISE_C[spool.shade if spool is not None else "medium"] if project.brief.sun else 0.0
     welding = Welding(project.printer.enclosed, part.recipe.fan, layer_s, spool.dried if spool is not None else True)
-    return Service(project.brief.service_temp_c + rise, DAMP_SHARE[project.brief.damp], welding)
+    return Service(project.brief.service_temp_c + rise, damp, welding)
 
 
 def heat_left(temp_c: float, transition_c: float, soft_share: float) -> float:
@@ -87,10 +91,16 @@ def _in_service(f: Filament, temp_c: float, damp: float, bond: float) -> Filamen
     })  # fmt: skip
 
 
-def service_problems(project: Project, part: Part, f: Filament, state: Service) -> list[Problem]:
+def service_problems(project: Project, part: Part, f: Filament, state: Service, printed: bool = True) -> list[Problem]:
     """A part that gets hotter than its plastic bears, one that goes cold and brittle, and a spool that was not dried."""
     at = f"parts.{part.id}.recipe.filament"
     out = []
+    if not printed:
+        if state.temp_c > f.service_limit_c:
+            sun = " in the sun" if project.brief.sun else ""
+            out.append(Problem(f"parts.{part.id}.shape", f"{f.name} reaches {state.temp_c:.0f} °C{sun}; it is good to "
+                               f"{f.service_limit_c:.0f} °C: shade it, or take another material.", "warning"))  # fmt: skip
+        return out
     air = project.brief.service_temp_c
     if state.temp_c > f.service_limit_c:
         spool = spool_of(project, part.recipe.filament)

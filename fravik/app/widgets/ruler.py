@@ -128,9 +128,10 @@ class Ruler(QWidget):
         self.side.setVisible(bool(ruler.ei_side_nm2.any()))
         self.low.setYRange(0, float(np.percentile(both, 90)) * 1.35 + 1e-9, padding=0)
         self.top.setXRange(ruler.low_mm, ruler.high_mm, padding=0.01)
-        near = min(int(0.62 * len(ruler.stations_mm)), len(ruler.stations_mm) - 1)
-        self.up_text.setPos(float(ruler.stations_mm[near]), float(ruler.ei_up_nm2[near]))
-        self.side_text.setPos(float(ruler.stations_mm[near]), float(ruler.ei_side_nm2[near]))
+        # apart along the ruler, so that they never lie on one another where a part is as stiff both ways
+        for text, values, share in ((self.up_text, ruler.ei_up_nm2, 0.62), (self.side_text, ruler.ei_side_nm2, 0.4)):
+            near = min(int(share * len(ruler.stations_mm)), len(ruler.stations_mm) - 1)
+            text.setPos(float(ruler.stations_mm[near]), float(values[near]))
         for line in (self.pointer, self.pointer_low):
             line.setBounds((ruler.low_mm, ruler.high_mm))
         self._show_spikes(ruler)

@@ -3,10 +3,10 @@
 Every check runs the same code as the product. The expected side never calls it.
 """
 
-from . import beams, craft, flight, infill, joints, notches, plates, roads, sections, solids, whole
+from . import bars, beams, craft, flight, infill, joints, notches, plates, roads, sections, solids, whole
 from .check import Check, as_markdown, as_table
 
-GROUPS = (*beams.GROUPS, *sections.GROUPS, *infill.GROUPS, *notches.GROUPS, *joints.GROUPS, *plates.GROUPS, *craft.GROUPS,
+GROUPS = (*beams.GROUPS, *sections.GROUPS, *bars.GROUPS, *infill.GROUPS, *notches.GROUPS, *joints.GROUPS, *plates.GROUPS, *craft.GROUPS,
           *whole.GROUPS, *flight.GROUPS, *roads.GROUPS, *solids.GROUPS)  # fmt: skip
 
 

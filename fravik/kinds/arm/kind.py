@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Literal
 
-import numpy as np
 from manifold3d import Manifold
 
 from fravik.library import carbon_stock
@@ -14,21 +13,19 @@ from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
 from fravik.model.recipe import Carbon, Facing
 from fravik.model.shapes import ArmShape
-from fravik.power.propeller import propeller_inertia_gmm2
-from fravik.printing.mass import MassProperties, combine
 from fravik.shape.arm import arm_body, arm_plan, arm_solid, bar_plan, root_form
 from fravik.shape.build import ShapeInput
 from fravik.shape.checks_bonded import bonded_problems
 from fravik.shape.inlay import StraightBody
 from fravik.shape.rising import Rising, Slope
-from fravik.shape.stations import Floats, Station, arrangement, tongue_room_mm, turned
+from fravik.shape.stations import Floats, Station, tongue_room_mm
 from fravik.structure.beams import TipBody
 from fravik.structure.cases import CraftLoads, Touchdown, arm_combinations, sag_mm
 from fravik.structure.form import BeamForm
 from fravik.structure.member import MemberAnswer
 from fravik.structure.notches import Raiser
 
-from ..around import LEAST_ARM_MM, arm_ends, arm_length_mm, stands, wanted_length_mm
+from ..around import LEAST_ARM_MM, arm_ends, arm_length_mm, rooted_at, rotor_body, stands, wanted_length_mm
 from ..base import PartKind, Posed, Start, Step, Weighed
 from ..following import one_each
 from ..proportion import arm_width_mm, half, motor_pad_mm, motor_screw_mm
@@ -75,7 +72,7 @@ class Arm(PartKind[ArmShape]):
         return Rising((body, (bar_plan(shape, given.length_mm), Slope(shape.root_height_mm + up, shape.tip_height_mm + up, end))))
 
     def posed(self, part: Part, shape: ArmShape, project: Project) -> list[Posed]:
-        return one_each(part, project, self.stations(project), lambda s: _pose(s, project))
+        return one_each(part, project, self.stations(project), lambda s: rooted_at(s, project))
 
     def stations(self, project: Project) -> tuple[Station, ...]:
         return arm_ends(project)
@@ -131,16 +128,7 @@ class Arm(PartKind[ArmShape]):
 
     def tip(self, shape: ArmShape, project: Project) -> TipBody:
         """Motor and propeller, and those below the arm's end where two rotors share it."""
-        motor, prop = project.components.motor, project.components.propeller
-        r, h = motor.diameter_mm / 2, motor.height_mm
-        side = motor.mass_g * (3 * r * r + h * h) / 12
-        motor_own, prop_own = np.diag([side, side, motor.mass_g * r * r / 2]), propeller_inertia_gmm2(prop)
-        bodies = []
-        for face, up in ((shape.tip_height_mm, 1), (0.0, -1))[: 2 if arrangement(project.layout).coaxial else 1]:
-            bodies += [MassProperties(motor.mass_g, np.array([0.0, 0.0, face + up * h / 2]), motor_own),
-                       MassProperties(prop.mass_g, np.array([0.0, 0.0, face + up * (h + 3)]), prop_own)]  # fmt: skip
-        all_of_it = combine(bodies)
-        return TipBody(all_of_it.mass_g * 1e-6, all_of_it.inertia_gmm2 * 1e-6, all_of_it.com_mm)
+        return rotor_body(project, shape.face_mm, shape.under_mm)
 
     def form(self, part: Part, shape: ArmShape, length_mm: float) -> BeamForm:
         return arm_form(part, shape, length_mm)
@@ -162,10 +150,3 @@ class Arm(PartKind[ArmShape]):
 
     def ladders(self, part: Part, shape: ArmShape, project: Project) -> Iterator[list[Step]]:
         yield from arm_ladders(part, shape, project, self.problems)
-
-
-def _pose(station: Station, project: Project) -> Floats:
-    m = turned(station.azimuth_rad)
-    at = stands(project)[[s.id for s in arm_ends(project)].index(station.id)]
-    m[:2, 3] = at.x_mm, at.y_mm
-    return m

@@ -20,7 +20,7 @@ from fravik.shape.plate import arm_bolt_holes, plate_plan, plate_solid
 from fravik.shape.rising import Rising, Slope
 from fravik.shape.stations import arrangement
 
-from ..around import arm_shapes_by_slot, arms_by_slot, plate_gap_mm, stands
+from ..around import arm_shapes_by_slot, arms_by_slot, bolted_through, plate_gap_mm, stands
 from ..base import PartKind, Posed, Start, Step
 from ..proportion import arm_width_mm, half
 from .checks import plate_problems
@@ -46,7 +46,7 @@ class Plate(PartKind[PlateShape]):
     def given(self, part: Part, shape: PlateShape, project: Project) -> ShapeInput:
         around, holes = stands(project), []
         for arm, arm_shape, stand in zip(arms_by_slot(project), arm_shapes_by_slot(project), around, strict=False):
-            if arm.joint.kind == "bolted":
+            if bolted_through(arm):
                 holes += arm_bolt_holes(arm_shape, stand)
         return ShapeInput(shape, shape.length_mm, None, RootForm(), tuple(holes), around)
 

@@ -10,7 +10,7 @@ from fravik.model.shapes import PlateShape
 from fravik.shape.arm import tongue_bolts
 from fravik.shape.stations import in_plan
 
-from ..around import arm_shapes_by_slot, arms_by_slot, feet, stands
+from ..around import arm_shapes_by_slot, arms_by_slot, bolted_through, feet, stands
 
 MOST_OVERHANG = 0.4
 
@@ -47,7 +47,7 @@ def reach_problems(project: Project) -> list[Problem]:
 def _bolts(project: Project, plates: list[tuple[Part, PlateShape]]) -> list[Problem]:
     places = [
         at for arm, shape, stand in zip(arms_by_slot(project), arm_shapes_by_slot(project), stands(project), strict=False)
-        if arm.joint.kind == "bolted" for at in in_plan(tongue_bolts(shape), stand)
+        if bolted_through(arm) for at in in_plan(tongue_bolts(shape), stand)
     ]  # fmt: skip
     if not places:
         return []

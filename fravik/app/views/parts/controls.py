@@ -12,10 +12,10 @@ from fravik.app.session import Session
 from fravik.app.widgets.basics import label, scrolled
 from fravik.app.widgets.fields import ChoiceField, Form, NumberField
 from fravik.app.widgets.stationsfield import StationsField
-from fravik.engine.notes import carbon_notes, joint_notes, twin_note
+from fravik.engine.notes import carbon_notes, joint_notes, stock_notes, twin_note
 from fravik.engine.results import Evaluation, PartResult
-from fravik.kinds import first_bond, kind_of
-from fravik.library import adhesives, carbon_stocks, filaments_of, sheets
+from fravik.kinds import first_bond, is_printed, kind_of
+from fravik.library import adhesives, carbon_stocks, filaments_of, sheets, stock_materials
 from fravik.model.joint import JOINT_FIELDS, Joint
 from fravik.model.project import Part
 from fravik.model.recipe import Carbon, Facing
@@ -34,6 +34,8 @@ LIES_HINTS = {
 
 
 OLD_PAGE_REST_MS = 150
+SCREW_PAGES = {"screws": ("screw", "fixing", "engaged_mm", "tightness", "friction"),
+               "clamp": ("clamp_screws", "screw", "tightness", "friction")}  # fmt: skip
 TABS = {"made": "Made", "shape": "Shape", "joint": "Root joint", "bonded": "Carbon, glass"}
 
 
@@ -75,7 +77,8 @@ class PartControls(QTabWidget):
         own = tuple(f.id for f in self.session.project.filaments)
         free = part.recipe.lies == "free"
         around = tuple(x.id for x in kind_of(part.shape).stations(self.session.project))
-        built = (part.id, part.shape.kind, part.carbon is not None, part.facing is not None, part.joint.kind, free, own, around)
+        built = (part.id, part.shape.kind, part.carbon is not None, part.facing is not None, part.joint.kind, free, own, around,
+                 part.cut_from)  # fmt: skip
         if built != self._built:
             keep = self._built[1:2] == (part.shape.kind,) and self.isTabVisible(self.currentIndex())
             self.part_id, self._built, self._latest = part.id, built, None
@@ -103,13 +106,13 @@ class PartControls(QTabWidget):
         kind = kind_of(part.shape)
         if kind.root_page == "joint":
             self._waiting["joint"] = lambda: self._joint(part, at)
-        elif kind.root_page == "screws":
-            self._waiting["joint"] = lambda: self._screws(at)
-        if kind.takes_bonds:
+        elif kind.root_page:
+            self._waiting["joint"] = lambda: self._screws(at, SCREW_PAGES[kind.root_page])
+        if kind.takes_bonds and is_printed(part):
             self._waiting["bonded"] = lambda: self._bonded(part, at)
         for i, key in enumerate(TABS):
             self.setTabVisible(i, key in self._waiting)
-        self.setTabText(list(TABS).index("joint"), "Screws" if kind.root_page == "screws" else TABS["joint"])
+        self.setTabText(list(TABS).index("joint"), "Screws" if kind.root_page in SCREW_PAGES else TABS["joint"])
 
     def _make(self, key: str) -> None:
         """Make a page that waits, and fill it with the figures at hand."""
@@ -130,6 +133,38 @@ class PartControls(QTabWidget):
 
     def _made(self, part: Part, at: str) -> QWidget:
         s, made = self.session, Form()
+        printed = is_printed(part)
+        if kind_of(part.shape).has_flat_twin:
+            plates = [(k, f"Cut from {m.name[0].lower()}{m.name[1:]}") for k, m in stock_materials().items() if "plate" in m.forms]
+            made.add(ChoiceField(s, at + "cut_from", [("", "Printed"), *plates]))
+        if printed:
+            self._recipe(made, part, at)
+        made.add(NumberField(s, at + "count"))
+        around = kind_of(part.shape).stations(s.project)
+        if around:
+            made.add(StationsField(s, at + "at", [(x.id, x.side.capitalize()) for x in around]))
+        made.finish()
+        self._forms["made"] = made
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(made, 1 if printed else 0)
+        if not printed:
+            self.stock_note = label("", "small", wrap=True)
+            column.addWidget(self.stock_note)
+            column.addStretch(1)
+            return page
+        row = QHBoxLayout()
+        self.own = QPushButton("A plastic of my own…")
+        self.own.setObjectName("quiet")
+        self.own.clicked.connect(self.ask_plastic)
+        row.addStretch(1)
+        row.addWidget(self.own)
+        column.addLayout(row)
+        return page
+
+    def _recipe(self, made: Form, part: Part, at: str) -> None:
+        s = self.session
         made.add(ChoiceField(s, at + "recipe.filament", [(k, f.name) for k, f in filaments_of(s.project).items()]))
         made.add(ChoiceField(s, at + "recipe.lies"))
         if part.recipe.lies == "free":
@@ -142,24 +177,6 @@ class PartControls(QTabWidget):
         for name in ("core_angle_deg", "layer_height_mm", "line_width_mm"):
             made.add(NumberField(s, at + f"recipe.{name}"))
         made.add(NumberField(s, at + "recipe.fan", percent=True))
-        made.add(NumberField(s, at + "count"))
-        around = kind_of(part.shape).stations(s.project)
-        if around:
-            made.add(StationsField(s, at + "at", [(x.id, x.side.capitalize()) for x in around]))
-        made.finish()
-        self._forms["made"] = made
-        page = QWidget()
-        column = QVBoxLayout(page)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.addWidget(made, 1)
-        row = QHBoxLayout()
-        self.own = QPushButton("A plastic of my own…")
-        self.own.setObjectName("quiet")
-        self.own.clicked.connect(self.ask_plastic)
-        row.addStretch(1)
-        row.addWidget(self.own)
-        column.addLayout(row)
-        return page
 
     def ask_plastic(self) -> None:
         """Copy a kind, change its figures, and print this part in it."""
@@ -176,10 +193,14 @@ class PartControls(QTabWidget):
         for caption, names in kind_of(part.shape).groups:
             shape.heading(caption)
             for name in names:
-                shape.add(NumberField(self.session, f"{at}shape.{name}"))
+                shape.add(self._shape_field(part, f"{at}shape.", name))
         shape.finish()
         self._forms["shape"] = shape
         return shape
+
+    def _shape_field(self, part: Part, at: str, name: str) -> ChoiceField | NumberField:
+        picks = kind_of(part.shape).picks(name)
+        return ChoiceField(self.session, at + name, list(picks.items())) if picks else NumberField(self.session, at + name)
 
     def _notes_page(self, *forms: QWidget) -> tuple[QWidget, QVBoxLayout]:
         page = QWidget()
@@ -212,9 +233,9 @@ class PartControls(QTabWidget):
         column.addStretch(1)
         return page
 
-    def _screws(self, at: str) -> QWidget:
+    def _screws(self, at: str, names: tuple[str, ...]) -> QWidget:
         form = Form()
-        for name in ("screw", "fixing", "engaged_mm", "tightness", "friction"):
+        for name in names:
             form.add(self._field(f"{at}joint.{name}"))
         self._forms["joint"] = form
         page, column = self._notes_page(form)
@@ -313,6 +334,9 @@ class PartControls(QTabWidget):
 
     def _hint_made(self, part_result: PartResult, result: Evaluation) -> None:
         part, f = part_result.part, part_result.filament
+        if not part_result.printed:
+            self.stock_note.setText("\n".join(stock_notes(part_result)))
+            return
         fields, at = self._forms["made"].fields, f"parts.{part.id}."
         left = sum(x.grams_left for x in self.session.project.spools if x.filament == part.recipe.filament)
         warm = f" · at {part_result.service.temp_c:.0f} °C" if abs(part_result.service.temp_c - 23.0) > 0.5 else ""

@@ -70,7 +70,7 @@ def draw_part(
         spot, size = spot_of(found, shown, mesh)
         at = standing_at(spot, max(0.012 * size, LEAST_SPOT_MM))
         actors.put(plotter, "spot", "ball", ball, {"color": c.fails, "ambient": 0.8}, at)
-        text = f"{shown.detail or shown.kind}\nreserve {shown.reserve:.2f}"
+        text = f"{shown.named}\nreserve {shown.reserve:.2f}"
         plotter.add_point_labels(
             np.array([spot + np.array([0.0, 0.0, 0.14 * size])]), [text], name="flag", font_size=11,
             font_file=theme.face_file(), text_color=c.ink,

@@ -6,8 +6,8 @@ from fravik.app.widgets.basics import Card, label
 from fravik.app.widgets.ruler import Ruler
 from fravik.app.widgets.section import SectionView, ZoneKey
 from fravik.engine.results import Evaluation
-from fravik.engine.ruler import governing_at, picture_at, probe_at, ruler_of, stiffness_text
-from fravik.structure.cases import case_name
+from fravik.engine.ruler import failure_name, governing_at, picture_at, probe_at, ruler_of, stiffness_text
+from fravik.structure.loadcases import case_name
 from fravik.structure.probe import SectionProbe
 
 RUNS = {
@@ -56,10 +56,12 @@ class SectionCard(Card):
         picture = picture_at(result, part_id, x)
         recipe = shown.part.recipe
         self.section.show_picture(picture, recipe.core_density, recipe.pattern)
-        self.title.setText(f"Section at {x:.0f} mm, as printed")
+        self.title.setText(f"Section at {x:.0f} mm, as {'printed' if shown.printed else 'cut'}")
         self.figures.setText(stiffness_text(ruler, result, part_id, x))
         items = [("wall", f"wall ×{recipe.walls}"), ("skin", f"cover ×{recipe.cover_layers}"),
                  ("core", f"{recipe.pattern} {recipe.core_density:.0%}")]  # fmt: skip
+        if not shown.printed:
+            items = [("wall", shown.filament.name)]
         if picture is not None:
             items += [(c, {"carbon": "carbon", "glass": "glass"}[c]) for c in sorted({i.colour for i in picture.inlays})]
         self.zone_key.show_items(items)
@@ -74,9 +76,10 @@ class SectionCard(Card):
         found = governing_at(result, part_id, case, station_mm)
         if found is not None:
             point = " Point at a spot for its stress." if part_id in result.members else ""
-            self.why.setText(
-                f"{RUNS[picture.layers]}; {found[1]} governs here in {_name(result, found[0])}, reserve {found[2]:.2f}.{point}"
-            )
+            printed = result.parts[part_id].printed
+            runs, fails = f"{RUNS[picture.layers]}; " if printed else "", failure_name(found[1], printed)
+            text = f"{runs}{fails} governs here in {_name(result, found[0])}, reserve {found[2]:.2f}.{point}"
+            self.why.setText(text[0].upper() + text[1:])
 
     def _point(self, y: float, z: float) -> None:
         """Say what lies under the pointer in the governing case."""
@@ -95,5 +98,8 @@ class SectionCard(Card):
             self._unpoint()
             return
         way = "pull" if spot.along_mpa >= 0 else "push"
-        self.why.setText(f"{spot.zone}: {abs(spot.along_mpa):.1f} MPa {way} along, {spot.shear_mpa:.1f} shear in "
-                         f"{_name(result, found[0])}; {spot.kind} nearest, elastic reserve {min(spot.reserve, 99):.2f}")  # fmt: skip
+        part = result.parts[part_id]
+        zone = spot.zone if part.printed else part.filament.name
+        self.why.setText(f"{zone}: {abs(spot.along_mpa):.1f} MPa {way} along, {spot.shear_mpa:.1f} shear in "
+                         f"{_name(result, found[0])}; {failure_name(spot.kind, part.printed)} nearest, "
+                         f"elastic reserve {min(spot.reserve, 99):.2f}")  # fmt: skip

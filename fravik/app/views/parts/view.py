@@ -42,10 +42,11 @@ from fravik.engine.ruler import (
 )
 from fravik.engine.why import why
 from fravik.kinds import kind_of
-from fravik.kinds.newcraft import addable, part_for
+from fravik.kinds.newpart import addable, part_for
+from fravik.kinds.rearm import arm_picks, rearmed
 from fravik.model.recipe import LIES_LABELS
 from fravik.shape.build import Mesh
-from fravik.structure.cases import case_name
+from fravik.structure.loadcases import case_name
 from fravik.study.words import clock
 
 from .controls import PartControls
@@ -217,11 +218,23 @@ class PartsView(QWidget):
         self.refresh()
 
     def add_part(self, kind: str) -> None:
-        """Add a part in proportion to the craft."""
+        """Add a part in proportion to the craft; arms of another kind take the place of those that are there."""
         project = self.session.project
+        if kind in arm_picks() and any(kind_of(p.shape).seat == "root" and kind not in kind_of(p.shape).starts for p in project.parts):
+            self.rearm(kind)
+            return
         new = part_for(kind, project)
         self.part_id = new.id
         self.session.edit("parts", (*project.parts, new), f"{new.name.lower()} added")
+        self.scene.refit()
+
+    def rearm(self, kind: str) -> None:
+        """Arms of another kind in place of the one in view, or of all."""
+        project = self.session.project
+        here = [p.id for p in project.parts if p.id == self.part_id and kind_of(p.shape).seat == "root"]
+        made = rearmed(project, kind, here)
+        self.part_id = made.parts[0].id
+        self.session.edit_many((("parts", made.parts), ("components", made.components)), f"{made.parts[0].name.lower()} instead")
         self.scene.refit()
 
     def ask_mesh(self) -> None:
@@ -269,10 +282,11 @@ class PartsView(QWidget):
             return
         part = project.part(self.part_id)
         self.title.setText(part.name)
-        lies = LIES_LABELS[part.recipe.lies].lower()
-        if part.recipe.lies == "free":
+        lies = LIES_LABELS[part.recipe.lies].lower() if shown.printed else f"cut from {shown.filament.name.lower()}"
+        if shown.printed and part.recipe.lies == "free":
             lies = f"turned {part.recipe.roll_deg:g}° and {part.recipe.pitch_deg:g}°"
         self.note.setText(f"{part.count} off · {lies}")
+        self._offer_pages(shown.printed)
         self.controls.show_part(part)
         self.controls.show_hints(shown, result)
         self._show_total(shown)
@@ -280,6 +294,17 @@ class PartsView(QWidget):
         self._show_ruler(result)
         self._show_section()
         self._show_page(result)
+
+    def _offer_pages(self, printed: bool) -> None:
+        """How it lies, its layers and its plastic are asked of what is printed alone."""
+        for i in range(1, len(PAGES)):
+            button = self.pages.button(i)
+            if button is not None:
+                button.setVisible(printed)
+        first = self.pages.button(0)
+        if not printed and self.stack.currentIndex() > 0 and first is not None:
+            first.setChecked(True)
+            self.stack.setCurrentIndex(0)
 
     def _show_nothing(self) -> None:
         """The part's fields alone: the design has no figures."""
@@ -313,7 +338,8 @@ class PartsView(QWidget):
         job = settled.jobs.get(self.part_id) if settled is not None and self.settler.fresh else None
         grams = job.grams + shown.bonded.grams if job is not None else shown.grams
         minutes = clock(job.minutes) if job is not None else f"≈{clock(shown.figures.minutes)}"
-        self.total.setText(f"{grams:.1f} g each · {minutes} · {shown.cost:.2f}"
+        takes = minutes if shown.printed else "cut, not printed"
+        self.total.setText(f"{grams:.1f} g each · {takes} · {shown.cost:.2f}"
                            + (f" · {shown.bonded.handwork_min:.0f} min by hand" if shown.bonded.handwork_min else "")
                            + ("  (last good)" if self.session.stale else ""))  # fmt: skip
 

@@ -9,6 +9,7 @@ from fravik.app.settler import Settler
 from fravik.app.widgets.basics import clear, label, scrolled
 from fravik.app.widgets.fields import ChoiceField, FlagField, Form, NumberField, TextField
 from fravik.engine.spares import spare_advice, with_spares
+from fravik.kinds import printed_parts
 from fravik.model.laying import EDGE_LABELS, START_LABELS, SUPPORT_LABELS
 from fravik.model.project import Printer
 from fravik.model.run import Spare
@@ -42,7 +43,7 @@ class LayingPage(QWidget):
 
     def refresh(self) -> None:
         """Show the current project."""
-        parts = self.session.project.parts
+        parts = printed_parts(self.session.project)
         if [self.box.itemData(i) for i in range(self.box.count())] != [p.id for p in parts]:
             self.box.clear()
             for p in parts:
@@ -161,7 +162,7 @@ class RunPage(QWidget):
         """Show the current project."""
         self._advise()
         project = self.session.project
-        built = (tuple((p.id, p.name) for p in project.parts), tuple(p.id for p in project.printers), project.run.spares)
+        built = (tuple((p.id, p.name) for p in printed_parts(project)), tuple(p.id for p in project.printers), project.run.spares)
         if built != self._built:
             self._built = built
             self._build()
@@ -175,7 +176,7 @@ class RunPage(QWidget):
         self.printer_forms = []
         project = self.session.project
         have = {s.id: s.count for s in project.run.spares}
-        for p in project.parts:
+        for p in printed_parts(project):
             row = QHBoxLayout()
             row.addWidget(label(p.name, "muted"), 1)
             row.addWidget(label(str(have.get(p.id, 0)), "figure"))

@@ -1,0 +1,5 @@
+"""Arms of bought bar."""
+
+from .kind import BarArm
+
+__all__ = ["BarArm"]
