@@ -17,8 +17,9 @@ from fravik.printing.zones import lay
 from fravik.shape.stations import ARRANGEMENTS, Stand, in_plan
 from fravik.structure.body import LEGS, STACK, STRAP, BodyPoints, body_points, condense, root_compliances, solve_body, tie_faces, used_slots
 from fravik.structure.columns import factor
-from fravik.structure.plate import PlateGrid, plate_grid, plate_sections, plate_tables, solve_plate
+from fravik.structure.plate import PlateGrid, plate_grid, plate_tables, solve_plate
 from fravik.structure.platecell import CORNERS
+from fravik.structure.platesection import plate_sections
 
 PETG = filament("petg")
 FOUR = np.array([(-40.0, -30.0), (40.0, -30.0), (40.0, 30.0), (-40.0, 30.0)])

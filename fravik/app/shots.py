@@ -116,6 +116,17 @@ def main(argv: list[str]) -> int:
         target = folder / FILES.get(name, f"{name.lower()}.png")
         grab(window).save(str(target))
         print(target)
+    if not wanted or "bar" in wanted:
+        if theme.mode() == "dark":
+            window.toggle_theme()
+        window.open_demo("redshank")
+        window.show_stage("Parts")
+        window.view("Parts").open_part("tube")
+        window.view("Parts").ruler.pointer.setPos(20.0)
+        settle(app, window, lambda: ready(window))
+        target = folder / "parts-bar.png"
+        grab(window).save(str(target))
+        print(target)
     if not wanted or "new-craft" in wanted:
         if theme.mode() == "dark":
             window.toggle_theme()

@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
 
+from fravik.kinds import build_solid, kind_of
 from fravik.kinds.around import arm_ends
 from fravik.kinds.body import body_plan
 from fravik.model.material import CORNERS, Corner
 from fravik.model.project import Project
-from fravik.printing.zones import Floats
+from fravik.printing.zones import Floats, lay
 from fravik.shape.stations import arrangement
 from fravik.structure.body import (
     BATTERY,
@@ -34,17 +35,16 @@ from fravik.structure.plate import (
     PlateAnswer,
     PlateFactors,
     PlateGrid,
-    PlateSection,
     bonded_under,
     factor_plate,
     loads_on,
     plate_grid,
-    plate_sections,
     plate_tables,
     solve_faces,
     solve_loads,
 )
 from fravik.structure.plateface import FaceLoads
+from fravik.structure.platesection import PlateSection, plate_sections
 from fravik.structure.platestress import plate_reserves
 from fravik.structure.rows import RowTables
 
@@ -103,9 +103,13 @@ class Body:
 
 
 def _cells(r: PartResult) -> PlateCells:
-    tables = plate_tables(r.field)
-    grid = plate_grid(r.field, tables)
-    each = plate_sections(tables, r.filament, r.part.recipe, CORNERS, r.part.facing)
+    kind = kind_of(r.part.shape)
+    plain, form = kind.plain(r.part.shape), kind.stiffening(r.given, r.part.shape)
+    # what stands on a plate is added to it as ribs; its cells are read off the plate alone
+    field = r.field if plain == r.part.shape else lay(build_solid(replace(r.given, shape=plain)), r.part.recipe)
+    tables = plate_tables(field)
+    grid = replace(plate_grid(field, tables), holed=form.holed)
+    each = plate_sections(tables, r.filament, r.part.recipe, CORNERS, r.part.facing, form.ribs)
     return PlateCells(tables, grid, each, factor_plate(grid, each["typical"]))
 
 

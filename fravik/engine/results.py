@@ -230,8 +230,8 @@ class Evaluation:
         """Print minutes of all parts."""
         return self.scores.minutes
 
-    def crash_speed_m_s(self, case: str) -> float:
-        """Speed at which a crash case is shown: what the brief's target asks for, else what the craft survives."""
+    def asked_speed_m_s(self, case: str) -> float | None:
+        """Speed at which the brief asks a crash to be survived; None where it asks for none."""
         if case == "guard_bump":
             return self.project.brief.bump_m_s
         for m in self.margins:
@@ -239,8 +239,18 @@ class Evaluation:
                 return max(m.limit, 0.01)
             if case == "flat_drop" and m.metric == "flat_drop_m":
                 return max(speed_from_height_m_s(m.limit), 0.01)
-        first = self.break_order.get(case)
+        return None
+
+    def crash_speed_m_s(self, case: str) -> float:
+        """Speed at which a crash case is shown: what the brief asks for, else what the craft survives."""
+        asked, first = self.asked_speed_m_s(case), self.break_order.get(case)
+        if asked is not None:
+            return asked
         return first[0][1].speed_m_s if first else 1.0
+
+    def counts(self, case: str) -> bool:
+        """Whether a case is among those that a part is to hold: a crash only where the brief asks for a speed."""
+        return case not in CRASH_CASES or self.asked_speed_m_s(case) is not None
 
 
 def mode_bands(members: Mapping[str, MemberResult], whole: WholeCraft | None) -> Sequence[Ringing]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -117,7 +118,7 @@ def _shown(case: str, r: CaseReserves, tough: Floats, factor: float, stations_mm
 
 
 def reserves_of(result: Evaluation, part_id: str, case: str) -> Shown | None:
-    """Reserves of a part in a case, or in the governing one of all, crashes at their targets' speeds included."""
+    """Reserves of a part in a case, or in the governing one of all that count; crashes at the speeds that targets ask for."""
     found = judged(result, part_id)
     if found is None:
         return None
@@ -126,10 +127,15 @@ def reserves_of(result: Evaluation, part_id: str, case: str) -> Shown | None:
     printed = result.parts[part_id].printed
     if case in cases:
         return replace(_shown(case, cases[case], found.tough, speed_factor(result, case), along), printed=printed)
-    every = [_shown(n, r, found.tough, speed_factor(result, n), along) for n, r in cases.items()]
+    every = [_shown(n, cases[n], found.tough, speed_factor(result, n), along) for n in _counted(result, cases)]
     least = min(every, key=lambda s: s.reserve)
     together = np.min(np.stack([s.values for s in every]), axis=0)
     return Shown(least.case, together, least.kind, least.detail, least.station_mm, least.reserve, least.factor, printed)
+
+
+def _counted(result: Evaluation, cases: Mapping[str, CaseReserves]) -> list[str]:
+    """The cases that govern a part: those that the brief asks it to hold, all where it asks for none of them."""
+    return [n for n in cases if result.counts(n)] or list(cases)
 
 
 def nearest_station(stations_mm: Floats, station_mm: float) -> int:
@@ -144,7 +150,7 @@ def governing_at(result: Evaluation, part_id: str, case: str, station_mm: float)
     if found is None or ruler is None:
         return None
     i = nearest_station(ruler.stations_mm, station_mm)
-    names = [case] if case in found.cases["typical"] else list(found.cases["typical"])
+    names = [case] if case in found.cases["typical"] else _counted(result, found.cases["typical"])
     best: tuple[str, str, float] | None = None
     for n in names:
         shown = reserves_of(result, part_id, n)

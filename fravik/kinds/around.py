@@ -10,7 +10,7 @@ import numpy as np
 
 from fravik.model.base import Frozen
 from fravik.model.project import Part, Project
-from fravik.model.shapes import BarArmShape, PlateShape, RootedArm
+from fravik.model.shapes import BarArmShape, LegShape, MountShape, PlateShape, RootedArm
 from fravik.power.propeller import propeller_inertia_gmm2
 from fravik.printing.mass import MassProperties, combine
 from fravik.shape.stations import ARRANGEMENTS, Arrangement, Floats, Stand, Station, arrangement, turned
@@ -154,6 +154,23 @@ def serving(project: Project, shape_type: type[Frozen], stations: Set[str | None
     alike, ids = [p for p in project.parts if isinstance(p.shape, shape_type)], [s.id for s in bar_ends(project)]
     shares = shared_out(alike, ids)
     return next((p for p in alike if any(ids[k] in stations for k in shares[p.id])), None)
+
+
+def lain_on(project: Project) -> tuple[tuple[float, float, float], ...]:
+    """(x, y, diameter) of the spots under the bottom plate that legs and mounts lie on."""
+    out = []
+    for p in project.parts:
+        if isinstance(p.shape, LegShape):
+            r, wide = project.layout.leg_radius_mm, p.shape.flange_width_mm
+            out += [(r * math.cos(s.bearing_rad), r * math.sin(s.bearing_rad), wide + 2.0) for s in feet(project)]
+        plate = bottom_plate(project)
+        if isinstance(p.shape, MountShape) and plate is not None:
+            long, wide = p.shape.tongue_length_mm, p.shape.tongue_width_mm
+            spots = max(1, round(wide / long)) + 1
+            for k in range(spots):
+                y = (k / (spots - 1) - 0.5) * (wide - long) if wide > long else 0.0
+                out.append((plate.length_mm / 2 - long / 2, y, math.hypot(long, min(wide, long)) + 2.0))
+    return tuple(out)
 
 
 def rooted_at(station: Station, project: Project) -> Floats:

@@ -24,6 +24,7 @@ from fravik.structure.cases import CraftLoads, Touchdown, sag_mm
 from fravik.structure.form import BeamForm
 from fravik.structure.member import MemberAnswer
 from fravik.structure.notches import Raiser
+from fravik.structure.platesection import PlateForm
 
 S = TypeVar("S", bound=Shape)
 
@@ -114,6 +115,14 @@ class PartKind(ABC, Generic[S]):
     def called(self) -> str:
         """What it is called in a sentence."""
         return self.word or self.kind
+
+    def plain(self, shape: S) -> S:
+        """A plate without what stands on it, where it is judged as a plate."""
+        return shape
+
+    def stiffening(self, given: ShapeInput, shape: S) -> PlateForm:
+        """What a plate has beyond its even thickness, where it is judged as one."""
+        return PlateForm()
 
     def picks(self, field: str) -> dict[str, str]:
         """What a field of the shape is picked from, with what each is called; none for one that is a number."""

@@ -8,6 +8,7 @@ from pydantic import Field
 
 from .base import Frozen, choice, quantity
 
+RibWays = Literal["both", "along", "across"]
 BarForm = Literal["tube", "square_tube", "rod", "square_rod", "channel"]
 
 
@@ -151,6 +152,12 @@ class PlateShape(Frozen):
     stack_hole_mm: float = quantity(3.2, 1.0, 6.5, "mm", "Stack hole", "clearance for the screw", step=0.1)
     window_length_mm: float = quantity(18.0, 0.0, 200.0, "mm", "Window length", "0 for none", step=1)
     window_width_mm: float = quantity(18.0, 0.0, 200.0, "mm", "Window width", "0 for none", step=1)
+    grid_pitch_mm: float = quantity(0.0, 0.0, 100.0, "mm", "Hole grid pitch", "for what is bolted on later; 0 for none", step=1)
+    grid_hole_mm: float = quantity(3.2, 1.0, 40.0, "mm", "Grid hole", "clearance for the screw, or larger to lighten", step=0.1)
+    rib_height_mm: float = quantity(0.0, 0.0, 30.0, "mm", "Rib height", "on the outer face; 0 for none", step=0.5)
+    rib_width_mm: float = quantity(2.4, 0.8, 15.0, "mm", "Rib width", "two roads at least", step=0.1)
+    rib_pitch_mm: float = quantity(24.0, 5.0, 200.0, "mm", "Rib pitch", "from rib to rib", step=1)
+    rib_ways: RibWays = choice("both", "Ribs run")
     place: Literal["bottom", "top"] = choice("bottom", "Place")
 
 

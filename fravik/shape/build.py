@@ -19,7 +19,8 @@ Floats = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class ShapeInput:
-    """All that a part's geometry depends on; equal inputs give equal solids. ``beside`` is the shape that it is fitted to, if any."""
+    """All that a part's geometry depends on; equal inputs give equal solids. ``beside`` is the shape that it is fitted to, if any;
+    ``lain_on`` are the spots (x, y, diameter) of its outer face that other parts lie on."""
 
     shape: Shape
     length_mm: float
@@ -28,6 +29,7 @@ class ShapeInput:
     holes: tuple[tuple[float, float, float], ...] = ()
     stands: tuple[Stand, ...] = ()
     beside: Shape | None = None
+    lain_on: tuple[tuple[float, float, float], ...] = ()
 
 
 @dataclass(frozen=True)

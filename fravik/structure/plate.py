@@ -12,15 +12,12 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from fravik.model.material import Corner, Filament
-from fravik.model.recipe import Facing, Recipe
 from fravik.printing.zones import Floats, ZoneField
 
 from .columns import Factor, factor
-from .inserts import facing_inserts
 from .platecell import bending_cell, stretch_cell
 from .plateface import FaceLoads, by_kind, face_loads
-from .printed import CORE, SKIN, WALL, covers_over_core, printed_material, zone_elastics
+from .platesection import PlateSection
 from .rows import RowTables, row_tables, straight_line
 
 CELL_MM = 6.0  # halving it moves the root's give by under 3 % (docs/joints.md)
@@ -33,25 +30,15 @@ BONDED_SPOTS = 5  # a cell is looked at in so many places each way
 
 
 @dataclass(frozen=True)
-class PlateSection:
-    """Stiffness of the plate where it is whole, per mm of width: bending D and stretching A, each (xx, yy, xy, twist or shear)."""
-
-    d_nmm: tuple[float, float, float, float]
-    a_n_mm: tuple[float, float, float, float]
-    thickness_mm: float
-    mid_z_mm: float
-    skin_share: float
-
-
-@dataclass(frozen=True)
 class PlateGrid:
-    """Cells of a plate: edges x (nx+1), y (ny+1), the share of each cell that is there (nx, ny), and how much stiffer what is bonded
-    onto it makes each (nx, ny)."""
+    """Cells of a plate: edges x (nx+1), y (ny+1), the share of each cell that is there (nx, ny), how much stiffer what is bonded
+    onto it makes each (nx, ny), and the share of it that a grid of holes too fine for the cells takes."""
 
     x_mm: Floats
     y_mm: Floats
     cover: Floats
     stiffer: Floats | float = 1.0
+    holed: float = 0.0
 
     @property
     def nodes(self) -> tuple[int, int]:
@@ -105,65 +92,6 @@ def plate_grid(field: ZoneField, tables: RowTables) -> PlateGrid:
     cover = np.clip(share, 0.0, 1.0).reshape(nx, PER_CELL, ny).mean(axis=1)
     x = np.linspace(low[0], high[0], nx + 1)
     return PlateGrid(x, y, np.where(cover < LEAST_COVER, 0.0, cover))
-
-
-@dataclass(frozen=True)
-class _PerWidth:
-    """What a plate's strips hold per mm of its whole width, by zone (3,): area, and its first and second moments in z; and its faces."""
-
-    area: Floats
-    z: Floats
-    zz: Floats
-    covers: float
-    box_mm: Floats
-
-    @staticmethod
-    def of(tables: RowTables) -> _PerWidth:
-        """All sections together."""
-        sums, box = tables.zone_sums, tables.extents
-        width = np.maximum(sums["a"].sum(axis=0) / np.maximum(box[3] - box[2], 1e-9), 1e-9).sum()
-        a, z, zz = (sums[k].sum(axis=1) / width for k in ("a", "z", "zz"))
-        return _PerWidth(a, z, zz, covers_over_core(sums["a"]), box)
-
-
-def plate_sections(
-    tables: RowTables, f: Filament, recipe: Recipe, corners: tuple[Corner, ...], facing: Facing | None
-) -> dict[Corner, PlateSection]:
-    """Stiffness per mm of whole width at corners of the material, from the strips of all sections together; sheets on the faces are
-    added."""
-    strips = _PerWidth.of(tables)
-    frames, flat = np.ascontiguousarray(tables.frames[:1]), abs(float(np.cos(tables.beta_rad[0]))) > 0.7
-    return {c: _section(strips, frames, flat, f, recipe, c, facing) for c in corners}
-
-
-def _section(
-    strips: _PerWidth, frames: Floats, flat: bool, f: Filament, recipe: Recipe, corner: Corner, facing: Facing | None
-) -> PlateSection:
-    m = printed_material(f, recipe, corner, frames, strips.covers)
-    a, z, zz = strips.area, strips.z, strips.zz
-    e = m.e_mpa[:, 0]
-    mid = float((e * z).sum() / max(float((e * a).sum()), 1e-9))
-    (wall, skin, core), _ = zone_elastics(f, recipe, corner)
-    across = np.array([wall.e1_mpa, skin.e1_mpa, m.e_mpa[CORE, 0]]) if flat else np.array([wall.e3_mpa, skin.e3_mpa, core.e3_mpa])
-    shear = np.array([m.g_v_mpa[k, 0] if flat else m.g_r_mpa[k, 0] for k in (WALL, SKIN, CORE)])
-    nu = f.poisson
-    second = zz - 2 * mid * z + mid * mid * a
-    box = strips.box_mm
-    thick = float((box[3] - box[2]).max())
-    d = [float((k * second).sum()) for k in (e, across)]
-    s = [float((k * a).sum()) for k in (e, across)]
-    dt, st = float((shear * second).sum()), float((shear * a).sum())
-    for i in facing_inserts(facing, box[:, :1], np.zeros(1), f, corner) if facing is not None else []:
-        t, cover = float(i.height_mm[0]), facing.cover if facing is not None else 0.0
-        arm = (float(i.z_mm[0]) - mid) ** 2 + t * t / 12
-        d = [v + i.modulus_mpa * t * cover * arm for v in d]
-        s = [v + i.modulus_mpa * t * cover for v in s]
-        dt, st = dt + i.shear_mpa * t * cover * arm, st + i.shear_mpa * t * cover
-    k = 1 / (1 - nu * nu)
-    skins = float(a[SKIN] / max(float(a.sum()), 1e-9))
-    return PlateSection(
-        (d[0] * k, d[1] * k, nu * min(d) * k, dt), (s[0] * k, s[1] * k, nu * min(s) * k, st), thick, mid, skins,
-    )  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -240,7 +168,7 @@ def bonded_under(grid: PlateGrid, outlines: tuple[Floats, ...], thickness_mm: fl
         along_x = side[:, 1:] * (x[box[0]] - corners[:, :1])
         inside[box] |= (along_y[:, None, :] - along_x[:, :, None]).min(axis=0) >= rim
     share = inside.reshape(len(x) // BONDED_SPOTS, BONDED_SPOTS, len(y) // BONDED_SPOTS, BONDED_SPOTS).mean(axis=(1, 3))
-    return replace(grid, stiffer=1.0 / (1.0 - share + share / BONDED_STIFFER))
+    return replace(grid, stiffer=grid.stiffer / (1.0 - share + share / BONDED_STIFFER))
 
 
 def _rigid(points: Floats, slots: NDArray[np.int64]) -> Floats:
@@ -278,8 +206,10 @@ def factor_plate(grid: PlateGrid, section: PlateSection) -> PlateFactors:
     """Assemble and factor. Raises StructureFault when the plate hangs together by nothing."""
     a, b = grid.cell_mm
     parts, _ = bending_cell(a, b)
-    bends = np.asarray(sum(d * p for d, p in zip(section.d_nmm, parts, strict=True)))
-    pulls, _ = stretch_cell(a, b, section.a_n_mm)
+    # holes too fine for the cells: stretched, an even plate with a share p of holes is (1 - p) / (1 + 2 p) as stiff (the plane bound of
+    # Hashin and Shtrikman, which round holes come close to), bent about (1 - p) / (1 + p); the cells' own share is the (1 - p)
+    bends = np.asarray(sum(d * p for d, p in zip(section.d_nmm, parts, strict=True))) / (1 + grid.holed)
+    pulls = stretch_cell(a, b, section.a_n_mm)[0] / (1 + 2 * grid.holed)
     there = grid.cover * grid.stiffer
     return PlateFactors(factor(there, bends, 3), factor(there, pulls, 2))
 

@@ -89,17 +89,17 @@ def _indices(answer: PlateAnswer, f: Filament, recipe: Recipe, forces: dict[str,
     sensitivity = printed_material(f, recipe, "typical").notch_sensitivity
     kt = 1 + flatwise_share(TYPICAL_HOLE[0], answer.section.thickness_mm) * (hole_tension(*TYPICAL_HOLE) - 1)
     factor = np.where((cover > 0) & (cover < WHOLE), notched(kt, sensitivity), 1.0)[..., None]
-    half = answer.section.thickness_mm / 2
+    half, reach = answer.section.thickness_mm / 2, np.array(answer.section.reaches_mm)[:, None, None, None]
     shape = (2, *bend.shape[1:])
 
     def worst(squared: Floats) -> Floats:
         return np.sqrt(squared.reshape(shape).max(axis=(0, 2)))
 
-    def faces(from_middle: float) -> Floats:
+    def faces(from_middle: Floats | float) -> Floats:
         return np.stack([pull - from_middle * bend, pull + from_middle * bend], axis=1)
 
     plies, between = _face(f, recipe, SKIN if answer.section.skin_share > 0.02 else WALL)
-    strain = (factor * faces(half)).reshape(3, -1)
+    strain = (factor * faces(reach)).reshape(3, -1)
     ply = (plies.reshape(-1, 3) @ strain).reshape(len(plies), 3, -1) ** 2
     lift, *slides = between @ strain
     lift, slide = np.maximum(lift, 0) ** 2, slides[0] ** 2 + slides[1] ** 2
@@ -109,6 +109,12 @@ def _indices(answer: PlateAnswer, f: Filament, recipe: Recipe, forces: dict[str,
         (ROAD, ply[:, 0].max(axis=0)), (CROSS, (ply[:, 1] + ply[:, 2]).max(axis=0)), (SPLIT, both * parts), (SLIDE, both * ~parts)
     ):  # fmt: skip
         out[kind] = worst(squared)
+    for k, tip in enumerate(answer.section.tips_mm):
+        if tip > 0:
+            # ribs are of roads along them: their tips are pulled and pressed that way alone
+            strained = np.abs(pull[k]) + tip * np.abs(bend[k])
+            share = f.e_road_mpa.typical / printed_material(f, recipe, "typical").strengths.road_mpa
+            out[ROAD] = np.maximum(out[ROAD], share * strained.max(axis=1))
     if 0.0 < recipe.core_density < 1.0:
         rows = _plane(f, recipe, CORE) / np.array(printed_material(f, recipe, "typical").strengths.core_mpa)[:, None]
         start = max(half - recipe.cover_layers * recipe.layer_height_mm, 0.0)

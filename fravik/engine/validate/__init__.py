@@ -3,11 +3,11 @@
 Every check runs the same code as the product. The expected side never calls it.
 """
 
-from . import bars, beams, craft, flight, infill, joints, notches, plates, roads, sections, solids, whole
+from . import bars, beams, craft, flight, infill, joints, notches, plates, roads, sections, solids, stiffened, whole
 from .check import Check, as_markdown, as_table
 
-GROUPS = (*beams.GROUPS, *sections.GROUPS, *bars.GROUPS, *infill.GROUPS, *notches.GROUPS, *joints.GROUPS, *plates.GROUPS, *craft.GROUPS,
-          *whole.GROUPS, *flight.GROUPS, *roads.GROUPS, *solids.GROUPS)  # fmt: skip
+MODULES = (beams, sections, bars, infill, notches, joints, plates, stiffened, craft, whole, flight, roads, solids)
+GROUPS = tuple(group for module in MODULES for group in module.GROUPS)
 
 
 def run_checks() -> list[Check]:

@@ -6,7 +6,8 @@ import numpy as np
 
 from fravik.shape.stations import ARRANGEMENTS
 from fravik.structure.body import body_points, stiffer_together, used_slots
-from fravik.structure.plate import PlateGrid, PlateSection, solve_plate
+from fravik.structure.plate import PlateGrid, solve_plate
+from fravik.structure.platesection import PlateSection
 
 from .check import Check
 

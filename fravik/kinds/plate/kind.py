@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import replace
+from typing import Literal
 
 import numpy as np
 from manifold3d import Manifold
@@ -12,19 +13,22 @@ from manifold3d import Manifold
 from fravik.library import sheets
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
-from fravik.model.recipe import Facing
+from fravik.model.recipe import LIES_LABELS, Facing, Lies
 from fravik.model.shapes import PlateShape
 from fravik.shape.arm import RootForm
 from fravik.shape.build import ShapeInput
-from fravik.shape.plate import arm_bolt_holes, plate_plan, plate_solid
+from fravik.shape.plate import arm_bolt_holes, grid_holes, plate_plan, plate_solid, rib_pitches_mm, rib_plan, rib_share
 from fravik.shape.rising import Rising, Slope
 from fravik.shape.stations import arrangement
+from fravik.structure.platesection import PlateForm, Ribs
 
-from ..around import arm_shapes_by_slot, arms_by_slot, bolted_through, plate_gap_mm, stands
+from ..around import arm_shapes_by_slot, arms_by_slot, bolted_through, lain_on, plate_gap_mm, stands
 from ..base import PartKind, Posed, Start, Step
 from ..proportion import arm_width_mm, half
 from .checks import plate_problems
 
+# how a plate lies that has its outer face, and the ribs on it, on the bed
+DOWNWARDS: dict[str, Lies] = {"bottom": "flat", "top": "flat_over"}
 END_MM = 6.0  # beyond the tongues of arms that leave a long body's sides
 
 
@@ -37,7 +41,8 @@ class Plate(PartKind[PlateShape]):
     shade, plan_layer = "core", 2
     groups = (
         ("Outline", ("length_mm", "width_mm", "thickness_mm", "corner_mm",)),
-        ("Holes", ("stack_pitch_mm", "stack_hole_mm", "window_length_mm", "window_width_mm",)),
+        ("Holes", ("stack_pitch_mm", "stack_hole_mm", "window_length_mm", "window_width_mm", "grid_pitch_mm", "grid_hole_mm",)),
+        ("Ribs", ("rib_height_mm", "rib_width_mm", "rib_pitch_mm", "rib_ways",)),
     )  # fmt: skip
     may_flex = True
     weighed = replace(PartKind.weighed, flex="EI of the plate, N·m²")
@@ -48,14 +53,37 @@ class Plate(PartKind[PlateShape]):
         for arm, arm_shape, stand in zip(arms_by_slot(project), arm_shapes_by_slot(project), around, strict=False):
             if bolted_through(arm):
                 holes += arm_bolt_holes(arm_shape, stand)
-        return ShapeInput(shape, shape.length_mm, None, RootForm(), tuple(holes), around)
+        lain = lain_on(project) if shape.place == "bottom" and (shape.rib_height_mm > 0 or shape.grid_pitch_mm > 0) else ()
+        return ShapeInput(shape, shape.length_mm, None, RootForm(), tuple(holes), around, lain_on=lain)
 
     def solid(self, given: ShapeInput, shape: PlateShape) -> Manifold:
-        return plate_solid(shape, given.holes, given.stands)
+        return plate_solid(shape, given.holes, given.stands, given.lain_on)
 
-    def rising(self, given: ShapeInput, shape: PlateShape) -> Rising:
-        t = shape.thickness_mm
-        return Rising(((plate_plan(shape, given.holes, given.stands), Slope(t, t, 1.0)),))
+    def rising(self, given: ShapeInput, shape: PlateShape) -> Rising | None:
+        t, up = shape.thickness_mm, shape.thickness_mm + shape.rib_height_mm
+        plan = plate_plan(shape, given.holes, given.stands, given.lain_on), Slope(t, t, 1.0)
+        if shape.rib_height_mm <= 0:
+            return Rising((plan,))
+        if shape.place == "bottom":
+            return None
+        return Rising((plan, (rib_plan(shape, given.holes, given.stands, given.lain_on), Slope(up, up, 1.0))))
+
+    def picks(self, field: str) -> dict[str, str]:
+        return {"both": "Both ways", "along": "Along the craft", "across": "Across it"} if field == "rib_ways" else {}
+
+    def plain(self, shape: PlateShape) -> PlateShape:
+        return shape.model_copy(update={"rib_height_mm": 0.0}) if shape.rib_height_mm > 0 else shape
+
+    def stiffening(self, given: ShapeInput, shape: PlateShape) -> PlateForm:
+        ribs = None
+        if shape.rib_height_mm > 0:
+            share = rib_share(shape, given.stands, given.lain_on)
+            ribs = Ribs(shape.rib_width_mm, shape.rib_height_mm, rib_pitches_mm(shape), share)
+        holed = 0.0
+        if shape.grid_pitch_mm > 0:
+            count = len(grid_holes(shape, given.holes, given.stands, given.lain_on))
+            holed = count * math.pi / 4 * shape.grid_hole_mm**2 / (shape.length_mm * shape.width_mm)
+        return PlateForm(ribs, holed)
 
     def posed(self, part: Part, shape: PlateShape, project: Project) -> list[Posed]:
         m = np.eye(4)
@@ -63,7 +91,18 @@ class Plate(PartKind[PlateShape]):
         return [Posed(m)] * part.count
 
     def problems(self, part: Part, shape: PlateShape, project: Project) -> list[Problem]:
-        return plate_problems(shape, f"parts.{part.id}.shape.")
+        out = plate_problems(shape, f"parts.{part.id}.shape.")
+        if shape.rib_height_mm > 0 and part.recipe.lies == DOWNWARDS[shape.place] and not part.cut_from:
+            out.append(Problem(f"parts.{part.id}.recipe.lies", f"So laid {part.name.lower()} stands on its ribs and bridges from one to "
+                               f"the next: lay it {LIES_LABELS[_upwards(shape)].lower()}.", "warning"))  # fmt: skip
+        inner = _inner(shape)
+        if shape.rib_height_mm > 0 and part.facing is not None and part.facing.faces != inner:
+            out.append(Problem(f"parts.{part.id}.facing.faces", f"A sheet lies on flat faces: with ribs, {part.name.lower()} takes one "
+                               f"on its {inner} alone."))  # fmt: skip
+        if shape.rib_height_mm > 0 and part.cut_from:
+            out.append(Problem(f"parts.{part.id}.shape.rib_height_mm", f"{part.name} is cut from flat plate, which has no ribs: set their "
+                               "height to 0."))  # fmt: skip
+        return out
 
     def default(self, project: Project, shape: PlateShape | None = None, start: str = "") -> PlateShape:
         """One that reaches the arms' roots."""
@@ -84,7 +123,7 @@ class Plate(PartKind[PlateShape]):
         )  # fmt: skip
 
     def first_facing(self, shape: PlateShape, project: Project) -> Facing:
-        return Facing(sheet="glass_2", faces="both", cover=0.8)
+        return Facing(sheet="glass_2", faces=_faced(shape), cover=0.8)
 
     def flat_mm2(self, shape: PlateShape) -> float:
         return shape.length_mm * shape.width_mm
@@ -95,7 +134,26 @@ class Plate(PartKind[PlateShape]):
             Step("plate", f"{part.name} {shape.thickness_mm:g} → {shape.thickness_mm + d:g} mm thick",
                  ((at + "shape.thickness_mm", round(shape.thickness_mm + d, 2)),)) for d in (0.6, 1.2, 2.0, 3.0)
         ]  # fmt: skip
+        ribs = [h for h in (4.0, 7.0, 11.0) if h > shape.rib_height_mm]
+        turned = ((at + "recipe.lies", _upwards(shape)),) if part.recipe.lies in DOWNWARDS.values() else ()
+        yield [Step("ribs", f"{part.name}: ribs {shape.rib_height_mm:g} → {h:g} mm", ((at + "shape.rib_height_mm", h), *turned))
+               for h in ribs if not part.cut_from]  # fmt: skip
         yield [
             Step("facing", f"{part.name} faced with {sheets()[s].name[0].lower()}{sheets()[s].name[1:]}",
-                 ((at + "facing", Facing(sheet=s, faces="both", cover=0.8)),)) for s in ("glass_2", "plate_0p5") if part.facing is None
+                 ((at + "facing", Facing(sheet=s, faces=_faced(shape), cover=0.8)),))
+            for s in ("glass_2", "plate_0p5") if part.facing is None
         ]  # fmt: skip
+
+
+def _upwards(shape: PlateShape) -> Lies:
+    """How it lies with its outer face up."""
+    return "flat" if shape.place == "top" else "flat_over"
+
+
+def _inner(shape: PlateShape) -> Literal["top", "bottom"]:
+    """The face without ribs, towards the other plate."""
+    return "bottom" if shape.place == "top" else "top"
+
+
+def _faced(shape: PlateShape) -> Literal["top", "bottom", "both"]:
+    return _inner(shape) if shape.rib_height_mm > 0 else "both"
