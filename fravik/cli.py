@@ -56,7 +56,10 @@ def _parser() -> argparse.ArgumentParser:
         new.add_argument(f"--{what}", type=_positive, metavar="N")
     new.add_argument("--payload-g", type=_positive, metavar="N", default=0.0)
     new.add_argument(
-        "--arms", choices=("printed", "bar"), default="printed", help="arms that are printed, or of bought bar in printed clamps"
+        "--arms",
+        choices=("printed", "bar", "frame"),
+        default="printed",
+        help="arms that are printed, of bought bar in printed clamps, or of one piece with the middle",
     )
     new.add_argument("--name", default="New craft")
     new.add_argument("-o", "--output", type=Path, metavar="FILE", help="a .fravik file, or .json")
@@ -232,7 +235,7 @@ def _new(args: argparse.Namespace) -> int:
         raise CommandError(f"There is no layout {args.layout or ''!r}; there is {', '.join(ARRANGEMENTS)}.")
     if args.output is None:
         raise CommandError("Name the file to write with -o FILE.")
-    arms = "bar_arm" if args.arms == "bar" else "arm"
+    arms = {"printed": "arm", "bar": "bar_arm", "frame": "frame"}[args.arms]
     wish = Wish(args.layout, args.motor_to_motor_mm, args.propeller_mm, args.bed_mm, args.payload_g, arms=arms)
     try:
         project = set_at(sized(wish), "name", args.name)

@@ -247,7 +247,8 @@ def test_the_dialog_says_what_comes_of_the_wishes(qapp: Any) -> None:
 
 
 def test_pictures_differ_by_layout(qapp: Any) -> None:
-    seen = {bytes(layout_picture(a, 48).toImage().constBits().asarray(48 * 48 * 4)) for a in ARRANGEMENTS.values()}  # type: ignore[union-attr]
+    images = [layout_picture(a, 48).toImage() for a in ARRANGEMENTS.values()]
+    seen = {bytes(image.constBits().asarray(48 * 48 * 4)) for image in images}  # type: ignore[union-attr]
     # a true X is a quad X by another name
     assert len(seen) == len(ARRANGEMENTS) - 1
 

@@ -153,6 +153,7 @@ class NewCraftDialog(QDialog):
         self.arms.setAccessibleName("Arms")
         self.arms.addItem("Printed", "arm")
         self.arms.addItem("Carbon tube in printed clamps", "bar_arm")
+        self.arms.addItem("One piece with the middle", "frame")
         self.arms.currentIndexChanged.connect(lambda _: self._look())
         grid.addWidget(label("Arms"), grid.rowCount(), 0)
         grid.addWidget(self.arms, grid.rowCount() - 1, 1)

@@ -119,14 +119,15 @@ def main(argv: list[str]) -> int:
     if not wanted or "bar" in wanted:
         if theme.mode() == "dark":
             window.toggle_theme()
-        window.open_demo("redshank")
-        window.show_stage("Parts")
-        window.view("Parts").open_part("tube")
-        window.view("Parts").ruler.pointer.setPos(20.0)
-        settle(app, window, lambda: ready(window))
-        target = folder / "parts-bar.png"
-        grab(window).save(str(target))
-        print(target)
+        for demo, part, name in (("redshank", "tube", "parts-bar.png"), ("wren", "frame", "parts-frame.png")):
+            window.open_demo(demo)
+            window.show_stage("Parts")
+            window.view("Parts").open_part(part)
+            window.view("Parts").ruler.pointer.setPos(12.0)
+            settle(app, window, lambda: ready(window))
+            target = folder / name
+            grab(window).save(str(target))
+            print(target)
     if not wanted or "new-craft" in wanted:
         if theme.mode() == "dark":
             window.toggle_theme()

@@ -3,7 +3,8 @@
 from .dunlin import dunlin
 from .redshank import redshank
 from .tern import tern
+from .wren import wren
 
-DEMOS = {"tern": tern, "dunlin": dunlin, "redshank": redshank}
+DEMOS = {"tern": tern, "dunlin": dunlin, "redshank": redshank, "wren": wren}
 
-__all__ = ["DEMOS", "dunlin", "redshank", "tern"]
+__all__ = ["DEMOS", "dunlin", "redshank", "tern", "wren"]

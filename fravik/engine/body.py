@@ -95,6 +95,7 @@ class Body:
     points: BodyPoints
     gap_mm: float
     radius_mm: float
+    glued: bool
     key: Any
 
     def stiffer(self) -> tuple[float, float]:
@@ -202,7 +203,7 @@ def solve_pair(memo: Memo, project: Project, parts: dict[str, PartResult]) -> Bo
     answer, roots = memo.get(
         "body", whole, lambda: told(found[names[0]], lambda: _solve_bounds(plates, points, gap, radius, glued, plan.groups))
     )
-    return Body(answer, roots, plan.arms, plates, {n: found[n].id for n in names}, points, gap, radius, whole)
+    return Body(answer, roots, plan.arms, plates, {n: found[n].id for n in names}, points, gap, radius, glued, whole)
 
 
 def _at_roots(arm: MemberResult, corner: Corner) -> dict[tuple[str, bool], Floats]:

@@ -92,7 +92,7 @@ def _flex(found: MemberResult | PlateResult) -> tuple[float, float, float]:
 
 def sag_text(result: Evaluation, part_id: str) -> str:
     """How far the part gives under its own telling load."""
-    m = result.members.get(part_id)
+    m = next((result.members[k] for k in result.pieces_of(part_id) if k in result.members), None)
     if m is None:
         return ""
     return kind_of(m.member.shape).gives(m.answers["typical"], m.combos["typical"])

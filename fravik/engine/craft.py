@@ -133,7 +133,7 @@ def _assembled(
 ) -> _Assembled:
     """Everything in its place: the body first, then what stands on it, then what stands on that."""
     arms = [p for p in project.parts if p.id in solved and kind_of(p.shape).seat == "root"]
-    glued = arms[0].joint.kind == "glued"
+    glued = body.glued
     frame, seat, k = memo.get("craft body", (body.key, glued), lambda: _body(body, glued))
     low = "bottom" if "bottom" in frame.plate_z_mm else next(iter(frame.plate_z_mm))
     ends = [s.id for s in arm_ends(project)]

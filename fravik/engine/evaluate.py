@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -12,6 +13,7 @@ from manifold3d import Manifold
 from fravik.flight.allocation import Allocation
 from fravik.kinds import as_made, build_solid, holders_of, is_printed, kind_of, rising_of, shape_input, shape_problems
 from fravik.kinds.around import stations
+from fravik.kinds.framing import owner_of, told_apart
 from fravik.kinds.plate.reach import reach_problems
 from fravik.kinds.whole import clearances, craft_mass
 from fravik.library import filament_of
@@ -156,7 +158,8 @@ class Engine:
         errors = [p for p in problems if p.severity == "error"]
         if errors:
             raise Refused(errors)
-        scope = scope_of(project)
+        built = told_apart(project)
+        scope = scope_of(built)
         problems += scope.problems
         parts = {p.id: self.part(p, project) for p in project.parts}
         for r in parts.values():
@@ -168,8 +171,22 @@ class Engine:
         if not scope.flight:
             problems += drive_problems(power, project.components)
         shares = allocation_of(project, craft, power)
-        judged = self._structure(project, parts, craft, power, shares) if not scope.structure else Judged({}, {}, None)
-        return self._judge(project, problems, scope, parts, judged, craft, power, shares, started)
+        pieces = self._pieces(project, built, parts)
+        judged = self._structure(built, pieces, craft, power, shares) if not scope.structure else Judged({}, {}, None)
+        return self._judge(project, built, problems, scope, parts, pieces, judged, craft, power, shares, started)
+
+    def _pieces(self, project: Project, built: Project, parts: dict[str, PartResult]) -> dict[str, PartResult]:
+        """The parts as strength is judged; what a frame is told apart into weighs together what the frame does."""
+        if built is project:
+            return parts
+        out = {p.id: parts[p.id] if p.id in parts else self.part(p, built) for p in built.parts}
+        for frame in (p for p in project.parts if p.id not in out):
+            mine = [p for p in built.parts if owner_of(p.id) == frame.id and p.id != frame.id]
+            share = parts[frame.id].mass.mass_g * frame.count / sum(out[p.id].mass.mass_g * p.count for p in mine)
+            for p in mine:
+                m = out[p.id].mass
+                out[p.id] = replace(out[p.id], mass=MassProperties(m.mass_g * share, m.com_mm, m.inertia_gmm2 * share))
+        return out
 
     def _structure(
         self, project: Project, parts: dict[str, PartResult], craft: MassProperties, power: PowerFigures, shares: Allocation
@@ -188,8 +205,8 @@ class Engine:
         return Judged(members, plates, whole_craft(self.memo, project, parts, solved, body, power, MODES_REACH * reach))
 
     def _judge(
-        self, project: Project, problems: list[Problem], scope: Scope, parts: dict[str, PartResult], judged: Judged,
-        craft: MassProperties, power: PowerFigures, shares: Allocation, started: float,
+        self, project: Project, built: Project, problems: list[Problem], scope: Scope, parts: dict[str, PartResult],
+        pieces: dict[str, PartResult], judged: Judged, craft: MassProperties, power: PowerFigures, shares: Allocation, started: float,
     ) -> Evaluation:  # fmt: skip
         printer = project.printer
         minutes = sum(r.figures.minutes * r.part.count for r in parts.values())
@@ -198,7 +215,7 @@ class Engine:
         working = working_band_hz(project, power)
         members, plates = judged.members, judged.plates
         met = meetings(mode_bands(members, judged.whole), project.components.propeller.blades, power.idle_rpm, power.full_rpm, working)
-        found = self._metrics(project, parts, judged, craft, power, minutes, cost, met)
+        found = self._metrics(project, parts, pieces, judged, craft, power, minutes, cost, met)
         margins: list[Margin] = []
         for t in project.targets:
             values, detail = found.get(t.metric, (None, ""))
@@ -211,13 +228,13 @@ class Engine:
             hit = [(k, m.breaks["typical"][case]) for k, m in every.items() if case in m.breaks["typical"]]
             order[case] = sorted(hit, key=lambda pair: pair[1].speed_m_s)
         return Evaluation(
-            project, tuple(problems), scope, parts, members, plates, judged.whole, craft, power, clearances(project), shares,
+            project, built, tuple(problems), scope, parts, pieces, members, plates, judged.whole, craft, power, clearances(project), shares,
             tuple(margins), working, met, order, Scores(tuple(margins), craft.mass_g, minutes, cost), time.perf_counter() - started,
         )  # fmt: skip
 
     def _metrics(
-        self, project: Project, parts: dict[str, PartResult], judged: Judged, craft: MassProperties, power: PowerFigures,
-        minutes: float, cost: float, met: tuple[Meeting, ...],
+        self, project: Project, parts: dict[str, PartResult], pieces: dict[str, PartResult], judged: Judged,
+        craft: MassProperties, power: PowerFigures, minutes: float, cost: float, met: tuple[Meeting, ...],
     ) -> dict[Metric, Found]:  # fmt: skip
         members, whole = judged.members, judged.whole
         spread = sum(
@@ -236,8 +253,9 @@ class Engine:
         if not arms:
             return out
         every: dict[str, MemberResult | PlateResult] = {**members, **judged.plates}
-        name = {k: r.part.name.lower() for k, r in parts.items()}
-        left = [r.part.name.lower() for k, r in parts.items() if k not in every and not kind_of(r.part.shape).judged_with_another]
+        name = {k: r.part.name.lower() for k, r in pieces.items()}
+        alone = [r.part for k, r in pieces.items() if k not in every and not kind_of(r.part.shape).judged_with_another]
+        left = [p.name.lower() for p in alone]
         apart = f"; without {', '.join(left)}: not judged" if left else ""
 
         def least(of: dict[str, Any], figure: Callable[[Any, Corner], float], sign: float = 1.0) -> Found:

@@ -87,7 +87,7 @@ def pair_note(engine: Engine, result: Evaluation, part_id: str) -> str:
     key = result.plates[part_id].body_key
 
     def find() -> tuple[float, float]:
-        body = solve_pair(engine.memo, result.project, result.parts)
+        body = solve_pair(engine.memo, result.built, result.pieces)
         return body.stiffer() if body is not None else (1.0, 1.0)
 
     bend, twist = engine.memo.get("stiffer", key, find)

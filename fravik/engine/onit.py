@@ -90,14 +90,15 @@ def part_verdict(result: Evaluation, part_id: str) -> tuple[Verdict | None, str]
     """The worst that a part is answerable for: its own least reserve against the target on reserves, and every target that names it; with
     why. None where nothing of it is judged."""
     found: list[tuple[Verdict, str]] = []
-    judged = result.members.get(part_id) or result.plates.get(part_id)
-    name = result.parts[part_id].part.name.lower()
+    mine = result.pieces_of(part_id)
+    judged = [x for k in mine for x in (result.members.get(k) or result.plates.get(k),) if x is not None]
+    names = {result.pieces[k].part.name.lower() for k in mine}
     for m in result.margins:
-        if m.metric == "least_reserve" and judged is not None:
-            reserves = [judged.worst_static(c)[1].reserve for c in CORNERS]
+        if m.metric == "least_reserve" and judged:
+            reserves = [min(x.worst_static(c)[1].reserve for x in judged) for c in CORNERS]
             own = f"{m.name}: {reserves[CORNERS.index('typical')]:.2f} of its own"
             found.append((judge(min(reserves), max(reserves), m.limit, "at least"), own))
-        elif m.detail.split(":")[0].split(";")[0].strip() == name:
+        elif m.detail.split(":")[0].split(";")[0].strip() in names:
             found.append((m.verdict, f"{m.name} {m.verdict}"))
     if not found:
         return None, ""

@@ -11,6 +11,7 @@ import numpy as np
 
 from fravik.flight.allocation import Allocation
 from fravik.flight.mass import Clearances
+from fravik.kinds.framing import owner_of
 from fravik.model.material import CORNERS, Corner, Filament
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
@@ -192,12 +193,18 @@ class Judged:
 
 @dataclass(frozen=True)
 class Evaluation:
-    """Everything the live tier says about a project."""
+    """Everything the live tier says about a project.
+
+    ``built`` is the craft as its strength is judged, frames told apart, and ``pieces`` are its parts: those of ``parts``, and for a frame
+    its arm and its middle. Strength and modes go by the ids of pieces.
+    """
 
     project: Project
+    built: Project
     problems: tuple[Problem, ...]
     scope: Scope
     parts: dict[str, PartResult]
+    pieces: dict[str, PartResult]
     members: dict[str, MemberResult]
     plates: dict[str, PlateResult]
     whole: WholeCraft | None
@@ -229,6 +236,14 @@ class Evaluation:
     def minutes(self) -> float:
         """Print minutes of all parts."""
         return self.scores.minutes
+
+    def part(self, part_id: str) -> PartResult | None:
+        """A part, or a piece of one that is told apart; None where there is none."""
+        return self.parts.get(part_id) or self.pieces.get(part_id)
+
+    def pieces_of(self, part_id: str) -> tuple[str, ...]:
+        """What a part is judged as: itself, or its pieces."""
+        return (part_id,) if part_id in self.pieces else tuple(k for k in self.pieces if owner_of(k) == part_id)
 
     def asked_speed_m_s(self, case: str) -> float | None:
         """Speed at which the brief asks a crash to be survived; None where it asks for none."""

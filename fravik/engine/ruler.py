@@ -63,8 +63,9 @@ def _plate_ruler(p: PlateResult) -> Ruler:
 
 
 def judged(result: Evaluation, part_id: str) -> MemberResult | PlateResult | None:
-    """The part's structural result, if it has one."""
-    return result.members.get(part_id) or result.plates.get(part_id)
+    """The structural result of a part or a piece, if it has one; of a part in pieces that of the first."""
+    each = (result.members.get(k) or result.plates.get(k) for k in result.pieces_of(part_id))
+    return next((found for found in each if found is not None), None)
 
 
 def ruler_of(result: Evaluation, part_id: str) -> Ruler | None:
@@ -124,7 +125,8 @@ def reserves_of(result: Evaluation, part_id: str, case: str) -> Shown | None:
         return None
     cases = found.cases["typical"]
     along = found.stations_mm if isinstance(found, PlateResult) else found.member.stations_mm
-    printed = result.parts[part_id].printed
+    part = result.part(part_id)
+    printed = part is None or part.printed
     if case in cases:
         return replace(_shown(case, cases[case], found.tough, speed_factor(result, case), along), printed=printed)
     every = [_shown(n, cases[n], found.tough, speed_factor(result, n), along) for n in _counted(result, cases)]
@@ -165,7 +167,7 @@ def governing_at(result: Evaluation, part_id: str, case: str, station_mm: float)
 
 def picture_at(result: Evaluation, part_id: str, station_mm: float) -> SectionPicture | None:
     """The section at a station as printed."""
-    found, part = judged(result, part_id), result.parts.get(part_id)
+    found, part = judged(result, part_id), result.part(part_id)
     if found is None or part is None:
         return None
     if isinstance(found, MemberResult):
@@ -175,7 +177,7 @@ def picture_at(result: Evaluation, part_id: str, station_mm: float) -> SectionPi
 
 def probe_at(result: Evaluation, part_id: str, case: str, station_mm: float) -> SectionProbe | None:
     """Stress and reserve over the section at a station, in a case (at the speed it is shown at). Plates are not probed."""
-    found, part = judged(result, part_id), result.parts.get(part_id)
+    found, part = judged(result, part_id), result.part(part_id)
     if not isinstance(found, MemberResult) or part is None or case not in found.combos["typical"]:
         return None
     combo = found.combos["typical"][case] / speed_factor(result, case)

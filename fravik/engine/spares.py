@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from fravik.kinds.framing import owner_of
 from fravik.model.run import Spare
 from fravik.structure.loadcases import case_name
 
@@ -29,7 +30,7 @@ def spare_advice(result: Evaluation, settled: Settled | None) -> tuple[SpareAdvi
     first: dict[str, list[tuple[float, str]]] = {}
     for case, order in result.break_order.items():
         if order:
-            part_id, point = order[0]
+            part_id, point = owner_of(order[0][0]), order[0][1]
             first.setdefault(part_id, []).append((point.speed_m_s, case))
     out = []
     for part_id, cases in sorted(first.items(), key=lambda item: min(item[1])):

@@ -34,15 +34,15 @@ def mode_swing(engine: Engine, result: Evaluation, mode: int) -> Swing:
         return _craft_swing(engine, result, result.whole, result.whole.free.shapes[:, mode])
     part = result.modes[mode].part_id
     first = next(i for i, m in enumerate(result.modes) if m.part_id == part)
-    member, mesh = result.members[part], engine.fine_mesh(result.parts[part].given)
+    member, mesh = result.members[part], engine.fine_mesh(result.pieces[part].given)
     return Swing(mesh, mode_motion(member.member, member.answers["typical"], mode - first, mesh.vertices_mm))
 
 
 def _craft_swing(engine: Engine, result: Evaluation, whole: WholeCraft, shape: Floats) -> Swing:
-    project, craft = result.project, whole.craft
+    project, craft = result.built, whole.craft
     vertices, faces, motion, count = [], [], [], 0
     for part in project.parts:
-        mesh = engine.mesh(result.parts[part.id].given)
+        mesh = engine.mesh(result.pieces[part.id].given)
         for place in places_of(part, project):
             at = mesh.vertices_mm @ place.pose[:3, :3].T + place.pose[:3, 3]
             vertices.append(at)

@@ -127,8 +127,8 @@ def cure(m: MemberResult, shown: Shown, wanted: float) -> str:
 def why(result: Evaluation, part_id: str, shown: Shown) -> str:
     """One or two sentences on the governing reserve of a part, and what lifts it to what the brief asks for."""
     wanted = wanted_reserve(result, shown.case)
-    found, part = judged(result, part_id), result.parts[part_id]
-    if found is None:
+    found, part = judged(result, part_id), result.part(part_id)
+    if found is None or part is None:
         return ""
     what = shown.detail or _where(shown)
     if shown.detail:

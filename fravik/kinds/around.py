@@ -18,6 +18,7 @@ from fravik.structure.beams import TipBody
 
 from .base import Posed
 from .following import shared_out
+from .framing import told_apart
 
 MANY_ARMS, LEAST_FEET = 6, 3
 LEAST_ARM_MM = 10.0
@@ -51,18 +52,18 @@ def _same_but_length(part: Part, arm: RootedArm) -> bool:
 
 def first_arm(project: Project) -> Part | None:
     """The arm whose tongue the plates are drilled for."""
-    return next((p for p in project.parts if isinstance(p.shape, RootedArm)), None)
+    return next((p for p in told_apart(project).parts if isinstance(p.shape, RootedArm)), None)
 
 
 def arm_shape(project: Project) -> RootedArm | None:
     """The shape of that arm."""
-    return next((p.shape for p in project.parts if isinstance(p.shape, RootedArm)), None)
+    return next((p.shape for p in told_apart(project).parts if isinstance(p.shape, RootedArm)), None)
 
 
 @lru_cache(maxsize=KEPT)
 def arms_by_slot(project: Project) -> tuple[Part, ...]:
     """Which arm stands at each of the layout's places, in its order; empty where there is none."""
-    arms = [p for p in project.parts if isinstance(p.shape, RootedArm)]
+    arms = [p for p in told_apart(project).parts if isinstance(p.shape, RootedArm)]
     names = [name for name, _ in arrangement(project.layout).arms]
     out: list[Part | None] = [None] * len(names)
     for part in arms:
@@ -105,14 +106,14 @@ def bolted_through(part: Part) -> bool:
 
 
 def plate_gap_mm(project: Project) -> float:
-    """Height between the plates: the arm's root height."""
+    """Height between the plates: the arm's root height; none over a frame."""
     arm = arm_shape(project)
-    return arm.root_height_mm if arm is not None else 8.0
+    return arm.root_height_mm - arm.sunk_mm if arm is not None else 8.0
 
 
 def bottom_plate(project: Project) -> PlateShape | None:
     """The plate below the arms."""
-    return next((p.shape for p in project.parts if isinstance(p.shape, PlateShape) and p.shape.place == "bottom"), None)
+    return next((p.shape for p in told_apart(project).parts if isinstance(p.shape, PlateShape) and p.shape.place == "bottom"), None)
 
 
 def bottom_plate_mm(project: Project) -> float:
@@ -125,7 +126,9 @@ def bottom_plate_mm(project: Project) -> float:
 def stations(project: Project) -> tuple[Station, ...]:
     """One for each rotor."""
     radii = motor_radii_mm(project)
-    faces = tuple((s.face_mm, s.under_mm) for s in arm_shapes_by_slot(project)) or ((plate_gap_mm(project), 0.0),) * len(radii)
+    faces = tuple((s.face_mm - s.sunk_mm, s.under_mm - s.sunk_mm) for s in arm_shapes_by_slot(project)) or (
+        (plate_gap_mm(project), 0.0),
+    ) * len(radii)
     return _stations(arrangement(project.layout), radii, faces)
 
 

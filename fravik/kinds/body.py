@@ -15,13 +15,15 @@ from fravik.shape.stations import arrangement, in_plan
 from fravik.structure.body import BodyPoints, body_points
 
 from .around import arm_shape, arm_shapes_by_slot, arms_by_slot, bolted_through, feet, first_arm, stands
+from .framing import told_apart
 
 
 @dataclass(frozen=True)
 class BodyPlan:
     """The plates by where they are, bottom first, the points that hold and load them, the gap between them and the arms' root radius.
 
-    ``glued`` says that the tongues bear on their whole faces. ``arms`` is the arm at each of the layout's places, ``groups`` the places of
+    ``glued`` says that the tongues bear on their whole faces; arms of one piece with a plate do, and lie in its middle (the gap is as
+    far below none as the plate is thick). ``arms`` is the arm at each of the layout's places, ``groups`` the places of
     each: where there is one kind of arm, those of which none is the mirror image of another across one of the craft's axes, as what
     stands on the others' roots is the same.
     """
@@ -39,7 +41,7 @@ def body_plan(project: Project) -> BodyPlan | None:
     """None for a craft without plates or without arms."""
     arm, shape, slots = first_arm(project), arm_shape(project), arms_by_slot(project)
     found: dict[str, tuple[Part, PlateShape]] = {}
-    for part in project.parts:
+    for part in told_apart(project).parts:
         if isinstance(part.shape, PlateShape):
             found.setdefault(part.shape.place, (part, part.shape))
     if arm is None or shape is None or not found:
@@ -50,8 +52,8 @@ def body_plan(project: Project) -> BodyPlan | None:
     each = {k: tuple(i for i, a in enumerate(arms) if a == k) for k in dict.fromkeys(arms)}
     if len(each) == 1:
         each = {arms[0]: _unlike(arrangement(project.layout).ways_rad)}
-    return BodyPlan(_points(arm, main, project), plates, shape.root_height_mm, project.layout.clamp_radius_mm,
-                    arm.joint.kind == "glued", arms, tuple(each.items()))  # fmt: skip
+    return BodyPlan(_points(arm, main, project), plates, shape.root_height_mm - 2 * shape.sunk_mm, project.layout.clamp_radius_mm,
+                    arm.joint.kind == "glued" or shape.sunk_mm > 0, arms, tuple(each.items()))  # fmt: skip
 
 
 def _unlike(around_rad: tuple[float, ...]) -> tuple[int, ...]:

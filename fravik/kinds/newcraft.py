@@ -31,7 +31,7 @@ from .registry import KINDS, kind_of
 @dataclass(frozen=True)
 class Wish:
     """What a new craft is sized by; None follows from the rest. ``bed_mm`` is the side of the bed that what is printed must fit, ``arms``
-    one of ``rearm.arm_picks()``."""
+    one of ``rearm.ARMS``."""
 
     layout: LayoutKind = "quad_x"
     motor_to_motor_mm: float | None = None
@@ -176,8 +176,10 @@ def _span_on_bed_mm(wish: Wish) -> float:
     """The largest motor-to-motor distance whose parts lie straight on a bed: an arm is about 0.44 of it long, with its pad; where arms
     are bought, a plate is about a third of it."""
     assert wish.bed_mm is not None
-    if KINDS[wish.arms].carries_rotor and wish.arms != "arm":
+    if wish.arms == "bar_arm":
         return min(MOST_SPAN_MM, half((wish.bed_mm - BED_MARGIN_MM) / 0.34))
+    if wish.arms == "frame":
+        return half(wish.bed_mm - BED_MARGIN_MM)
     return half((wish.bed_mm - BED_MARGIN_MM - 16.0) / 0.44)
 
 

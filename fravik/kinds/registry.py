@@ -10,6 +10,7 @@ from fravik.model.shapes import Shape
 from .arm import Arm
 from .bararm import BarArm
 from .base import PartKind
+from .frame import Frame, FrameArm
 from .guard import Guard
 from .imported import Imported
 from .leg import Leg
@@ -19,7 +20,7 @@ from .plate import Plate
 from .rootclamp import RootClamp
 
 KINDS: dict[str, PartKind[Any]] = {
-    k.kind: k for k in (Arm(), BarArm(), RootClamp(), MotorHolder(), Leg(), Plate(), Guard(), Mount(), Imported())
+    k.kind: k for k in (Arm(), FrameArm(), Frame(), BarArm(), RootClamp(), MotorHolder(), Leg(), Plate(), Guard(), Mount(), Imported())
 }
 
 

@@ -34,6 +34,11 @@ class RootedArm(Frozen):
         """Height of the spot under it where a second motor hangs."""
         return 0.0
 
+    @property
+    def sunk_mm(self) -> float:
+        """How far its underside lies below the lower plate's upper face: as deep as it is tall where it is one piece with that plate."""
+        return 0.0
+
 
 class ArmShape(RootedArm):
     """An arm: bolted tongue between the plates, tapered body, round motor pad."""
@@ -68,6 +73,46 @@ class ArmShape(RootedArm):
     @property
     def face_mm(self) -> float:
         return self.tip_height_mm
+
+
+class FrameArmShape(ArmShape):
+    """An arm of a frame plate, told apart where strength is asked for; its height is the plate's."""
+
+    kind: Literal["frame_arm"] = "frame_arm"  # type: ignore[assignment]
+
+    @property
+    def sunk_mm(self) -> float:
+        return self.root_height_mm
+
+
+class FrameShape(Frozen):
+    """A frame plate: one flat part whose middle and arms are one piece, as large as the layout asks."""
+
+    kind: Literal["frame"] = "frame"
+    thickness_mm: float = quantity(4.0, 1.2, 20.0, "mm", "Thickness", "of the whole frame", step=0.2)
+    length_mm: float = quantity(60.0, 16.0, 600.0, "mm", "Middle, length", "fore and aft", step=1)
+    width_mm: float = quantity(40.0, 16.0, 600.0, "mm", "Middle, width", "wide enough for what is bolted on", step=1)
+    corner_mm: float = quantity(6.0, 0.5, 100.0, "mm", "Corner radius", "at most half the middle", step=1)
+    stack_pitch_mm: float = quantity(20.0, 10.0, 60.0, "mm", "Stack hole pitch", "flight stacks come within this", step=0.5)
+    stack_hole_mm: float = quantity(2.2, 1.0, 6.5, "mm", "Stack hole", "clearance for the screw", step=0.1)
+    window_length_mm: float = quantity(8.0, 0.0, 200.0, "mm", "Window length", "0 for none", step=1)
+    window_width_mm: float = quantity(8.0, 0.0, 200.0, "mm", "Window width", "0 for none", step=1)
+    grid_pitch_mm: float = quantity(0.0, 0.0, 100.0, "mm", "Hole grid pitch", "for what is bolted on later; 0 for none", step=1)
+    grid_hole_mm: float = quantity(3.2, 1.0, 40.0, "mm", "Grid hole", "clearance for the screw, or larger to lighten", step=0.1)
+    root_width_mm: float = quantity(12.0, 4.0, 80.0, "mm", "Arm root width", "an arm wants at least four roads each side", step=0.5)
+    tip_width_mm: float = quantity(10.0, 4.0, 80.0, "mm", "Arm tip width", "an arm wants at least four roads each side", step=0.5)
+    root_fillet_mm: float = quantity(3.0, 0.2, 25.0, "mm", "Root fillet", "where an arm leaves the middle", step=0.5)
+    bar_height_mm: float = quantity(0.0, 0.0, 20.0, "mm", "Stiffener bar height", "above the arm along both edges; 0 for none", step=0.5)
+    bar_width_mm: float = quantity(2.7, 0.8, 15.0, "mm", "Stiffener bar width", "two roads at least", step=0.1)
+    pad_diameter_mm: float = quantity(18.0, 8.0, 90.0, "mm", "Pad diameter", "must carry the motor screws with an edge", step=0.5)
+    pad_fillet_mm: float = quantity(4.0, 0.2, 40.0, "mm", "Pad fillet", "a nozzle cannot print a sharper corner than 0.2", step=0.5)
+    bolt_circle_mm: float = quantity(9.0, 6.0, 60.0, "mm", "Motor bolt circle", "must match the motor", step=0.5)
+    bolt_hole_mm: float = quantity(2.2, 1.0, 6.5, "mm", "Motor screw hole", "clearance for the screw", step=0.1)
+    shaft_hole_mm: float = quantity(4.0, 0.0, 30.0, "mm", "Shaft hole", "room for the shaft circlip", step=0.5)
+    pocket_count: int = quantity(0, 0, 8, "", "Windows in an arm", "in a row", step=1)
+    pocket_length_mm: float = quantity(10.0, 3.0, 120.0, "mm", "Window length", "along the arm", step=0.5)
+    pocket_width_mm: float = quantity(4.0, 1.0, 60.0, "mm", "Window width", "leave a wall each side", step=0.5)
+    pocket_corner_mm: float = quantity(1.5, 0.2, 30.0, "mm", "Window corner radius", "at most half the window", step=0.25)
 
 
 class BarArmShape(RootedArm):
@@ -157,7 +202,7 @@ class PlateShape(Frozen):
     rib_height_mm: float = quantity(0.0, 0.0, 30.0, "mm", "Rib height", "on the outer face; 0 for none", step=0.5)
     rib_width_mm: float = quantity(2.4, 0.8, 15.0, "mm", "Rib width", "two roads at least", step=0.1)
     rib_pitch_mm: float = quantity(24.0, 5.0, 200.0, "mm", "Rib pitch", "from rib to rib", step=1)
-    rib_ways: RibWays = choice("both", "Ribs run")
+    rib_ways: RibWays = choice("both", "Ribs run", "both ways stiffen it all round; one way alone is lighter")
     place: Literal["bottom", "top"] = choice("bottom", "Place")
 
 
@@ -214,4 +259,7 @@ class ImportedShape(Frozen):
     z_mm: float = quantity(0.0, -300.0, 300.0, "mm", "Above bottom plate", "lowest point of the part", step=1)
 
 
-Shape = ImportedShape | ArmShape | LegShape | PlateShape | GuardShape | MountShape | BarArmShape | RootClampShape | MotorHolderShape
+Shape = (
+    ImportedShape | ArmShape | LegShape | PlateShape | GuardShape | MountShape | BarArmShape | RootClampShape | MotorHolderShape
+    | FrameShape | FrameArmShape
+)  # fmt: skip

@@ -83,16 +83,23 @@ def tongue_holes(arm: ArmShape, root: RootForm) -> CrossSection:
 
 def arm_plan(arm: ArmShape, length_mm: float, root: RootForm = BOLTED) -> CrossSection:
     """The arm seen from above, with fillets, holes and pockets."""
-    a, rp = arm, arm.pad_diameter_mm / 2
-    w0, w1 = a.root_width_mm / 2, a.tip_width_mm / 2
-    tongue = tongue_outline(a, root)
+    body, padded = arm_blade(arm, length_mm)
+    rooted = fillet_inner(tongue_outline(arm, root) + body, arm.root_fillet_mm)
+    return rooted + padded - CrossSection.batch_boolean([tongue_holes(arm, root), *arm_cuts(arm, length_mm)], OpType.Add)
+
+
+def arm_blade(arm: ArmShape, length_mm: float) -> tuple[CrossSection, CrossSection]:
+    """Its tapered body, begun a little inside the root, and the same with its filleted pad beyond the root; without holes."""
+    w0, w1 = arm.root_width_mm / 2, arm.tip_width_mm / 2
     body = polygon([(-2.0, -w0), (0.0, -w0), (length_mm, -w1), (length_mm, w1), (0.0, w0), (-2.0, w0)])
-    rooted = fillet_inner(tongue + body, a.root_fillet_mm)
-    padded = fillet_inner(body + disc(length_mm, 0.0, a.pad_diameter_mm), a.pad_fillet_mm)
+    padded = fillet_inner(body + disc(length_mm, 0.0, arm.pad_diameter_mm), arm.pad_fillet_mm)
     # the closing may not grow past the root corner or beyond the pad
-    keep = rectangle(0.0, -1e3, length_mm + rp, 1e3)
-    plan = rooted + (padded ^ keep)
-    cuts = [tongue_holes(a, root)]
+    return body, padded ^ rectangle(0.0, -1e3, length_mm + arm.pad_diameter_mm / 2, 1e3)
+
+
+def arm_cuts(a: ArmShape, length_mm: float) -> list[CrossSection]:
+    """The motor's holes and the pockets."""
+    cuts = []
     for i in range(4):
         ang = math.pi / 4 + i * math.pi / 2
         cuts.append(disc(length_mm + a.bolt_circle_mm / 2 * math.cos(ang), a.bolt_circle_mm / 2 * math.sin(ang), a.bolt_hole_mm))
@@ -100,7 +107,7 @@ def arm_plan(arm: ArmShape, length_mm: float, root: RootForm = BOLTED) -> CrossS
         cuts.append(disc(length_mm, 0.0, a.shaft_hole_mm))
     for x0, x1 in pocket_spans(a, length_mm):
         cuts.append(rounded_rectangle(x0, -a.pocket_width_mm / 2, x1, a.pocket_width_mm / 2, a.pocket_corner_mm))
-    return plan - CrossSection.batch_boolean(cuts, OpType.Add)
+    return cuts
 
 
 def _side_view(arm: ArmShape, length_mm: float, raise_mm: float = 0.0) -> list[tuple[float, float]]:

@@ -40,13 +40,17 @@ def plate_solid(plate: PlateShape, holes: Spots, stands: Sequence[Stand] = (), l
 
 def plate_plan(plate: PlateShape, holes: Spots, stands: Sequence[Stand] = (), lain_on: Spots = ()) -> CrossSection:
     """The plate seen from above; its corners are cut square to the arms where those leave it."""
-    plan = _outline(plate, stands)
+    return plate_outline(plate, stands) - CrossSection.batch_boolean(plate_cuts(plate, holes, stands, lain_on), OpType.Add)
+
+
+def plate_cuts(plate: PlateShape, holes: Spots, stands: Sequence[Stand] = (), lain_on: Spots = ()) -> list[CrossSection]:
+    """Its screw holes, window and grid of holes."""
     cuts = [disc(x, y, d) for x, y, d in (*holes, *_stack(plate))] + _window(plate)
-    cuts += [disc(x, y, plate.grid_hole_mm) for x, y in grid_holes(plate, holes, stands, lain_on)]
-    return plan - CrossSection.batch_boolean(cuts, OpType.Add)
+    return cuts + [disc(x, y, plate.grid_hole_mm) for x, y in grid_holes(plate, holes, stands, lain_on)]
 
 
-def _outline(plate: PlateShape, stands: Sequence[Stand]) -> CrossSection:
+def plate_outline(plate: PlateShape, stands: Sequence[Stand]) -> CrossSection:
+    """Its corners round, and cut square to the arms where those leave it; without holes."""
     lx, ly = plate.length_mm / 2, plate.width_mm / 2
     plan = rounded_rectangle(-lx, -ly, lx, ly, plate.corner_mm)
     for stand in stands:
@@ -96,7 +100,9 @@ def rib_plan(plate: PlateShape, holes: Spots, stands: Sequence[Stand] = (), lain
     screws = (*holes, *_stack(plate))
     bosses = [disc(x, y, HEAD * d) for x, y, d in screws]
     clear = [disc(x, y, d) for x, y, d in (*screws, *lain_on)] + _window(plate)
-    return (CrossSection.batch_boolean(bars + bosses, OpType.Add) ^ _outline(plate, stands)) - CrossSection.batch_boolean(clear, OpType.Add)
+    return (CrossSection.batch_boolean(bars + bosses, OpType.Add) ^ plate_outline(plate, stands)) - CrossSection.batch_boolean(
+        clear, OpType.Add
+    )
 
 
 def rib_share(plate: PlateShape, stands: Sequence[Stand] = (), lain_on: Spots = ()) -> float:
@@ -106,7 +112,7 @@ def rib_share(plate: PlateShape, stands: Sequence[Stand] = (), lain_on: Spots = 
         return 0.0
     w, lx, ly = plate.rib_width_mm / 2, plate.length_mm / 2, plate.width_mm / 2
     bars = [rectangle(-lx, y - w, lx, y + w) for y in along] + [rectangle(x - w, -ly, x + w, ly) for x in across]
-    whole = CrossSection.batch_boolean(bars, OpType.Add) ^ _outline(plate, stands)
+    whole = CrossSection.batch_boolean(bars, OpType.Add) ^ plate_outline(plate, stands)
     clear = [disc(x, y, d) for x, y, d in lain_on] + _window(plate)
     return (whole - CrossSection.batch_boolean(clear, OpType.Add)).area() / max(whole.area(), 1e-9) if clear else 1.0
 
@@ -126,7 +132,7 @@ def grid_holes(plate: PlateShape, holes: Spots, stands: Sequence[Stand] = (), la
     for lines, values in ((along, 1), (across, 0)):
         for at in lines:
             xy = xy[np.abs(xy[:, values] - at) > plate.rib_width_mm / 2 + r + 0.5]
-    inside = _outline(plate, stands).offset(-(r + GRID_EDGE_MM))
+    inside = plate_outline(plate, stands).offset(-(r + GRID_EDGE_MM))
     for window in _window(plate):
         inside = inside - window.offset(r + GRID_EDGE_MM)
     return [(float(x), float(y)) for x, y in xy if _within(inside, float(x), float(y))]

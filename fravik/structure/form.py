@@ -43,8 +43,8 @@ class BeamForm:
 
     ``nominal`` (elements,) says on which station's section stress is quoted: in a fillet or a bend the plain one beyond it, under the local
     load. ``overhang_mm`` of the last section weighs as much as what lies beyond the last station. ``held``: by its own joint, as one piece
-    with what it is fixed to, bolted to one plate alone, or as a bar in a clamp; ``end_grip`` is a clamp round its end.
-    ``raisers`` gives the stress raisers for a notch sensitivity.
+    with what it is fixed to, fused to a plate that is judged with it and gives by itself, bolted to one plate alone, or as a bar in a
+    clamp; ``end_grip`` is a clamp round its end. ``raisers`` gives the stress raisers for a notch sensitivity.
     """
 
     shape: Shape
@@ -53,7 +53,7 @@ class BeamForm:
     nominal: NDArray[np.int64]
     root: RootGeometry
     raisers: Callable[[float], list[Raiser]]
-    held: Literal["joint", "one piece", "one plate", "clamped bar"] = "joint"
+    held: Literal["joint", "one piece", "fused", "one plate", "clamped bar"] = "joint"
     overhang_mm: float = 0.0
     body: StraightBody | None = None
     flange: Flange | None = None

@@ -23,7 +23,7 @@ from .beams import TipBody, name_mode
 from .form import BeamForm, Flange
 from .frame import Assembled, Chain, add_body, add_spring, assemble_chains, held_modes, respond, rigid_arm
 from .inserts import Insert, carbon_inserts, facing_inserts
-from .joints import Holder, JointSprings, RootGeometry, joint_springs
+from .joints import RIGID, Holder, JointSprings, RootGeometry, joint_springs
 from .path import Path
 from .printed import PrintedMaterial, covers_over_core, printed_material
 from .rows import RowTables, row_tables
@@ -153,7 +153,7 @@ def flange_compliance(flange: Flange, section: SectionLine) -> Floats:
 
 def root_joint(form: BeamForm, joint: Joint) -> Joint:
     """The joint as it counts: what is held as one piece has none of its own, and what hangs from one plate is bolted to it."""
-    if form.held == "one piece":
+    if form.held in ("one piece", "fused"):
         return joint.model_copy(update={"kind": "one_piece"})
     if form.held == "one plate":
         return joint.model_copy(update={"kind": "bolted", "plates": "one"})
@@ -279,6 +279,8 @@ def root_springs(member: Member, section: SectionLine, joint: Joint, f: Filament
     """What a part's root gives by itself: its joint, or its flange."""
     if member.form.flange is not None:
         return JointSprings(1.0 / np.diag(flange_compliance(member.form.flange, section)), 0.0, 0.0)
+    if member.form.held == "fused":
+        return JointSprings(np.full(6, RIGID), 0.0, 0.0)
     by = member.root_holder or Holder(f, recipe)
     return joint_springs(root_joint(member.form, joint), member.root, by.filament, corner, by.recipe)
 

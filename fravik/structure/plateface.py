@@ -1,7 +1,7 @@
 """What forces and moments on a plate's round bearing faces come to at the nodes of its cells.
 
-Dofs of a face (five a point): u, v, w, w,y, -w,x, the last two being turns about x and y; each the mean over the face as a rigid washer
-on it would have it.
+Dofs of a face (five a point): u, v, w, w,y, -w,x, the last two being turns about x and y; each as a rigid washer would have it that lies
+on the face as well as it can.
 """
 
 from __future__ import annotations
@@ -17,6 +17,7 @@ from .platecell import CORNERS, bending_functions
 
 LEAST_RADIUS_MM = 0.3
 PEAK_SPOTS = 8
+LEAST_ON = 0.02  # of how well what lies on the plate tells a turn, over one spot at the rim
 # places over a round face, in radii, that stand for an even pressure on it
 _RING = [(0.0, 0.0)] + [
     (r * float(np.cos(a)), r * float(np.sin(a))) for r, n in ((0.5, 6), (0.87, 10)) for a in np.arange(n) * 2 * np.pi / n
@@ -69,6 +70,26 @@ def _cell_at(x_mm: Floats, y_mm: Floats, there: NDArray[np.bool_], points: Float
     return cells, np.clip((points - low) / np.array([a, b]), 0.0, 1.0)
 
 
+def _levers(x_mm: Floats, y_mm: Floats, there: NDArray[np.bool_], points: Floats, radius: Floats) -> Floats:
+    """What each spot of a face counts (3, spots, P) for the face's mean and its turns about x and y: those of the plane that fits best
+    through what of the face lies on the plate, so that a plate that moves as one block is seen to.
+
+    A face of which too little is on the plate counts whole.
+    """
+    at = points + radius[:, None] * FACE[:, None, :]
+    i, j = (np.floor((at[..., k] - e[0]) / (e[1] - e[0])).astype(np.int64) for k, e in ((0, x_mm), (1, y_mm)))
+    on = (i >= 0) & (i < len(x_mm) - 1) & (j >= 0) & (j < len(y_mm) - 1)
+    on &= there[np.clip(i, 0, len(x_mm) - 2), np.clip(j, 0, len(y_mm) - 2)]
+    rows = np.stack([np.ones(len(FACE)), FACE[:, 1], -FACE[:, 0]], axis=1)
+    inner = np.einsum("sp,sa,sb->pab", on.astype(np.float64), rows, rows)
+    little = np.linalg.eigvalsh(inner)[:, 0] < LEAST_ON
+    on[:, little] = True
+    inner[little] = rows.T @ rows
+    out = np.einsum("pab,sb,sp->asp", np.linalg.inv(inner), rows, on.astype(np.float64))
+    out[1:] /= radius
+    return out
+
+
 def _peaks(size: Floats, place: Floats, radius: Floats) -> Floats:
     """How much the bending under the middle of each face exceeds its mean over the cell, times 4 pi D over the force (P,).
 
@@ -100,8 +121,7 @@ def face_loads(
 
     up, flat = (slots[k] for k in by_kind(slots))
     # out of the plane: an even push, and one in proportion to the distance from the middle
-    reach = float((FACE[:, 0] ** 2).mean()) * radius
-    lever = np.stack([np.ones((faces, count)), FACE[:, 1:] / reach, -FACE[:, :1] / reach]) / faces
+    lever = _levers(x_mm, y_mm, there, points, radius)
     functions = bending_functions(float(size[0]), float(size[1]), (place - 0.5) * size).reshape(faces, count, 4, 3)
     pushes = functions[:, up // 5] * lever[up % 5 - 2, :, up // 5].T[..., None, None]
     at = (3 * node[:, up // 5, :, None] + np.arange(3)) * len(up) + np.arange(len(up))[:, None, None]
@@ -109,7 +129,7 @@ def face_loads(
 
     middle = cells[:count], _peaks(size, place[:count], radius)  # the face's first place
     s, t = place.reshape(faces, count, 2)[:, flat // 5].transpose(2, 0, 1)
-    share = np.stack([(1 - s) * (1 - t), s * (1 - t), s * t, (1 - s) * t], axis=2) / faces
+    share = np.stack([(1 - s) * (1 - t), s * (1 - t), s * t, (1 - s) * t], axis=2) * lever[0][:, flat // 5, None]
     at = (2 * node[:, flat // 5] + (flat % 5)[:, None]) * len(flat) + np.arange(len(flat))[:, None]
     stretching = np.asarray(np.bincount(at.ravel(), share.ravel(), nx * ny * 2 * len(flat)), dtype=np.float64)
     return FaceLoads(slots, bending.reshape(nx, 3 * ny, len(up)), stretching.reshape(nx, 2 * ny, len(flat)), *middle)

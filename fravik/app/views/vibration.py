@@ -237,4 +237,4 @@ class VibrationView(QWidget):
 
 def named(result: Evaluation, part_id: str) -> str:
     """A part as the maker calls it."""
-    return result.parts[part_id].part.name
+    return result.pieces[part_id].part.name

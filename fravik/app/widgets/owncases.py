@@ -6,6 +6,7 @@ from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from fravik.app.session import Session
 from fravik.kinds import kind_of
+from fravik.kinds.framing import told_apart
 from fravik.model.project import OwnCase
 
 from .basics import clear, label
@@ -35,7 +36,7 @@ class OwnCases(QWidget):
     def add(self) -> None:
         """A new case on the first part that bends."""
         project = self.session.project
-        part = next((p.id for p in project.parts if kind_of(p.shape).bends), "arm")
+        part = next((p.id for p in told_apart(project).parts if kind_of(p.shape).bends), "arm")
         taken = {c.id for c in project.brief.own_cases} | {c.name for c in project.brief.own_cases}
         n = next(i for i in range(1, 999) if f"case{i}" not in taken and f"own case {i}" not in taken)
         new = OwnCase(id=f"case{n}", name=f"own case {n}", part=part, station_mm=60.0)
@@ -49,7 +50,7 @@ class OwnCases(QWidget):
     def refresh(self) -> None:
         """Show the project's own cases."""
         project = self.session.project
-        parts = [(p.id, p.name) for p in project.parts if kind_of(p.shape).bends]
+        parts = [(p.id, p.name) for p in told_apart(project).parts if kind_of(p.shape).bends]
         built = (tuple(c.id for c in project.brief.own_cases), tuple(parts))
         if built != self._built:
             self._built = built

@@ -55,6 +55,18 @@ def _bent() -> list[Check]:
     return out
 
 
+def _clamped() -> list[Check]:
+    """A strip whose edge is held by faces that lie half off it, pushed at its other end."""
+    length, width, thick = 100.0, 20.0, 4.0
+    grid, section = even_plate(length, width, thick, 25, 4)
+    points = np.array([*((-length / 2, y) for y in grid.y_mm), (length / 2, 0.0)])
+    slots = np.array([5 * i + d for i in range(len(grid.y_mm)) for d in (2, 3, 4)] + [5 * len(grid.y_mm) + 2])
+    answer = solve_plate(grid, section, points, slots, 0.5)
+    exact = length**3 / (3 * E_MPA * width * thick**3 / 12)
+    # held flat across its width the strip is a little stiffer near its root than a beam
+    return [Check("strip clamped along its edge", "P L^3 / 3 E I", exact, 1 / float(answer.stiffness[-1, -1]), 0.04)]
+
+
 def _pair() -> list[Check]:
     # two whole plates far apart and joined by stiff blocks: bending is carried by pull and push in the plates
     length, gap, t = 120.0, 30.0, 2.0
@@ -78,4 +90,4 @@ def _pair() -> list[Check]:
     ]
 
 
-GROUPS = (_bent, _pair)
+GROUPS = (_bent, _clamped, _pair)

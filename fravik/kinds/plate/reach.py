@@ -11,6 +11,7 @@ from fravik.shape.arm import tongue_bolts
 from fravik.shape.stations import in_plan
 
 from ..around import arm_shapes_by_slot, arms_by_slot, bolted_through, feet, stands
+from ..framing import told_apart
 
 MOST_OVERHANG = 0.4
 
@@ -22,7 +23,7 @@ def _off_mm(shape: PlateShape, x: float, y: float) -> float:
 
 def reach_problems(project: Project) -> list[Problem]:
     """Things that hang past the plates. Bolts off a plate hold nothing and are an error; the rest is a warning."""
-    plates = [(p, p.shape) for p in project.parts if isinstance(p.shape, PlateShape)]
+    plates = [(p, p.shape) for p in told_apart(project).parts if isinstance(p.shape, PlateShape)]
     if not plates:
         return []
     out = _bolts(project, plates)

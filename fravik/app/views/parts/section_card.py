@@ -48,10 +48,10 @@ class SectionCard(Card):
         """Show a part's section at the ruler's cursor; hides itself for a part that has none."""
         ruler = ruler_of(result, part_id)
         self.setVisible(ruler is not None)
-        if ruler is None or part_id not in result.parts:
+        shown = result.part(part_id)
+        if ruler is None or shown is None:
             return
         self._shown = (result, part_id, case, ruler_widget.station_mm)
-        shown = result.parts[part_id]
         x = min(max(ruler_widget.station_mm, ruler.low_mm + 0.01), ruler.high_mm - 0.01)
         picture = picture_at(result, part_id, x)
         recipe = shown.part.recipe
@@ -76,7 +76,8 @@ class SectionCard(Card):
         found = governing_at(result, part_id, case, station_mm)
         if found is not None:
             point = " Point at a spot for its stress." if part_id in result.members else ""
-            printed = result.parts[part_id].printed
+            part = result.part(part_id)
+            printed = part is None or part.printed
             runs, fails = f"{RUNS[picture.layers]}; " if printed else "", failure_name(found[1], printed)
             text = f"{runs}{fails} governs here in {_name(result, found[0])}, reserve {found[2]:.2f}.{point}"
             self.why.setText(text[0].upper() + text[1:])
@@ -98,8 +99,9 @@ class SectionCard(Card):
             self._unpoint()
             return
         way = "pull" if spot.along_mpa >= 0 else "push"
-        part = result.parts[part_id]
-        zone = spot.zone if part.printed else part.filament.name
+        part = result.part(part_id)
+        printed = part is None or part.printed
+        zone = spot.zone if part is None or printed else part.filament.name
         self.why.setText(f"{zone}: {abs(spot.along_mpa):.1f} MPa {way} along, {spot.shear_mpa:.1f} shear in "
-                         f"{_name(result, found[0])}; {failure_name(spot.kind, part.printed)} nearest, "
+                         f"{_name(result, found[0])}; {failure_name(spot.kind, printed)} nearest, "
                          f"elastic reserve {min(spot.reserve, 99):.2f}")  # fmt: skip

@@ -42,8 +42,9 @@ from fravik.engine.ruler import (
 )
 from fravik.engine.why import why
 from fravik.kinds import kind_of
+from fravik.kinds.framing import owner_of
 from fravik.kinds.newpart import addable, part_for
-from fravik.kinds.rearm import arm_picks, rearmed
+from fravik.kinds.rearm import ARMS, arms_of, rearmed
 from fravik.model.recipe import LIES_LABELS
 from fravik.shape.build import Mesh
 from fravik.structure.loadcases import case_name
@@ -75,6 +76,7 @@ class PartsView(QWidget):
         self.session, self.settler = session, settler
         self.part_id = session.project.parts[0].id if session.project.parts else ""
         self.case = WORST
+        self.piece = 0
         self.pinned: Pinned | None = None
         session.opened.connect(self.forget)
         self.columns = grid = QGridLayout(self)
@@ -148,6 +150,10 @@ class PartsView(QWidget):
         self.key = ReserveKey()
         low.addWidget(self.key)
         low.addStretch(1)
+        self.piece_picks = QHBoxLayout()
+        self.piece_picks.setSpacing(4)
+        self.piece_buttons: list[QPushButton] = []
+        low.addLayout(self.piece_picks)
         home = QPushButton("Whole part")
         home.setObjectName("quiet")
         home.clicked.connect(self.scene.home)
@@ -187,15 +193,34 @@ class PartsView(QWidget):
         card.column.addWidget(self.total)
         return card
 
+    @property
+    def read_id(self) -> str:
+        """The piece of the part that is read: the part itself, where it is judged as one."""
+        result = self.session.result
+        pieces = result.pieces_of(self.part_id) if result is not None else ()
+        return pieces[min(self.piece, len(pieces) - 1)] if pieces else self.part_id
+
+    def show_piece(self, index: int) -> None:
+        """Read another piece of a part that is judged in pieces."""
+        self.piece = index
+        self.scene.refit()
+        self.ruler.set_station(0.0)
+        self.refresh()
+
     def forget(self) -> None:
         """Another craft is in place: nothing pinned or chosen on the last one counts."""
         self.pinned, self.case, self.part_id = None, WORST, ""
         self.scene.refit()
 
     def open_part(self, part_id: str) -> None:
-        """Bring a part into view."""
+        """Bring a part into view, or a piece of one."""
+        result, part_id, piece = self.session.result, owner_of(part_id), part_id
+        pieces = result.pieces_of(part_id) if result is not None else ()
+        if piece in pieces and pieces.index(piece) != self.piece:
+            self.piece = pieces.index(piece)
+            self.scene.refit()
         if part_id != self.part_id:
-            self.part_id = part_id
+            self.part_id, self.piece = part_id, pieces.index(piece) if piece in pieces else 0
             self.scene.refit()
             self.ruler.set_station(0.0)
         self.refresh()
@@ -220,7 +245,7 @@ class PartsView(QWidget):
     def add_part(self, kind: str) -> None:
         """Add a part in proportion to the craft; arms of another kind take the place of those that are there."""
         project = self.session.project
-        if kind in arm_picks() and any(kind_of(p.shape).seat == "root" and kind not in kind_of(p.shape).starts for p in project.parts):
+        if kind in ARMS and any(kind not in kind_of(p.shape).starts for p in arms_of(project)):
             self.rearm(kind)
             return
         new = part_for(kind, project)
@@ -231,7 +256,7 @@ class PartsView(QWidget):
     def rearm(self, kind: str) -> None:
         """Arms of another kind in place of the one in view, or of all."""
         project = self.session.project
-        here = [p.id for p in project.parts if p.id == self.part_id and kind_of(p.shape).seat == "root"]
+        here = [p.id for p in arms_of(project) if p.id == self.part_id]
         made = rearmed(project, kind, here)
         self.part_id = made.parts[0].id
         self.session.edit_many((("parts", made.parts), ("components", made.components)), f"{made.parts[0].name.lower()} instead")
@@ -262,12 +287,12 @@ class PartsView(QWidget):
 
     def _member(self) -> MemberResult | None:
         result = self.session.result
-        return result.members.get(self.part_id) if result is not None else None
+        return result.members.get(self.read_id) if result is not None else None
 
     def reserves(self) -> Shown | None:
         """The reserves on show."""
         result = self.session.result
-        return reserves_of(result, self.part_id, self.case) if result is not None else None
+        return reserves_of(result, self.read_id, self.case) if result is not None else None
 
     def refresh(self) -> None:
         """Show the current project."""
@@ -287,6 +312,7 @@ class PartsView(QWidget):
             lies = f"turned {part.recipe.roll_deg:g}° and {part.recipe.pitch_deg:g}°"
         self.note.setText(f"{part.count} off · {lies}")
         self._offer_pages(shown.printed)
+        self._show_pieces(result)
         self.controls.show_part(part)
         self.controls.show_hints(shown, result)
         self._show_total(shown)
@@ -294,6 +320,23 @@ class PartsView(QWidget):
         self._show_ruler(result)
         self._show_section()
         self._show_page(result)
+
+    def _show_pieces(self, result: Evaluation) -> None:
+        """A button for each piece of a part that is judged in pieces."""
+        names = [result.pieces[k].part.name.rsplit(", ", 1)[-1].capitalize() for k in result.pieces_of(self.part_id)]
+        names = names if len(names) > 1 else []
+        if [b.text() for b in self.piece_buttons] != names:
+            clear(self.piece_picks)
+            self.piece_buttons = []
+            for i, name in enumerate(names):
+                button = QPushButton(name)
+                button.setCheckable(True)
+                button.setFixedHeight(23)
+                button.clicked.connect(lambda _=False, i=i: self.show_piece(i))
+                self.piece_buttons.append(button)
+                self.piece_picks.addWidget(button)
+        for i, button in enumerate(self.piece_buttons):
+            button.setChecked(i == self.piece)
 
     def _offer_pages(self, printed: bool) -> None:
         """How it lies, its layers and its plastic are asked of what is printed alone."""
@@ -394,7 +437,7 @@ class PartsView(QWidget):
             self.pick_buttons[p.id].setChecked(p.id == self.part_id)
 
     def _show_cases(self, result: Evaluation) -> None:
-        found = judged(result, self.part_id)
+        found = judged(result, self.read_id)
         names = [WORST, *(found.cases["typical"] if found is not None else ())]
         called = [case_name(n, result.project.brief.own_cases) for n in names]
         called = [c[:1].upper() + c[1:] for c in called]
@@ -410,7 +453,7 @@ class PartsView(QWidget):
         self.key.setVisible(found is not None)
 
     def _show_ruler(self, result: Evaluation) -> None:
-        ruler, shown = ruler_of(result, self.part_id), self.reserves()
+        ruler, shown = ruler_of(result, self.read_id), self.reserves()
         # the comparing pages need the room; the section keeps its station
         reads = ruler is not None and self.stack.currentIndex() == 0
         self.ruler_card.setVisible(reads)
@@ -423,23 +466,23 @@ class PartsView(QWidget):
         self.ruler.show_line(ruler, shown.envelope())
         ghost = ghost_reserve = None
         if self.pinned is not None:
-            ghost = ruler_of(self.pinned.result, self.part_id)
-            kept = reserves_of(self.pinned.result, self.part_id, self.case)
+            ghost = ruler_of(self.pinned.result, self.read_id)
+            kept = reserves_of(self.pinned.result, self.read_id, self.case)
             ghost_reserve = kept.envelope() if kept is not None else None
         self.ruler.show_ghost(ghost, ghost_reserve)
         self.pin.setChecked(self.pinned is not None)
         self.pin.setText("Unpin" if self.pinned is not None else "Pin to compare")
         self.ruler_card.title.setText(ruler.title)
-        self.ruler_card.note.setText(self._pinned_text(result) or pair_note(self.session.engine, result, self.part_id) or ruler.ends)
+        self.ruler_card.note.setText(self._pinned_text(result) or pair_note(self.session.engine, result, self.read_id) or ruler.ends)
         set_role(self.verdict, "problem" if shown.reserve < 1 else "muted")
-        self.verdict.setText(why(result, self.part_id, shown))
+        self.verdict.setText(why(result, self.read_id, shown))
 
     def _pinned_text(self, result: Evaluation) -> str:
         """What changed since the pinned design, in reserve, grams and minutes."""
         if self.pinned is None or self.part_id not in self.pinned.result.parts:
             return ""
         before, after = self.pinned.result.parts[self.part_id], result.parts[self.part_id]
-        then, now = reserves_of(self.pinned.result, self.part_id, self.case), self.reserves()
+        then, now = reserves_of(self.pinned.result, self.read_id, self.case), self.reserves()
         if then is None or now is None:
             return ""
         return (f"pinned → now: reserve {then.reserve:.2f} → {now.reserve:.2f}, {before.grams:.1f} → {after.grams:.1f} g, "
@@ -448,21 +491,21 @@ class PartsView(QWidget):
     def _show_section(self) -> None:
         result = self.session.result
         if result is not None:
-            self.section_card.show_at(result, self.part_id, self.case, self.ruler)
+            self.section_card.show_at(result, self.read_id, self.case, self.ruler)
 
     def _surface(self) -> Callable[[], tuple[Mesh, Any]] | None:
         """How to come by the surface and edges that the picture shows; fine where reserves are coloured."""
         result, engine = self.session.result, self.session.engine
-        if result is None or self.part_id not in result.parts:
+        if result is None or self.read_id not in result.pieces:
             return None
-        given = result.parts[self.part_id].given
-        mesh = engine.fine_mesh if judged(result, self.part_id) is not None else engine.mesh
+        given = result.pieces[self.read_id].given
+        mesh = engine.fine_mesh if judged(result, self.read_id) is not None else engine.mesh
         return lambda: (mesh(given), engine.edges(given))
 
     def _draw(self, plotter: Any) -> None:
         result = self.session.result
-        if result is None or self.part_id not in result.parts or self.scene.prepared is None:
+        if result is None or self.read_id not in result.pieces or self.scene.prepared is None:
             return
         mesh, edges = self.scene.prepared
-        given = result.parts[self.part_id].given
-        draw_part(plotter, self._actors, given, mesh, edges, judged(result, self.part_id), self.reserves())
+        given = result.pieces[self.read_id].given
+        draw_part(plotter, self._actors, given, mesh, edges, judged(result, self.read_id), self.reserves())
