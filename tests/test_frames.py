@@ -24,7 +24,7 @@ from fravik.kinds.framing import owner_of, pieces_of, told_apart
 from fravik.kinds.newcraft import Wish, sized
 from fravik.kinds.rearm import rearmed
 from fravik.model.paths import set_many
-from fravik.model.project import OwnCase, Project
+from fravik.model.project import OwnCase
 from fravik.shape.stations import ARRANGEMENTS
 from fravik.structure.loadcases import own_key
 from fravik.structure.plateface import FACE, face_loads

@@ -8,6 +8,7 @@ from pydantic import Field
 
 from .base import Frozen, choice, quantity
 
+BarWay = Literal["edges", "middle"]
 RibWays = Literal["both", "along", "across"]
 BarForm = Literal["tube", "square_tube", "rod", "square_rod", "channel"]
 
@@ -69,6 +70,12 @@ class ArmShape(RootedArm):
     pocket_corner_mm: float = quantity(2.0, 0.2, 30.0, "mm", "Pocket corner radius", "at most half the pocket", step=0.25)
     bar_height_mm: float = quantity(0.0, 0.0, 20.0, "mm", "Stiffener bar height", "above the arm along both edges; 0 for none", step=0.5)
     bar_width_mm: float = quantity(2.7, 0.8, 15.0, "mm", "Stiffener bar width", "two roads at least", step=0.1)
+    bar_way: BarWay = choice("edges", "Stiffener bars", "along both edges, or one along the middle")
+    channel_width_mm: float = quantity(
+        0.0, 0.0, 60.0, "mm", "Channel width", "open below, for wires or a speed controller; 0 for none", step=0.5
+    )
+    channel_depth_mm: float = quantity(4.0, 0.5, 35.0, "mm", "Channel depth", "leave a floor of four layers over it", step=0.5)
+    channel_ribs: int = quantity(2, 0, 12, "", "Ribs in the channel", "across it, so that its sides cannot fold in", step=1)
 
     @property
     def face_mm(self) -> float:

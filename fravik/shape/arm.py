@@ -146,6 +146,8 @@ def arm_solid(
     if root.kind == "clamp":
         bore = disc(0.0, 0.0, root.size_mm).extrude(root.length_mm).rotate((0.0, 90.0, 0.0))
         solid = solid - bore.translate((-arm.tongue_length_mm - 0.01, 0.0, arm.root_height_mm / 2))
+    if arm.channel_width_mm > 0:
+        solid = solid - channel_room(arm, length_mm)
     if carbon is not None and stock is not None:
         solid = solid - carbon_room(arm_body(arm, length_mm), carbon, stock)
     return solid
@@ -157,8 +159,31 @@ def bar_plan(arm: ArmShape, length_mm: float) -> CrossSection:
     w0 = arm.root_width_mm / 2
     w1 = arm_body(arm, length_mm).width_mm(end) / 2
     bw = arm.bar_width_mm
+    if arm.bar_way == "middle":
+        return rectangle(0.0, -bw / 2, end, bw / 2)
     strips = polygon([(0.0, w0 - bw), (end, w1 - bw), (end, w1), (0.0, w0)])
     return strips + strips.mirror((0.0, 1.0))
+
+
+RIB_MM = 1.8  # of a rib across a channel: four roads
+
+
+def channel_spans(arm: ArmShape, length_mm: float) -> list[tuple[float, float]]:
+    """Where the channel under an arm is open: from inside the tongue to short of the pad's screws, between its ribs."""
+    if arm.channel_width_mm <= 0:
+        return []
+    end = length_mm - max(arm.pad_diameter_mm / 2, arm.bolt_circle_mm / 2 + arm.bolt_hole_mm) - 1.0
+    at = [end * (i + 1) / (arm.channel_ribs + 1) for i in range(arm.channel_ribs)]
+    starts = [-arm.tongue_length_mm - 1.0, *(x + RIB_MM / 2 for x in at)]
+    return list(zip(starts, [*(x - RIB_MM / 2 for x in at), end], strict=True))
+
+
+def channel_room(arm: ArmShape, length_mm: float) -> Manifold:
+    """What the channel takes of the arm, from below."""
+    half = arm.channel_width_mm / 2
+    rooms = [rectangle(x0, -half, x1, half) for x0, x1 in channel_spans(arm, length_mm) if x1 > x0]
+    plan = CrossSection.batch_boolean(rooms, OpType.Add) if rooms else CrossSection()
+    return plan.extrude(arm.channel_depth_mm + 1.0).translate((0.0, 0.0, -1.0))
 
 
 def _bars(arm: ArmShape, length_mm: float, wide: float) -> Manifold:

@@ -6,7 +6,7 @@ import math
 
 from fravik.model.project import Part
 from fravik.model.shapes import ArmShape
-from fravik.shape.arm import arm_body, pocket_spans, tongue_bolts
+from fravik.shape.arm import arm_body, channel_spans, pocket_spans, tongue_bolts
 from fravik.structure.form import BeamForm, ScrewedPad, beyond_fillet
 from fravik.structure.joints import RootGeometry
 from fravik.structure.notches import STEP_RADIUS_MM, Raiser, hole, raiser_of, shoulder
@@ -19,6 +19,8 @@ def arm_form(part: Part, s: ArmShape, length_mm: float) -> BeamForm:
     breaks = [min(s.root_fillet_mm, 0.3 * length_mm), max(length_mm - s.pad_diameter_mm / 2, 0.5 * length_mm)]
     for x0, x1 in pocket_spans(s, length_mm):
         breaks += [x0, x0 + 2, x1 - 2, x1]
+    for x0, x1 in channel_spans(s, length_mm):
+        breaks += [x0, x1]
     path = straight_path(length_mm, breaks, part.carbon, part.facing)
     root = RootGeometry(s.root_width_mm, s.root_height_mm, s.tongue_length_mm, s.tongue_width_mm, tuple(tongue_bolts(s)), s.tongue_bolt_mm)
     return BeamForm(
@@ -47,6 +49,11 @@ def arm_raisers(s: ArmShape, length: float, q: float) -> list[Raiser]:
         low = body.height_mm(at)
         kt_pull, kt_up = (k(STEP_RADIUS_MM, low, low + s.bar_height_mm) for k in (shoulder_tension, shoulder_bending))
         out.append(raiser_of(at - 1.0, at + 1.5, (kt_pull, kt_up, 1.0), q, f"bars end, step of {s.bar_height_mm:g} mm"))
+    if s.channel_width_mm > 0:
+        at = channel_spans(s, length)[-1][1]
+        low = body.height_mm(at) - s.channel_depth_mm
+        kt_pull, kt_up = (k(STEP_RADIUS_MM, low, low + s.channel_depth_mm) for k in (shoulder_tension, shoulder_bending))
+        out.append(raiser_of(at - 1.5, at + 1.0, (kt_pull, kt_up, 1.0), q, f"channel ends, step of {s.channel_depth_mm:g} mm"))
     screw_at = length - s.bolt_circle_mm / 2 * math.cos(math.pi / 4)
     out.append(hole(screw_at, s.bolt_hole_mm, s.pad_diameter_mm / 2, s.tip_height_mm, q, f"motor screw hole {s.bolt_hole_mm:g} mm"))
     return out

@@ -6,12 +6,13 @@ from fravik.library import screw
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
 from fravik.model.shapes import ArmShape
-from fravik.shape.arm import arm_body, pocket_spans, tongue_bolts
+from fravik.shape.arm import arm_body, channel_spans, pocket_spans, tongue_bolts
 from fravik.shape.stations import arrangement, tongue_room_mm
 
 from ..around import LEAST_ARM_MM, arm_length_mm, arm_shape, arms_by_slot, motor_radius_mm, stands, wanted_length_mm
 
 ALIKE_MM = 0.5
+LEAST_OPEN_MM, LEAST_FLOOR_MM = 3.0, 0.8
 
 
 def arm_problems(a: ArmShape, part: Part, project: Project, at: str) -> list[Problem]:
@@ -66,7 +67,8 @@ def arm_problems(a: ArmShape, part: Part, project: Project, at: str) -> list[Pro
     elif a.tongue_width_mm > tongue_room_mm(stands(project), a.tongue_length_mm) + 1e-9:
         bad("tongue_width_mm", "Neighbouring tongues overlap near the centre: shorten or narrow them, or widen the plate edge.")
     out += _pockets(a, part, length, at)
-    if a.bar_height_mm > 0 and 2 * a.bar_width_mm >= min(a.root_width_mm, a.tip_width_mm):
+    out += _channel(a, part, length, at)
+    if a.bar_way == "edges" and a.bar_height_mm > 0 and 2 * a.bar_width_mm >= min(a.root_width_mm, a.tip_width_mm):
         bad("bar_width_mm", f"Two bars of {a.bar_width_mm:g} mm fill the arm; raise the arm instead or thin the bars.")
     return out + _root(a, part)
 
@@ -110,6 +112,38 @@ def _root(a: ArmShape, part: Part) -> list[Problem]:
             out.append(Problem(at + "screw", f"An {j.screw} screw rattles in a hole of {a.tongue_bolt_mm:g} mm.", "warning"))
     if j.kind in ("bolted", "dovetail") and j.fixing != "through" and j.engaged_mm > a.root_height_mm:
         out.append(Problem(at + "engaged_mm", f"The thread is longer than the tongue is high, {a.root_height_mm:g} mm."))
+    return out
+
+
+def _channel(a: ArmShape, part: Part, length: float, at: str) -> list[Problem]:
+    """What the channel leaves of the arm, and what is in its way."""
+    if a.channel_width_mm <= 0:
+        return []
+    out: list[Problem] = []
+    spans, body = channel_spans(a, length), arm_body(a, length)
+    end = spans[-1][1]
+    if end <= spans[0][0] + a.tongue_length_mm or any(x1 - x0 < LEAST_OPEN_MM for x0, x1 in spans):
+        return [Problem(at + "channel_ribs", f"{a.channel_ribs} ribs leave no channel between them in an arm of {length:.0f} mm: fewer "
+                        "ribs, or no channel.")]  # fmt: skip
+    side = (min(body.width_mm(0.0), body.width_mm(end)) - a.channel_width_mm) / 2
+    if side < 2 * part.recipe.line_width_mm:
+        out.append(Problem(at + "channel_width_mm", f"The channel leaves sides of {side:.1f} mm; two roads need "
+                           f"{2 * part.recipe.line_width_mm:.1f}: a narrower channel or a wider arm."))  # fmt: skip
+    floor = min(body.height_mm(0.0), body.height_mm(end)) - a.channel_depth_mm
+    if floor < LEAST_FLOOR_MM:
+        out.append(Problem(at + "channel_depth_mm", f"The channel leaves {floor:.1f} mm over it; at least {LEAST_FLOOR_MM:g} are needed: a "
+                           "shallower channel or a taller arm."))  # fmt: skip
+    inner = tongue_bolts(a)[1][1] - a.tongue_bolt_mm / 2
+    if part.joint.kind == "bolted" and a.channel_width_mm / 2 > inner - LEAST_FLOOR_MM:
+        out.append(Problem(at + "channel_width_mm", f"The channel runs into the tongue's bolts; at most {2 * (inner - LEAST_FLOOR_MM):.1f} "
+                           "mm wide, or a wider tongue."))  # fmt: skip
+    if part.joint.kind in ("clamp", "hinge"):
+        out.append(Problem(at + "channel_width_mm", "The channel runs through the root's bore: take another joint, or no channel."))
+    if a.pocket_count and not out:
+        out.append(Problem(at + "pocket_count", "Pockets would cut through the floor of the channel: take one or the other."))
+    if (part.carbon is not None and part.carbon.place == "inside") or (part.facing is not None and part.facing.faces != "top"):
+        out.append(Problem(f"parts.{part.id}.{'carbon.place' if part.carbon is not None else 'facing.faces'}",
+                           "The channel takes the room below: glue carbon on the top face, or leave the channel out."))  # fmt: skip
     return out
 
 

@@ -46,13 +46,17 @@ class Arm(PartKind[ArmShape]):
         ("Motor pad", ("pad_diameter_mm", "pad_fillet_mm", "bolt_circle_mm", "bolt_hole_mm", "shaft_hole_mm",)),
         ("Tongue", ("tongue_length_mm", "tongue_width_mm", "tongue_bolt_rows", "tongue_bolt_mm",)),
         ("Pockets", ("pocket_count", "pocket_length_mm", "pocket_width_mm", "pocket_corner_mm",)),
-        ("Stiffener bars", ("bar_height_mm", "bar_width_mm",)),
+        ("Stiffener bars", ("bar_height_mm", "bar_width_mm", "bar_way",)),
+        ("Channel below", ("channel_width_mm", "channel_depth_mm", "channel_ribs",)),
     )  # fmt: skip
     starts = {"arm": Start("arm", "Arm")}
     bends = carries_rotor = bench_tested = printed_first = takes_profiles = True
     root_page = "joint"
     along = "0 at the plate edge, {long} mm at the motor"
     weighed = Weighed("strike survived, m/s", "first mode, Hz", lambda a: float(a.freqs_hz[0]))
+
+    def picks(self, field: str) -> dict[str, str]:
+        return {"edges": "Along both edges", "middle": "One along the middle"} if field == "bar_way" else {}
 
     def given(self, part: Part, shape: ArmShape, project: Project) -> ShapeInput:
         return ShapeInput(shape, arm_length_mm(shape, project, part), part.carbon, root_form(part.joint))
@@ -62,7 +66,7 @@ class Arm(PartKind[ArmShape]):
         return arm_solid(shape, given.length_mm, given.carbon, stock, given.root)
 
     def rising(self, given: ShapeInput, shape: ArmShape) -> Rising | None:
-        if given.carbon is not None or given.root.kind == "clamp":
+        if given.carbon is not None or given.root.kind == "clamp" or shape.channel_width_mm > 0:
             return None
         end = given.length_mm - shape.pad_diameter_mm / 2
         body = arm_plan(shape, given.length_mm, given.root), Slope(shape.root_height_mm, shape.tip_height_mm, end)
