@@ -44,6 +44,7 @@ from .body import BEARINGS, Body
 from .members import Solved
 from .memo import Memo
 from .results import CraftMode, PartResult, WholeCraft, told
+from .shake import Shake, Spinning, shake_of
 
 BODY = "body"
 INNER_MODES = 8
@@ -94,7 +95,15 @@ def whole_craft(
     hover = RPM_STEP * math.ceil(power.hover_rpm / RPM_STEP) * 2 * math.pi / 60
     free, modes = memo.get("craft modes", (key, up_to, hover), lambda: told(first, lambda: _modes(built, up_to, hover)))
     rise = memo.get("craft rise", (key, power.full_thrust_n, power.full_torque_nmm), lambda: _rise(built, stations(project), power))
-    return WholeCraft(built.craft, free, modes, rise)
+    plastics = tuple(p.filament.loss_factor for p in parts.values())
+    felt = (key, up_to, power, project.components.propeller, project.brief, plastics)
+    shake = memo.get("craft shake", felt, lambda: _shake(built, project, parts, free, power))
+    return WholeCraft(built.craft, free, modes, rise, shake)
+
+
+def _shake(built: _Assembled, project: Project, parts: dict[str, PartResult], free: FreeModes, power: PowerFigures) -> Shake:
+    rotors = [Spinning(r.on, r.hub_mm, 1 if r.turning_t_mm2 >= 0 else -1) for r in built.rotors]
+    return shake_of(project, parts, built.craft, (BODY, SEAT), built.plate, rotors, free.shapes, free.corners_hz, power)
 
 
 def _element(memo: Memo, s: Solved, inner_hz: float) -> tuple[Any, SuperElement]:

@@ -40,9 +40,10 @@ from .body import judge_plates, solve_pair
 from .craft import whole_craft
 from .members import judge_members, solve, working_band_hz
 from .memo import Memo
-from .results import Evaluation, Judged, MemberResult, PartResult, PlateResult, Refused, mode_bands
+from .results import Evaluation, Judged, MemberResult, PartResult, PlateResult, Refused, WholeCraft, mode_bands
 from .rotors import allocation_of
 from .scope import Scope, scope_of
+from .shake import BAND_POINTS, PUSH_SPREAD
 
 Found = tuple[tuple[float, float, float], str]
 
@@ -269,6 +270,7 @@ class Engine:
             at = stations(project)[worst[CORNERS.index("typical")][1]].side
             out["tip_sag_mm"] = ((worst[0][0], worst[1][0], worst[2][0]), f"{at} rotor")
             out["mode_floor_hz"] = ((lowest.low_hz, lowest.freq_hz, lowest.high_hz), f"{name[lowest.part_id]}: {lowest.name}")
+            out.update(_shaken(whole, working_band_hz(project, power), name))
         else:
             # what an arm weighs and carries holds against its own rotor as the whole craft speeds up
             rising = len(stations(project)) * power.full_thrust_n / (craft.mass_g * G_TO_T)
@@ -303,6 +305,24 @@ def _holders(project: Project, part: Part, parts: dict[str, PartResult]) -> tupl
     """The plastic that holds a part's root and end, where it is not its own."""
     root, end = (Holder(parts[p.id].filament, parts[p.id].part.recipe) if p is not None else None for p in holders_of(part, project))
     return root, end
+
+
+def _shaken(whole: WholeCraft, working_hz: tuple[float, float], name: dict[str, str]) -> dict[Metric, Found]:
+    """The worst that the gyro, and the camera where there is one, feel over the working speeds."""
+    felt = whole.shake.over(60.0 * np.linspace(*working_hz, BAND_POINTS))
+    out: dict[Metric, Found] = {}
+    for metric, every, there in (("gyro_shake_dps", felt.gyro_dps, True), ("camera_shake_px", felt.camera_px, felt.camera)):
+        if not there:
+            continue
+        # orders ring at different pitches: their squares add
+        together = np.sqrt((every**2).sum(axis=1))
+        worst = together.max(axis=1)
+        order, at = (int(i) for i in np.unravel_index(int(every[1].argmax()), every[1].shape))
+        mode = whole.shake.nearest(order, float(felt.rpm[at]))
+        part, moves = name[whole.modes[mode].part_id], whole.modes[mode].name
+        text = f"{part}: {moves} by {whole.shake.orders[order].name} at {felt.rpm[at]:.0f} rpm"
+        out[metric] = (float(worst.min()) / PUSH_SPREAD, float(worst[1]), float(worst.max()) * PUSH_SPREAD), text  # type: ignore[index]
+    return out
 
 
 def layer_seconds(part: Part, field: ZoneField, figures: PrintFigures, project: Project) -> float:

@@ -37,6 +37,7 @@ from fravik.structure.service import Service
 from fravik.study.margins import Margin, Scores, Verdict, judge
 
 from .scope import Scope
+from .shake import Shake
 
 # A mode shakes what moves with at least this share of its kinetic energy. Met head on, a rotor with a share s shakes s over the loss factor
 # times as much as the same push shakes a motor that nothing holds: four times, at this share and a loss factor of 0.02.
@@ -170,6 +171,7 @@ class WholeCraft:
     free: FreeModes
     modes: tuple[CraftMode, ...]
     rise_mm: Floats
+    shake: Shake
 
     @property
     def lowest(self) -> CraftMode:

@@ -14,6 +14,8 @@ LayoutKind = Literal[
 ]  # fmt: skip
 
 
+Balance = Literal["balanced", "as_bought", "worn"]
+BALANCE_LABELS: dict[str, str] = {"balanced": "Balanced", "as_bought": "As bought", "worn": "Worn or nicked"}
 LEAST_STATIONS = 2
 
 
@@ -80,6 +82,7 @@ class Propeller(Frozen):
     pitch_mm: float = quantity(101.6, 10.0, 500.0, "mm", "Pitch", "advance per turn", step=1)
     blades: int = quantity(2, 2, 6, "", "Blades", "blade pass is blades x rpm", step=1)
     mass_g: float = quantity(7.0, 0.3, 100.0, "g", "Mass", "one propeller", step=0.5)
+    balance: Balance = choice("as_bought", "Balance", "a worn or nicked blade shakes many times as much as one that was balanced")
     gyration: float = quantity(
         0.43,
         0.3,

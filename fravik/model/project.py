@@ -20,7 +20,7 @@ SCHEMA_VERSION = 3
 
 Metric = Literal[
     "flying_mass_g", "tip_sag_mm", "modes_clear_pct", "mode_floor_hz", "least_reserve", "flat_drop_m", "arm_strike_m_s",
-    "print_minutes", "endurance_min", "thrust_to_weight", "material_cost",
+    "print_minutes", "endurance_min", "thrust_to_weight", "material_cost", "gyro_shake_dps", "camera_shake_px",
 ]  # fmt: skip
 
 
@@ -73,6 +73,8 @@ class Brief(Frozen):
     strap_pull_n: float = quantity(60.0, 0.0, 500.0, "N", "Strap pull", "tension of the battery strap around its plate", step=5)
     transport_n: float = quantity(20.0, 0.0, 500.0, "N", "Transport", "a hand or a bag on a motor, guard, leg or camera", step=5)
     bump_m_s: float = quantity(1.5, 0.1, 10.0, "m/s", "Guard bump", "drifting into a wall", step=0.1)
+    picture_px_deg: float = quantity(20.0, 1.0, 500.0, "px/°", "Camera's picture", "its width in pixels over its view in degrees", step=1)
+    readout_ms: float = quantity(15.0, 0.1, 100.0, "ms", "Picture read out in", "from the first line to the last", step=1)
     service_temp_c: float = quantity(23.0, -30.0, 80.0, "°C", "Air temperature", "the warmest flight; cold makes plastics brittle", step=1)
     sun: bool = choice(False, "Flown in full sun", "dark parts warm far above the air")
     damp: Literal["dry", "room", "wet"] = choice("dry", "Moisture", "what the printed plastic has taken up")

@@ -54,6 +54,11 @@ METRICS: dict[Metric, MetricInfo] = {
         "Hovering in still air on the usable charge.", "power"),
     "thrust_to_weight": MetricInfo("Thrust to weight", "", "at least", 1, 2.0, "at least",
         "All motors at full throttle over weight.", "power"),
+    "gyro_shake_dps": MetricInfo("Gyro shake", "°/s", "at most", 0, 20.0, "at most, °/s",
+        "How fast imbalance and blade pass of all propellers turn the flight controller to and fro, at the worst of the working speeds.",
+        "vibration"),
+    "camera_shake_px": MetricInfo("Camera shake", "px", "at most", 1, 1.0, "at most, pixels",
+        "How far the camera's picture is torn while it is read out, at the worst of the working speeds.", "vibration"),
     "material_cost": MetricInfo("Material cost", "", "at most", 2, 20.0, "at most", "Filament and carbon in the printed parts.", "zones"),
 }  # fmt: skip
 

@@ -24,7 +24,7 @@ from fravik.kinds.around import motor_radius_mm
 from fravik.kinds.freely import freed
 from fravik.kinds.newcraft import relaid
 from fravik.kinds.whole import placed_components
-from fravik.model.craft import Battery, Block, Layout, Motor, Propeller
+from fravik.model.craft import BALANCE_LABELS, Battery, Block, Layout, Motor, Propeller
 from fravik.shape.stations import ARRANGEMENTS
 
 from .onit import OnItCard
@@ -148,6 +148,8 @@ class AirframeView(QWidget):
                     form.add(LayoutField(self.session))
                 elif path == "layout.stations":
                     continue
+                elif path == "components.propeller.balance":
+                    form.add(ChoiceField(self.session, path, list(BALANCE_LABELS.items())))
                 else:
                     form.add(TextField(self.session, path) if info.annotation is str else NumberField(self.session, path))
             self.forms.append(form)

@@ -37,6 +37,7 @@ LOAD_GROUPS = (
         ("landing_m_s", "landing_drag", "ground_stiffness_n_mm", "ground_restitution", "bump_m_s", "strap_pull_n", "transport_n"),
     ),
     ("Weather", ("service_temp_c", "sun", "damp")),
+    ("Camera", ("picture_px_deg", "readout_ms")),
 )
 
 

@@ -20,12 +20,13 @@ from fravik.app.widgets.glyphs import VerdictMark
 from fravik.app.widgets.scene import Actors, Scene, blend, poly
 from fravik.engine.results import Evaluation
 from fravik.engine.swing import Swing, mode_swing
+from fravik.structure.excitation import Meeting
 
 FRAME_MS, SLOWEST_MS, FRAME_SHARE = 50, 500, 4.0
 ROWS = 7
 WHOLE = ("The whole craft, free in the air, with all it carries. 1/rev counts against modes in which a rotor moves sideways, blade pass "
-         "against those in which one moves along its shaft. Damping, plates' inner modes and the size of the shake are not in this "
-         "picture.")  # fmt: skip
+         "against those in which one moves along its shaft. Shake is for propellers of the stated balance; it may be twice or half that. "
+         "Plates' inner modes are not in this picture.")  # fmt: skip
 APART = ("Each part by itself, held at its root; arms with motor and propeller. Plates' own modes, damping and the size of the shake are "
          "not in this picture.")  # fmt: skip
 
@@ -96,7 +97,7 @@ class VibrationView(QWidget):
         self.crossings.setHorizontalSpacing(10)
         self.crossings.setVerticalSpacing(4)
         self.crossings.setColumnStretch(1, 1)
-        self.heads = [label(text, "small") for text in ("", "What bends, and how", "Hz", "Shaken by", "Clear by", "Met")]
+        self.heads = [label(text, "small") for text in ("", "What bends, and how", "Hz", "Shaken by", "Gyro", "Clear by", "Met")]
         for col, head in enumerate(self.heads):
             self.crossings.addWidget(head, 0, col)
         self.lines: list[tuple[VerdictMark, list[QLabel]]] = []
@@ -148,7 +149,7 @@ class VibrationView(QWidget):
         """The widgets of a row, made on first need."""
         while r >= len(self.lines):
             mark: VerdictMark = VerdictMark("holds", 9)
-            cells: list[QLabel] = [Short(), *(label("", "figure" if col in (2, 4) else "") for col in range(2, len(self.heads)))]
+            cells: list[QLabel] = [Short(), *(label("", "figure" if col in (2, 4, 5) else "") for col in range(2, len(self.heads)))]
             for col, cell in enumerate((mark, *cells)):
                 self.crossings.addWidget(cell, len(self.lines) + 1, col)
             self.lines.append((mark, cells))
@@ -156,7 +157,7 @@ class VibrationView(QWidget):
 
     def _crossings(self) -> None:
         result = self.session.result
-        shown = result.meetings[:ROWS] if result is not None else ()
+        shown, felt = _worst_first(result) if result is not None else ([], [])
         reason = result.scope.structure if result is not None else "The design contradicts itself: no figure is known."
         self.unknown.setText("" if shown else reason or "No part bends.")
         self.unknown.setVisible(not shown)
@@ -166,14 +167,16 @@ class VibrationView(QWidget):
         # the least clear first; what is met outside the working speeds says where
         for r, x in enumerate(shown):
             assert result is not None
-            met = {"working": "working speeds", "below": "below them", "above": "above them"}[x.where]
-            where = (
-                f"Met at {x.rpm:.0f} rpm, {met}." if x.reached else "Never met: beyond full speed." if x.where == "above" else "Never met."
-            )
+            met = {"working": "at work", "below": "below", "above": "above"}[x.where]
+            there = {"working": "at working speeds", "below": "below the working speeds", "above": "above the working speeds"}[x.where]
+            where = f"Met at {x.rpm:.0f} rpm, {there}."
+            if not x.reached:
+                where = "Never met: beyond full speed." if x.where == "above" else "Never met."
             mark, cells = self._line(r)
             mark.set_verdict(result.verdict_of(x))
             text = f"{named(result, x.mode.part_id)}: {x.mode.name}"
-            texts = (text, f"{x.mode.freq_hz:.0f}", x.order.name, f"{x.clear_pct:+.0f} %", met if x.reached else "never")
+            shake = f"{felt[r]:.0f} °/s" if x.reached and felt else ""
+            texts = (text, f"{x.mode.freq_hz:.0f}", x.order.name, shake, f"{x.clear_pct:+.0f} %", met if x.reached else "never")
             about = (
                 f"{text}. {x.mode.low_hz:.0f} to {x.mode.high_hz:.0f} Hz; clear by {x.clear_low_pct:+.0f} to {x.clear_high_pct:+.0f} %. "
             )
@@ -233,6 +236,21 @@ class VibrationView(QWidget):
     def hideEvent(self, event: QHideEvent | None) -> None:
         self.timer.stop()
         super().hideEvent(event)
+
+
+def _worst_first(result: Evaluation) -> tuple[list[Meeting], list[float]]:
+    """The meetings to show and the rate of the gyro in °/s at each: those within the working speeds first, the worst before the rest; then
+    the least clear."""
+    met = sorted(result.meetings, key=lambda x: x.where != "working")
+    inside = sum(x.where == "working" for x in met)
+    if result.whole is None or not met:
+        return met[:ROWS], []
+    some = met[: max(inside, ROWS)]
+    every = [o.name for o in result.whole.shake.orders]
+    dps = result.whole.shake.over(np.array([max(x.rpm, 1.0) for x in some])).gyro_dps[1]
+    felt = [float(dps[every.index(x.order.name), k]) for k, x in enumerate(some)]
+    order = sorted(range(len(some)), key=lambda k: (some[k].where != "working", -felt[k] if some[k].where == "working" else k))[:ROWS]
+    return [some[k] for k in order], [felt[k] for k in order]
 
 
 def named(result: Evaluation, part_id: str) -> str:

@@ -16,6 +16,7 @@ from fravik.structure.excitation import orders
 # labels of modes stand at least so far apart, of the height of the plot
 APART = 0.045
 UNDER = 0.7
+DOT_PX, DOT_SIZES = 30.0, 8  # the largest dot, and how many sizes there are
 
 
 class FrequencyPlot(Card):
@@ -23,7 +24,7 @@ class FrequencyPlot(Card):
 
     def __init__(self) -> None:
         super().__init__("Frequencies over speed")
-        self.note.setText("band and bars: filament low to high")
+        self.note.setText("dots: shake of the gyro; bars: filament low to high")
         self.pad = pg.GraphicsLayoutWidget()
         self.plot = self.pad.addPlot()
         self.plot.setMenuEnabled(False)
@@ -62,11 +63,31 @@ class FrequencyPlot(Card):
         self.plot.addItem(pg.InfiniteLine(hover, angle=90, pen=pg.mkPen(c.muted, width=1, style=Qt.PenStyle.DashLine)))
         self._text(f"hover {power.hover_rpm:.0f} rpm", hover, 0, c.muted, (0, 1))
         self._lines(result, chosen, ceiling, full)
+        most = self._shake(result, colours, ceiling)
         self._meetings(result, 0.008 * full)
         self.plot.setXRange(0, full * 1.02, padding=0)
         self.plot.setYRange(0, ceiling, padding=0)
-        self.legend.setText("A line a mode; a mark where it is driven, with the filament's spread. Cross: at speeds the craft flies at for "
-                            "long. Ring: below them it is met on the way up, above them in climbs and punches.")  # fmt: skip
+        self.legend.setText(f"A line a mode; a mark where it is driven, with the filament's spread. Cross: at speeds the craft flies at "
+                            f"for long. Ring: below them it is met on the way up, above them in climbs and punches.{most}")  # fmt: skip
+
+    def _shake(self, result: Evaluation, colours: dict[str, str], ceiling: float) -> str:
+        """Dots along what shakes, the larger the more the gyro turns to and fro; says what the largest is."""
+        if result.whole is None:
+            return ""
+        felt, every = result.whole.shake.map, result.whole.shake.orders
+        usual = felt.gyro_dps[1]
+        top = float(usual.max())
+        if top <= 0:
+            return ""
+        for order, dps in zip(every, usual, strict=True):
+            # a few sizes only: the plot draws each kind of mark once and stamps it
+            size = np.ceil(DOT_SIZES * np.sqrt(dps / top)) / DOT_SIZES * DOT_PX
+            hz = felt.rpm / 60 * order.per_rev
+            there = (size > DOT_PX / DOT_SIZES) & (hz < ceiling)
+            self.plot.addItem(pg.ScatterPlotItem(felt.rpm[there] / 1e3, hz[there], size=size[there], pen=None,
+                                                 brush=pg.mkBrush(colours[order.name] + "30")))  # fmt: skip
+        at = int(usual.max(axis=0).argmax())
+        return f" Largest dot: {top:.0f} °/s at {felt.rpm[at]:.0f} rpm."
 
     def _lines(self, result: Evaluation, chosen: int, ceiling: float, full: float) -> None:
         c, right = theme.current(), 1.02 * full

@@ -1,0 +1,157 @@
+"""How much the craft shakes: imbalance and blade pass of every rotor over the motors' speeds, as the gyro and the camera feel it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Protocol
+
+import numpy as np
+
+from fravik.kinds import kind_of
+from fravik.model.material import CORNERS, Filament
+from fravik.model.project import Part, Project
+from fravik.power.momentum import PowerFigures
+from fravik.printing.zones import Floats
+from fravik.structure.craft.assemble import Craft, PortOf
+from fravik.structure.craft.member import END
+from fravik.structure.craft.response import Complex, Shaken, acceleration, modal_loss, size
+from fravik.structure.excitation import Order, orders
+
+# how far a propeller's mass centre lies off its shaft, over its diameter: working assumptions, to be corrected by a balancer
+OFFSET = {"balanced": 2e-4, "as_bought": 6e-4, "worn": 2e-3}
+# of a rotor's thrust, what pulses at blade pass where a blade goes over an arm: a working assumption too
+PULSE = 0.02
+# how much one propeller differs from the next of its sort in either: times as much, or as little
+PUSH_SPREAD = 2.0
+# what bolts, wires and air add to the loss factor of the plastic: low, usual, high; a working assumption
+FITTINGS_LOSS = (0.005, 0.015, 0.03)
+MAP_POINTS, BAND_POINTS = 160, 48
+G_MM_S2 = 9806.65
+
+
+@dataclass(frozen=True, eq=False)
+class Felt:
+    """Over speeds (f,), at the corners of the materials and by order: rate of the gyro in deg/s, its acceleration in g, and how far the
+    camera's picture is torn in pixels, (3, orders, f) each, for usual propellers. ``camera`` says whether there is one on a mount."""
+
+    rpm: Floats
+    gyro_dps: Floats
+    gyro_g: Floats
+    camera_px: Floats
+    camera: bool
+
+
+@dataclass(frozen=True, eq=False)
+class Shake:
+    """A craft ready to be shaken, at the corners of its materials: softest, usual, stiffest."""
+
+    corners: tuple[Shaken, Shaken, Shaken]
+    project: Project
+    power: PowerFigures
+    spins: tuple[int, ...]
+    camera: bool
+
+    def over(self, rpm: Floats) -> Felt:
+        """What is felt at motor speeds (f,)."""
+        every = [self._at(shaken, rpm) for shaken in self.corners]
+        dps, g, px = (np.stack([e[k] for e in every]) for k in range(3))
+        return Felt(rpm, dps, g, px, self.camera)
+
+    def _at(self, shaken: Shaken, rpm: Floats) -> tuple[Floats, Floats, Floats]:
+        out = []
+        for order in orders(self.project.components.propeller.blades):
+            w = 2 * math.pi * rpm / 60.0 * order.per_rev
+            a = acceleration(shaken, w, self._ways(order), self._push_n(order, rpm))
+            rate = a[:, :, 3:] / w[:, None, None, None]
+            dps, g = np.degrees(size(rate[:, 0])), size(a[:, 0, :3]) / G_MM_S2
+            out.append((dps, g, self._smear(rate[:, 1, :], w) if self.camera else np.zeros_like(dps)))
+        return tuple(np.stack([o[k] for o in out]) for k in range(3))  # type: ignore[return-value]
+
+    def _ways(self, order: Order) -> Complex:
+        """(rotors, 3): imbalance goes round with its rotor, blade pass along the shaft."""
+        out = np.zeros((len(self.spins), 3), dtype=np.complex128)
+        if order.way == "sideways":
+            out[:, 0], out[:, 1] = 1.0, -1j * np.array(self.spins)
+        else:
+            out[:, 2] = 1.0
+        return out
+
+    def _push_n(self, order: Order, rpm: Floats) -> Floats:
+        """(f,) on each rotor."""
+        prop = self.project.components.propeller
+        if order.way == "sideways":
+            return np.asarray(prop.mass_g * 1e-6 * OFFSET[prop.balance] * prop.diameter_mm * (2 * math.pi * rpm / 60.0) ** 2)
+        return np.asarray(PULSE * self.power.hover_thrust_n * (rpm / self.power.hover_rpm) ** 2)
+
+    def _smear(self, rate: Complex, w: Floats) -> Floats:
+        """How far a picture read out line by line is torn, in pixels: the view's turn between one end of the read-out and the other."""
+        brief = self.project.brief
+        turn = np.degrees(np.sqrt((np.abs(rate[:, 1:]) ** 2).sum(axis=(-2, -1)))) / w
+        return np.asarray(2 * turn * brief.picture_px_deg * np.abs(np.sin(np.minimum(w * brief.readout_ms * 1e-3 / 2, math.pi / 2))))
+
+    @property
+    def orders(self) -> tuple[Order, ...]:
+        """What pushes, in the order of the figures."""
+        return orders(self.project.components.propeller.blades)
+
+    def nearest(self, order: int, rpm: float) -> int:
+        """The mode that an order at a speed excites most, seen at the gyro."""
+        one = self.corners[1]
+        w = 2 * math.pi * rpm / 60.0 * self.orders[order].per_rev
+        into = np.abs(np.einsum("sim,si->sm", one.pushed, self._ways(self.orders[order]))).sum(axis=0)
+        size_ = np.linalg.norm(one.seen[0, 3:], axis=0) * into / np.abs(one.w_rad_s**2 * (1 + 1j * one.loss) - w**2)
+        return int(size_.argmax())
+
+    @cached_property
+    def map(self) -> Felt:
+        """From idle to full speed."""
+        return self.over(np.linspace(max(self.power.idle_rpm, 60.0), max(self.power.full_rpm, 120.0), MAP_POINTS))
+
+
+class Made(Protocol):
+    """What is known of a part here: the part, and its plastic as it is in service."""
+
+    @property
+    def part(self) -> Part: ...
+    @property
+    def filament(self) -> Filament: ...
+
+
+@dataclass(frozen=True, eq=False)
+class Spinning:
+    """A rotor as it shakes the craft: the port that carries it, where its hub is (3,), and which way it turns."""
+
+    on: PortOf
+    hub_mm: Floats
+    spin: int
+
+
+def shake_of(
+    project: Project, pieces: Mapping[str, Made], craft: Craft, body: PortOf, plate: str, rotors: Sequence[Spinning], shapes: Floats,
+    corners_hz: Floats, power: PowerFigures,
+) -> Shake:  # fmt: skip
+    """The craft with its damping, its rotors' hubs and the two places that feel it: the controller's seat, which is ``body``, and the
+    camera on the first mount. ``plate`` answers for the body's plastic."""
+    own = {place: body[0] if place == body[0] else place.rsplit("_", 1)[0] for place in craft.places}
+    mounts = [place for place, k in own.items() if k in pieces and _carries(pieces[k].part)]
+    ports = [body, *((place, END) for place in mounts[:1])]
+    seen, rigid = np.stack([craft.motion(p) for p in ports]), craft.rigid
+    pushed = np.stack([craft.motion(r.on, r.hub_mm)[:3] for r in rotors])
+    mass = rigid.T @ craft.m @ rigid
+    out = []
+    for c, corner in enumerate(CORNERS):
+        loss = {
+            place: FITTINGS_LOSS[c] + pieces[plate if place == body[0] else k].filament.loss_factor.at(corner) for place, k in own.items()
+        }
+        out.append(Shaken(2 * math.pi * corners_hz[c], modal_loss(craft, shapes, loss), pushed @ shapes, seen @ shapes, pushed @ rigid,
+                          seen @ rigid, mass))  # fmt: skip
+    return Shake((out[0], out[1], out[2]), project, power, tuple(r.spin for r in rotors), bool(mounts))
+
+
+def _carries(part: Part) -> bool:
+    """Whether it is a camera's mount: what hangs from a plate and does not stand on the ground."""
+    kind = kind_of(part.shape)
+    return kind.seat == "plate" and kind.bends and not kind.stands
