@@ -185,16 +185,16 @@ def test_parts_view_reads_a_frame_piece_by_piece(qapp: Any) -> None:
     window.show_stage("Parts")
     view = window.view("Parts")
     view.open_part("frame")
-    assert [b.text() for b in view.piece_buttons] == ["Arm", "Middle"]
+    assert [b.text() for b in view.piece_picks.buttons] == ["Arm", "Middle"]
     arm = view.verdict.text()
-    view.piece_buttons[1].click()
+    view.piece_picks.buttons[1].click()
     assert view.read_id == "frame/middle"
     assert view.verdict.text() != arm
     assert view.ruler_card.title.text() == "Along the plate"
     view.open_part("frame/arm")
     assert view.ruler_card.title.text() == "Along the arm"
     view.open_part("guard")
-    assert view.piece_buttons == []
+    assert view.piece_picks.buttons == []
     view.open_part("frame")
     field = view.controls.forms["shape"].fields["parts.frame.shape.thickness_mm"]
     field.commit(4.0)
@@ -213,3 +213,14 @@ def test_projects_with_frames_are_kept(tmp_path: Path) -> None:
     file, project = open_file(tmp_path / "w.fravik")
     file.close()
     assert project == wren()
+
+
+@pytest.mark.parametrize("kind", ["quad_x", "plus", "tri", "side_by_side"])
+def test_a_toy_of_60_mm_is_a_frame(engine: Engine, kind: Any) -> None:
+    toy = sized(Wish(kind, motor_to_motor_mm=60.0, arms="frame"))
+    result = engine.evaluate(toy)
+    assert result.craft.mass_g < 50.0
+    assert result.whole is not None
+    assert toy.components.propeller.diameter_mm >= 25.0
+    with pytest.raises(ValueError, match="A frame plate"):
+        sized(Wish(kind, motor_to_motor_mm=60.0))

@@ -239,21 +239,21 @@ def test_the_ruler_station_moves_the_section(window: Any) -> None:
 
 def test_parts_and_load_cases_can_be_picked(window: Any) -> None:
     view = window.view("Parts")
-    view.pick_buttons["leg"].click()
+    view.picks.buttons["leg"].click()
     assert view.title.text() == "Landing leg"
     every = [view.cases.itemData(i) for i in range(view.cases.count())]
     assert every == ["worst of all", "hard_landing", "two_feet", "one_foot", "transport", "flat_drop"]
     view.cases.setCurrentIndex(5)
     view._pick_case(5)
     assert "In a flat drop at" in view.verdict.text()
-    view.pick_buttons["top"].click()
+    view.picks.buttons["top"].click()
     assert view.ruler_card.isVisible()
     assert "as stiff bent" in view.ruler_card.note.text()
     assert "strap_pull" in [view.cases.itemData(i) for i in range(view.cases.count())]
-    view.pick_buttons["guard"].click()
+    view.picks.buttons["guard"].click()
     assert view.ruler.stations_mm[-1] > 300
     assert "guard_bump" in [view.cases.itemData(i) for i in range(view.cases.count())]
-    view.pick_buttons["arm"].click()
+    view.picks.buttons["arm"].click()
     assert view.ruler_card.isVisible()
 
 
@@ -719,7 +719,7 @@ def test_parts_are_added_and_removed(window: Any) -> None:
     assert view.part_id == "leg2"
     assert not window.session.stale
     view.drop_part("leg2")
-    assert "leg2" not in view.pick_buttons
+    assert "leg2" not in view.picks.buttons
     for part_id in ("guard", "mount"):
         view.drop_part(part_id)
     view.add_part("guard")

@@ -18,20 +18,21 @@ from typing import Any, Literal, get_args, get_origin
 import numpy as np
 from pydantic import BaseModel
 
-from fravik.demo import dunlin, tern
+from fravik.demo import DEMOS, tern
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation, Refused
 from fravik.kinds.freely import freed
 from fravik.kinds.newcraft import project_for
 from fravik.kinds.newpart import part_for
-from fravik.library import adhesives, carbon_stocks, filaments, sheets
+from fravik.kinds.rearm import ARMS, rearmed
+from fravik.library import adhesives, carbon_stocks, filaments, sheets, stock_materials
 from fravik.model.paths import EditError, set_many
 from fravik.model.project import Project
 from fravik.model.recipe import Carbon, Facing
 from fravik.shape.stations import ARRANGEMENTS, arrangement
 
 SKIPPED = {"id", "name", "purpose", "schema_version", "colour", "start_date", "note", "mesh", "source", "kind", "run", "shell"}
-NAMED = {"filament": filaments, "stock": carbon_stocks, "sheet": sheets, "adhesive": adhesives}
+NAMED = {"filament": filaments, "stock": carbon_stocks, "sheet": sheets, "adhesive": adhesives, "material": stock_materials}
 
 
 def fields_of(node: BaseModel, at: str = "") -> Iterator[tuple[str, Any, Any]]:
@@ -82,7 +83,9 @@ def random_design(rng: np.random.Generator) -> Project | None:
     """A changed craft, or None when the model refuses the change."""
     spot, layout = rng.random(), str(rng.choice(list(ARRANGEMENTS)))
     new = project_for("new", float(rng.uniform(120, 700)), float(rng.uniform(60, 330)), 30.0, 200.0, layout)  # type: ignore[arg-type]
-    base = tern() if spot < 0.5 else dunlin() if spot < 0.65 else new
+    base = tern() if spot < 0.25 else DEMOS[str(rng.choice(list(DEMOS)))]() if spot < 0.65 else new
+    if rng.random() < 0.3:
+        base = rearmed(base, str(rng.choice(list(ARMS))))
     if rng.random() < 0.15 and not arrangement(base.layout).coaxial and base.layout.kind != "free":
         base = set_many(base, freed(base))
     parts = list(base.parts)
@@ -97,6 +100,10 @@ def random_design(rng: np.random.Generator) -> Project | None:
         if parts[k].shape.kind in ("arm", "leg", "plate", "mount"):
             parts[k] = parts[k].model_copy(update={"facing": Facing(), "carbon": Carbon(stock="rod_2") if rng.random() < 0.5 else None})
     base = base.model_copy(update={"parts": tuple(parts)})
+    plates = [k for k, m in stock_materials().items() if "plate" in m.forms]
+    if rng.random() < 0.15 and parts:
+        k = int(rng.integers(len(parts)))
+        base = set_many(base, ((f"parts.{parts[k].id}.cut_from", str(rng.choice(plates))),))
     every = list(fields_of(base))
     edits = []
     for i in rng.choice(len(every), int(rng.integers(1, 9)), replace=False):
@@ -122,6 +129,9 @@ def not_finite(result: Evaluation) -> list[str]:
     for k, p in result.plates.items():
         if not all(np.isfinite(c.values).all() for cs in p.cases.values() for c in cs.values()):
             out.append(f"{k} reserves")
+    if result.whole is not None:
+        felt = result.whole.shake.map
+        out += [f"shake {n}" for n in ("gyro_dps", "gyro_g", "camera_px") if not np.isfinite(getattr(felt, n)).all()]
     if result.whole is not None and not (np.isfinite(result.whole.free.corners_hz).all() and np.isfinite(result.whole.rise_mm).all()):
         out.append("craft modes")
     if not (np.isfinite(result.craft.inertia_gmm2).all() and np.isfinite(result.craft.com_mm).all()):

@@ -44,6 +44,7 @@ class Wish:
 
 
 MOST_IDLE = 0.12  # of the current in hover: more would be a poor motor for the propeller
+LEAST_PROPELLER_MM, SMALL_MM = 25.0, 150.0
 PROPELLER_GAP = 0.08  # of a propeller's diameter, to the next one
 # a disk that large still clears plates and battery of the proportions below
 BESIDE, BESIDE_MM = 0.65, 16.0
@@ -89,7 +90,9 @@ def _made(wish: Wish, name: str) -> Project:
         raise ValueError(f"A new craft is {LEAST_SPAN_MM:.0f} to {MOST_SPAN_MM:.0f} mm from motor to motor; this would be {span:.0f} mm.")
     nearest = a.apart * span / 2
     propeller = (
-        wish.propeller_mm if wish.propeller_mm is not None else half(min(nearest / (1 + PROPELLER_GAP), beside * span - BESIDE_MM, 760.0))
+        wish.propeller_mm
+        if wish.propeller_mm is not None
+        else half(min(nearest / (1 + PROPELLER_GAP), max(beside * span - BESIDE_MM, LEAST_PROPELLER_MM), 760.0))
     )
     if propeller >= nearest:
         raise ValueError(f"Propellers of {propeller:.0f} mm meet: on this layout the motors stand {nearest:.0f} mm apart. Take smaller "
@@ -106,7 +109,8 @@ def _made(wish: Wish, name: str) -> Project:
         made = rearmed(made, wish.arms)
     trouble = next((p.message for part in made.parts for p in shape_problems(part, made) if p.severity == "error"), None)
     if trouble is not None:
-        raise ValueError(f"That leaves no craft. {trouble}")
+        instead = " A frame plate, arms and middle in one piece, goes smaller." if wish.arms != "frame" and span < SMALL_MM else ""
+        raise ValueError(f"That leaves no craft. {trouble}{instead}")
     return made
 
 
@@ -130,7 +134,7 @@ def project_for(
     motor = Motor(
         name="Motor", kv_rpm_per_v=kv, mass_g=motor_g, resistance_mohm=float(min(5000, max(2, round(ohm * 1e3)))),
         no_load_a=min(20.0, max(0.01, round(idle_a, 2))), diameter_mm=half(across), height_mm=half(0.6 * across),
-        mount_circle_mm=19.0 if motor_g > 30 else 16.0 if motor_g > 18 else 12.0 if motor_g > 8 else 9.0,
+        mount_circle_mm=19.0 if motor_g > 30 else 16.0 if motor_g > 18 else 12.0 if motor_g > 8 else 9.0 if motor_g > 3 else 6.5,
     )  # fmt: skip
     # many arms leave the plates farther out, or their tongues would meet
     room = math.ceil(0.63 * arm_width_mm(motor) / (0.42 * math.tan(around.least_turn_rad / 2)))
@@ -144,7 +148,11 @@ def project_for(
         cells=cells, mass_g=battery_g, length_mm=half(78 * scale), width_mm=half(37 * scale), height_mm=half(42 * scale), x_mm=0.0,
         capacity_mah=max(100.0, round(39.0 / cells * battery_g / 50) * 50.0), z_mm=half(20 + 21 * scale),
     )  # fmt: skip
-    blocks: tuple[Block, ...] = (Block(id="stack", name="Flight stack", mass_g=35.0, length_mm=36, width_mm=36, height_mm=14, z_mm=16.0),)
+    # toys fly on one small board
+    small = min(1.0, motor_to_motor_mm / SMALL_MM)
+    side, tall = half(36 * small), half(14 * small)
+    stack = Block(id="stack", name="Flight stack", mass_g=half(35 * small**1.5), length_mm=side, width_mm=side, height_mm=tall, z_mm=16.0)
+    blocks: tuple[Block, ...] = (stack,)
     if payload_g > 0:
         blocks = (*blocks, Block(id="payload", name="Payload", mass_g=payload_g, length_mm=40, width_mm=40, height_mm=30, z_mm=-22.0))
     bare = Project(

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from fravik.model.craft import Motor
 
+TOY_MM = 8.0  # motors with a smaller bolt circle weigh a few grams and are held by the smallest screws
+
 
 def half(value: float) -> float:
     """To the nearest half."""
@@ -12,12 +14,13 @@ def half(value: float) -> float:
 
 def motor_screw_mm(motor: Motor) -> float:
     """Hole for the screws that such a motor takes."""
-    return 3.2 if motor.mount_circle_mm >= 14 else 2.2
+    return 3.2 if motor.mount_circle_mm >= 14 else 2.2 if motor.mount_circle_mm >= TOY_MM else 1.6
 
 
 def motor_pad_mm(motor: Motor) -> float:
     """A round pad that carries the motor's screws with an edge."""
-    return max(half(motor.mount_circle_mm + motor_screw_mm(motor) + 6.0), half(0.85 * motor.diameter_mm))
+    edge = 6.0 if motor.mount_circle_mm >= TOY_MM else 3.0
+    return max(half(motor.mount_circle_mm + motor_screw_mm(motor) + edge), half(0.85 * motor.diameter_mm))
 
 
 def arm_width_mm(motor: Motor) -> float:

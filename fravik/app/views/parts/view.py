@@ -14,12 +14,10 @@ from PyQt6.QtWidgets import (
     QFileDialog,
     QGridLayout,
     QHBoxLayout,
-    QMenu,
     QMessageBox,
     QPushButton,
     QSizePolicy,
     QStackedWidget,
-    QToolButton,
     QVBoxLayout,
     QWidget,
 )
@@ -27,7 +25,7 @@ from PyQt6.QtWidgets import (
 from fravik.app.meshreading import MeshReading
 from fravik.app.session import Session
 from fravik.app.settler import Settler
-from fravik.app.widgets.basics import Card, clear, label, set_role
+from fravik.app.widgets.basics import Card, label, set_role
 from fravik.app.widgets.ruler import Ruler
 from fravik.app.widgets.scene import Actors, Scene
 from fravik.app.widgets.waysout import WaysOut
@@ -43,7 +41,7 @@ from fravik.engine.ruler import (
 from fravik.engine.why import why
 from fravik.kinds import kind_of
 from fravik.kinds.framing import owner_of
-from fravik.kinds.newpart import addable, part_for
+from fravik.kinds.newpart import part_for
 from fravik.kinds.rearm import ARMS, arms_of, rearmed
 from fravik.model.recipe import LIES_LABELS
 from fravik.shape.build import Mesh
@@ -52,6 +50,7 @@ from fravik.study.words import clock
 
 from .controls import PartControls
 from .layers_page import LayersPage
+from .picks import PartPicks, PiecePicks
 from .plastics_page import PlasticsPage
 from .plate_page import PlatePage
 from .scene import ReserveKey, draw_part
@@ -104,10 +103,12 @@ class PartsView(QWidget):
 
     def _picture_card(self) -> Card:
         card = Card()
-        self.picks = QHBoxLayout()
-        self.picks.setSpacing(5)
-        card.column.addLayout(self.picks)
-        self.pick_buttons: dict[str, QPushButton] = {}
+        self.picks = PartPicks()
+        self.picks.chosen.connect(self.open_part)
+        self.picks.removed.connect(self.drop_part)
+        self.picks.added.connect(self.add_part)
+        self.picks.mesh_asked.connect(self.ask_mesh)
+        card.column.addWidget(self.picks)
         top = QHBoxLayout()
         top.setSpacing(6)
         self.title = label("", "title")
@@ -150,10 +151,9 @@ class PartsView(QWidget):
         self.key = ReserveKey()
         low.addWidget(self.key)
         low.addStretch(1)
-        self.piece_picks = QHBoxLayout()
-        self.piece_picks.setSpacing(4)
-        self.piece_buttons: list[QPushButton] = []
-        low.addLayout(self.piece_picks)
+        self.piece_picks = PiecePicks()
+        self.piece_picks.chosen.connect(self.show_piece)
+        low.addWidget(self.piece_picks)
         home = QPushButton("Whole part")
         home.setObjectName("quiet")
         home.clicked.connect(self.scene.home)
@@ -300,7 +300,7 @@ class PartsView(QWidget):
         project, result = self.session.project, self.session.result
         if self.part_id not in {p.id for p in project.parts}:
             self.part_id = project.parts[0].id if project.parts else ""
-        self._show_picks()
+        self.picks.show_parts(project.parts, self.part_id)
         shown = result.parts.get(self.part_id) if result is not None else None
         if not self.part_id or result is None or shown is None:
             self._show_nothing()
@@ -322,21 +322,8 @@ class PartsView(QWidget):
         self._show_page(result)
 
     def _show_pieces(self, result: Evaluation) -> None:
-        """A button for each piece of a part that is judged in pieces."""
         names = [result.pieces[k].part.name.rsplit(", ", 1)[-1].capitalize() for k in result.pieces_of(self.part_id)]
-        names = names if len(names) > 1 else []
-        if [b.text() for b in self.piece_buttons] != names:
-            clear(self.piece_picks)
-            self.piece_buttons = []
-            for i, name in enumerate(names):
-                button = QPushButton(name)
-                button.setCheckable(True)
-                button.setFixedHeight(23)
-                button.clicked.connect(lambda _=False, i=i: self.show_piece(i))
-                self.piece_buttons.append(button)
-                self.piece_picks.addWidget(button)
-        for i, button in enumerate(self.piece_buttons):
-            button.setChecked(i == self.piece)
+        self.piece_picks.show_pieces(names if len(names) > 1 else (), self.piece)
 
     def _offer_pages(self, printed: bool) -> None:
         """How it lies, its layers and its plastic are asked of what is printed alone."""
@@ -398,43 +385,6 @@ class PartsView(QWidget):
             self.plate_page.stepper.stop()
             self.plastics_page.stepper.stop()
             self.scene.invalidate()
-
-    def _show_picks(self) -> None:
-        parts = self.session.project.parts
-        if list(self.pick_buttons) != [p.id for p in parts]:
-            clear(self.picks)
-            self.pick_buttons = {}
-            for p in parts:
-                button = QPushButton()
-                button.setCheckable(True)
-                button.setFixedHeight(24)
-                button.clicked.connect(lambda _=False, i=p.id: self.open_part(i))
-                button.setContextMenuPolicy(Qt.ContextMenuPolicy.ActionsContextMenu)
-                remove = button.addAction(f"Remove {p.name.lower()}")
-                if remove is not None:
-                    remove.triggered.connect(lambda _=False, i=p.id: self.drop_part(i))
-                self.pick_buttons[p.id] = button
-                self.picks.addWidget(button)
-            more = QToolButton()
-            more.setText("+")
-            more.setFixedHeight(24)
-            more.setToolTip("Add a part")
-            more.setAccessibleName("Add a part")
-            more.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-            menu = QMenu(more)
-            for kind, name in addable().items():
-                action = menu.addAction(name)
-                if action is not None:
-                    action.triggered.connect(lambda _=False, k=kind: self.add_part(k))
-            action = menu.addAction("Imported mesh…")
-            if action is not None:
-                action.triggered.connect(self.ask_mesh)
-            more.setMenu(menu)
-            self.picks.addWidget(more)
-            self.picks.addStretch(1)
-        for p in parts:
-            self.pick_buttons[p.id].setText(f"{p.name} × {p.count}")
-            self.pick_buttons[p.id].setChecked(p.id == self.part_id)
 
     def _show_cases(self, result: Evaluation) -> None:
         found = judged(result, self.read_id)
