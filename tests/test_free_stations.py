@@ -165,7 +165,7 @@ def test_a_craft_that_cannot_be_evaluated_can_be_dragged_right_again(window: Any
     assert {s.id: s for s in window.session.project.layout.stations}["front_right"].y_mm < -100.0
 
 
-def test_motors_of_a_named_layout_stay_where_they_are(window: Any) -> None:
+def test_motors_of_a_named_layout_stay_where_they_are(window: Any, qapp: Any) -> None:
     window.show_stage("Airframe")
     plan = window.view("Airframe").plan
     before: Project = window.session.project
@@ -173,6 +173,7 @@ def test_motors_of_a_named_layout_stay_where_they_are(window: Any) -> None:
     heard: list[str] = []
     plan.part_clicked.disconnect()
     plan.part_clicked.connect(heard.append)
+    assert until(qapp, lambda: plan.ready)
     # beside the hole in the middle of its pad
     drag(plan, (0.93 * s.x_mm, 0.93 * s.y_mm), (s.x_mm - 30.0, s.y_mm))
     assert heard

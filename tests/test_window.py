@@ -336,7 +336,7 @@ def test_a_part_picked_in_plan_opens_in_parts(window: Any, qapp: Any) -> None:
     window.show_stage("Airframe")
     plan = window.view("Airframe").plan
     plan.repaint()
-    qapp.processEvents()
+    assert until(qapp, lambda: plan.ready)
     k = (min(plan.width(), plan.height()) - 30) / (2 * (160 / 2**0.5 + 88.9))
     out = int(k * 90 / 2**0.5)
     QTest.mouseClick(plan, Qt.MouseButton.LeftButton, pos=QPoint(plan.width() // 2 - out, plan.height() // 2 - out))

@@ -131,13 +131,14 @@ def test_a_window_may_start_on_a_refused_craft(qapp: Any) -> None:
     made.close()
 
 
-def test_a_search_that_fails_says_so_and_why(window: Any) -> None:
+def test_a_search_that_fails_says_so_and_why(window: Any, qapp: Any) -> None:
     s = window.session
     s.cancel_levers()
     s.levers_for, s.levers_busy = s.project, (1, 10)
     s._hear(Message(1, "error", "The background worker stopped."))
-    said = " ".join(texts(window.view("Parts").ways))
-    assert "failed: The background worker stopped." in said
+    ways = window.view("Parts").ways
+    assert until(qapp, lambda: "failed: The background worker stopped." in " ".join(texts(ways)))
+    said = " ".join(texts(ways))
     assert "No single change helps" not in said
 
 
@@ -197,3 +198,17 @@ def test_saving_a_new_craft_keeps_it(window: Any, tmp_path: Path) -> None:
     window.load(tern(), None)
     assert window.save_to(tmp_path / "kept.fravik")
     assert window.session.file.read() == window.session.project
+
+
+def test_a_part_that_is_cut_and_cannot_be_keeps_its_page(window: Any, qapp: Any) -> None:
+    window.open_part("bottom")
+    window.session.edit_many((("parts.bottom.shape.rib_height_mm", 4.0),))
+    assert not window.session.stale
+    window.session.edit("parts.bottom.cut_from", "carbon_plate")  # no plate on sale has ribs
+    assert window.session.stale
+    fields = window.view("Parts").controls.forms["made"].fields
+    assert "parts.bottom.cut_from" in fields
+    assert "parts.bottom.recipe.filament" not in fields
+    window.session.undo()
+    qapp.processEvents()
+    assert "g on the shelf" in " ".join(texts(window.view("Parts").controls))

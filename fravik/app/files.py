@@ -137,8 +137,6 @@ class FileActions(QMainWindow):
 
     def export_to(self, folder: Path, kinds: tuple[str, ...] = KINDS, parts: tuple[str, ...] | None = None) -> list[Path]:
         """Export kinds of file into a folder, with the meshes of all parts or some."""
-        from fravik.engine.export import export_all  # the writers of sheets and meshes load when first needed
-
         result = self.session.result
         if result is None or self.session.stale:
             self._say("The design contradicts itself; put right what is marked, then export.")
@@ -146,7 +144,13 @@ class FileActions(QMainWindow):
 
         def put(replace: bool) -> list[Path]:
             engine = self.session.engine
-            return self.session.aside.run(lambda: export_all(engine, result, folder, kinds, parts, replace))
+
+            def write() -> list[Path]:
+                from fravik.engine.export import export_all  # the writers of sheets and meshes load when first needed, beside the window
+
+                return export_all(engine, result, folder, kinds, parts, replace)
+
+            return self.session.aside.run(write)
 
         self.notice = f"Exporting into {folder}…"
         self.refresh()

@@ -107,7 +107,8 @@ class MainWindow(FileActions):
         self._look.setInterval(700)
         self._look.timeout.connect(self._look_for_ways_out)
         self.show_stage(OPENING_STAGE)
-        self._dress()
+        for widget in self._dressed():
+            theme.dress(widget)
         self._look.start()
 
     def _look_for_ways_out(self) -> None:
@@ -200,6 +201,7 @@ class MainWindow(FileActions):
         """A stage's view, made on first need."""
         if name not in self.views:
             self.views[name] = self._makers[name]()
+            theme.hold(self.views[name])
             self.stack.addWidget(self.views[name])
         return self.views[name]
 
@@ -346,15 +348,15 @@ class MainWindow(FileActions):
     def toggle_theme(self) -> None:
         """Switch between light and dark."""
         theme.set_mode("light" if theme.mode() == "dark" else "dark")
-        self._dress()
-        self.refresh()
-
-    def _dress(self) -> None:
-        """The palette in force on what is to be seen; another stage takes it when it is shown."""
-        for widget in (self.menuBar(), self.rail, self.head, self.strip, self.banner, self.ground, self.view(self.stage)):
-            assert widget is not None
-            theme.dress(widget)
+        theme.dress_in_turns([*self._dressed(), *self.views.values()])
         self.update()
+        QTimer.singleShot(0, self.refresh)
+
+    def _dressed(self) -> list[QWidget]:
+        """What is to be seen, whatever the stage, and the stage."""
+        bar = self.menuBar()
+        assert bar is not None
+        return [bar, self.rail, self.head, self.strip, self.banner, self.ground, self.view(self.stage)]
 
     def about(self) -> None:
         """Say where figures come from and what they are not."""

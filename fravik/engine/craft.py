@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -95,10 +96,7 @@ def whole_craft(
     hover = RPM_STEP * math.ceil(power.hover_rpm / RPM_STEP) * 2 * math.pi / 60
     free, modes = memo.get("craft modes", (key, up_to, hover), lambda: told(first, lambda: _modes(built, up_to, hover)))
     rise = memo.get("craft rise", (key, power.full_thrust_n, power.full_torque_nmm), lambda: _rise(built, stations(project), power))
-    plastics = tuple(p.filament.loss_factor for p in parts.values())
-    felt = (key, up_to, power, project.components.propeller, project.brief, plastics)
-    shake = memo.get("craft shake", felt, lambda: _shake(built, project, parts, free, power))
-    return WholeCraft(built.craft, free, modes, rise, shake)
+    return WholeCraft(built.craft, free, modes, rise, partial(_shake, built, project, parts, free, power))
 
 
 def _shake(built: _Assembled, project: Project, parts: dict[str, PartResult], free: FreeModes, power: PowerFigures) -> Shake:

@@ -50,6 +50,8 @@ Found = tuple[tuple[float, float, float], str]
 
 MODES_REACH = 1.25  # the craft's modes are sought up to so many times the highest that anything shakes over the working speeds
 LAST = 2  # whole evaluations that are kept: this design's, and that of the one before
+# what the shake of the whole craft answers: worked out where a target asks
+SHAKES: tuple[Metric, ...] = ("gyro_shake_dps", "camera_shake_px")
 
 
 class Engine:
@@ -270,7 +272,8 @@ class Engine:
             at = stations(project)[worst[CORNERS.index("typical")][1]].side
             out["tip_sag_mm"] = ((worst[0][0], worst[1][0], worst[2][0]), f"{at} rotor")
             out["mode_floor_hz"] = ((lowest.low_hz, lowest.freq_hz, lowest.high_hz), f"{name[lowest.part_id]}: {lowest.name}")
-            out.update(_shaken(whole, working_band_hz(project, power), name))
+            if any(t.metric in SHAKES for t in project.targets):
+                out.update(_shaken(whole, working_band_hz(project, power), name))
         else:
             # what an arm weighs and carries holds against its own rotor as the whole craft speeds up
             rising = len(stations(project)) * power.full_thrust_n / (craft.mass_g * G_TO_T)
@@ -311,7 +314,7 @@ def _shaken(whole: WholeCraft, working_hz: tuple[float, float], name: dict[str, 
     """The worst that the gyro, and the camera where there is one, feel over the working speeds."""
     felt = whole.shake.over(60.0 * np.linspace(*working_hz, BAND_POINTS))
     out: dict[Metric, Found] = {}
-    for metric, every, there in (("gyro_shake_dps", felt.gyro_dps, True), ("camera_shake_px", felt.camera_px, felt.camera)):
+    for metric, every, there in zip(SHAKES, (felt.gyro_dps, felt.camera_px), (True, felt.camera), strict=True):
         if not there:
             continue
         # orders ring at different pitches: their squares add
@@ -321,7 +324,7 @@ def _shaken(whole: WholeCraft, working_hz: tuple[float, float], name: dict[str, 
         mode = whole.shake.nearest(order, float(felt.rpm[at]))
         part, moves = name[whole.modes[mode].part_id], whole.modes[mode].name
         text = f"{part}: {moves} by {whole.shake.orders[order].name} at {felt.rpm[at]:.0f} rpm"
-        out[metric] = (float(worst.min()) / PUSH_SPREAD, float(worst[1]), float(worst.max()) * PUSH_SPREAD), text  # type: ignore[index]
+        out[metric] = (float(worst.min()) / PUSH_SPREAD, float(worst[1]), float(worst.max()) * PUSH_SPREAD), text
     return out
 
 

@@ -171,7 +171,12 @@ class WholeCraft:
     free: FreeModes
     modes: tuple[CraftMode, ...]
     rise_mm: Floats
-    shake: Shake
+    shaken: Callable[[], Shake]
+
+    @cached_property
+    def shake(self) -> Shake:
+        """The craft ready to be shaken, put together when it is first asked for."""
+        return self.shaken()
 
     @property
     def lowest(self) -> CraftMode:

@@ -48,7 +48,7 @@ body{font:14px/1.45 'B612',sans-serif;color:#1d2b2f;background:#f5f1e8;max-width
 h1{font-size:22px;margin:0}h2{font-size:16px;margin:.2em 0}
 .part{background:#fffdf7;border:1px solid #d5ccb9;border-radius:6px;padding:14px;margin:14px 0;display:flex;gap:18px;break-inside:avoid}
 table{border-collapse:collapse}td{padding:1px 12px 1px 0;vertical-align:top}td:first-child,.muted{color:#6d7573}
-.num{font-family:'B612 Mono',monospace}.bad{color:#c8442b}
+.num{font-variant-numeric:tabular-nums}.bad{color:#c8442b}
 </style></head><body><h1>{{ s.project }}</h1><p>{{ s.purpose }}</p>
 <p class="num">{{ '%.0f' % s.total_grams }} g printed and glued in · {{ clock(s.total_minutes) }} on {{ s.printer }}</p>
 {% for row, picture in parts %}<div class="part"><div>{{ picture|safe }}</div><div>

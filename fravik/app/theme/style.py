@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
+import re
 import sys
 import traceback
+from functools import cache
 from importlib import resources
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QFont, QFontDatabase
-from PyQt6.QtWidgets import QApplication, QWidget
+from PyQt6.QtWidgets import QApplication
 
-from .palette import current, mode
+from .palette import DARK, LIGHT, mode
 
-_SANS, _MONO = "B612", "B612 Mono"
+_FACE = "B612"
 
 
 def make_app(arguments: list[str]) -> QApplication:
@@ -38,15 +40,7 @@ def load_fonts() -> None:
 
 def sans(size: float = 9.0, bold: bool = False) -> QFont:
     """The text face."""
-    font = QFont(_SANS)
-    font.setPointSizeF(size)
-    font.setBold(bold)
-    return font
-
-
-def mono(size: float = 9.0, bold: bool = False) -> QFont:
-    """The figure face."""
-    font = QFont(_MONO)
+    font = QFont(_FACE)
     font.setPointSizeF(size)
     font.setBold(bold)
     return font
@@ -59,33 +53,45 @@ def face_file() -> str:
 
 def sheet() -> str:
     """The style sheet of the palette in force."""
-    p = current()
+    return _sheet(mode())
+
+
+def sheet_alone(kinds: tuple[str, ...]) -> str:
+    """What of the style sheet matters to a widget of these kinds, its own and those it is derived from, that holds no other."""
+    return _part(mode(), kinds)
+
+
+@cache
+def _part(of: str, kinds: tuple[str, ...]) -> str:
+    rules = re.findall(r"[^{}]+{[^{}]*}", _sheet(of))
+    return "".join(r for r in rules if r.lstrip().startswith("*") or any(re.search(rf"\b{k}\b", r.split("{")[0]) for k in kinds))
+
+
+@cache
+def _sheet(of: str) -> str:
+    p = DARK if of == "dark" else LIGHT
     folder = Path(__file__).parent.as_posix()
     return f"""
 * {{ font-family: "B612"; font-size: 9pt; color: {p.ink}; }}
 QDialog {{ background: {p.paper}; }}
 QScrollArea, QScrollArea > QWidget > QWidget {{ background: transparent; border: none; }}
-QFrame#card {{ background: {p.card}; border: 1px solid {p.rule}; border-radius: 6px; }}
-QFrame#warm {{ background: {p.warm_card}; border: 1px solid {p.warm_rule}; border-radius: 6px; }}
-QFrame#slip {{ background: {p.card}; border: 1px solid {p.warm_rule}; border-radius: 4px; }}
 QLabel {{ background: transparent; }}
 QLabel#title {{ font-size: 11pt; font-weight: bold; }}
 QLabel#heading {{ font-size: 10pt; font-weight: bold; }}
+QLabel#bold {{ font-weight: bold; }}
 QLabel#muted {{ color: {p.muted}; }}
 QLabel#small {{ color: {p.muted}; font-size: 8pt; }}
-QLabel#figure, QLabel#figureMuted {{ font-family: "B612 Mono"; }}
 QLabel#figureMuted {{ color: {p.muted}; }}
 QLabel#problem {{ color: {p.fails}; font-size: 8pt; }}
 QLabel#caution {{ color: {p.tight}; font-size: 8pt; }}
 QLineEdit, QComboBox, QPlainTextEdit {{ background: {p.sunk}; border: 1px solid {p.rule}; border-radius: 4px; padding: 2px 6px;
   selection-background-color: {p.accent}; selection-color: {p.card}; }}
-QLineEdit {{ font-family: "B612 Mono"; }}
 QLineEdit[wrong="true"] {{ border: 1px solid {p.fails}; }}
 QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus {{ border: 1px solid {p.accent}; }}
 QComboBox::drop-down {{ border: none; width: 18px; }}
-QComboBox::down-arrow {{ image: url("{folder}/chevron-{mode()}.svg"); width: 10px; height: 10px; }}
+QComboBox::down-arrow {{ image: url("{folder}/chevron-{of}.svg"); width: 10px; height: 10px; }}
 QCheckBox::indicator {{ width: 14px; height: 14px; border: 1px solid {p.rule}; border-radius: 3px; background: {p.sunk}; }}
-QCheckBox::indicator:checked {{ background: {p.accent}; border-color: {p.accent}; image: url("{folder}/tick-{mode()}.svg"); }}
+QCheckBox::indicator:checked {{ background: {p.accent}; border-color: {p.accent}; image: url("{folder}/tick-{of}.svg"); }}
 QCheckBox::indicator:focus {{ border-color: {p.accent}; }}
 QComboBox QAbstractItemView {{ background: {p.card}; border: 1px solid {p.rule}; selection-background-color: {p.accent};
   selection-color: {p.card}; outline: none; }}
@@ -100,6 +106,7 @@ QPushButton:focus {{ border: 1px solid {p.accent}; }}
 QPushButton:checked {{ background: {p.ink}; color: {p.card}; border-color: {p.ink}; }}
 QPushButton:disabled {{ color: {p.muted}; border-color: {p.rule}; }}
 QPushButton#strong {{ background: {p.accent}; color: {p.card}; border-color: {p.accent}; }}
+QPushButton#pin {{ padding: 0; }}
 QPushButton#quiet {{ background: transparent; border: none; padding: 2px 6px; color: {p.muted}; }}
 QPushButton#quiet:hover {{ color: {p.ink}; }}
 QToolButton {{ background: {p.sunk}; border: 1px solid {p.rule}; border-radius: 3px; padding: 0 3px; }}
@@ -132,14 +139,3 @@ QSplitter::handle {{ background: transparent; }}
 def apply(app: QApplication) -> None:
     """The text face for everything."""
     app.setFont(sans())
-
-
-def dress(widget: QWidget) -> None:
-    """Give a widget, and all in it, the style sheet of the palette in force, unless it wears it already.
-
-    Neither the application nor a whole window is dressed at once: every widget there would be styled anew in one go, those of pages
-    that nobody sees among them, and the window would stand still for most of a second.
-    """
-    if widget.property("dressed") != mode():
-        widget.setProperty("dressed", mode())
-        widget.setStyleSheet(sheet())

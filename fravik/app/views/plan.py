@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from concurrent.futures import Future
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
@@ -30,6 +31,9 @@ def part_colour(kind: str) -> str:
     return str(getattr(theme.current(), KINDS[kind].shade))
 
 
+Outline = tuple[str, str, QPainterPath]  # a part's id and kind, and what it covers
+
+
 def outlines(engine: Engine, result: Evaluation) -> list[tuple[Part, list[np.ndarray]]]:
     """Each copy of each part with what it covers in plan: loops (n, 2) in mm, in the order they are drawn."""
     return [
@@ -37,6 +41,18 @@ def outlines(engine: Engine, result: Evaluation) -> list[tuple[Part, list[np.nda
         for part in sorted(result.project.parts, key=lambda q: KINDS[q.shape.kind].plan_layer)
         for place in places_of(part, result.project)
     ]
+
+
+def paths_of(engine: Engine, result: Evaluation) -> list[Outline]:
+    """The same as paths, with each part's id and kind."""
+    out: list[Outline] = []
+    for part, loops in outlines(engine, result):
+        path = QPainterPath()
+        for loop in loops:
+            path.addPolygon(QPolygonF([QPointF(x, y) for x, y in loop.tolist()]))
+            path.closeSubpath()
+        out.append((part.id, part.shape.kind, path))
+    return out
 
 
 class PlanView(QWidget):
@@ -57,7 +73,10 @@ class PlanView(QWidget):
         self._scale = 1.0
         self._dragged: tuple[str, float, float] | None = None  # a station, and where it is held
         self._made_for: Evaluation | None = None
-        self._made: list[tuple[str, str, QPainterPath]] = []
+        # the design whose parts were asked for last, that whose parts are there, and that whose parts are drawn
+        self._there: Evaluation | None = None
+        self._drawn: Evaluation | None = None
+        self._made: list[Outline] = []
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         held = self._station_at(event.position())
@@ -97,17 +116,23 @@ class PlanView(QWidget):
         near = [s for s in stations(project) if math.hypot(s.x_mm - place.x(), s.y_mm - place.y()) <= reach]
         return min(near, key=lambda s: math.hypot(s.x_mm - place.x(), s.y_mm - place.y()), default=None)
 
-    def _outlines(self, result: Evaluation) -> list[tuple[str, str, QPainterPath]]:
-        """Each copy of each part in plan, in mm, in the order they are drawn; made once for a result."""
+    @property
+    def ready(self) -> bool:
+        """Whether the parts are drawn as they are now."""
+        return self._drawn is not None and self._drawn is self.session.result
+
+    def _outlines(self, result: Evaluation) -> list[Outline]:
+        """Each copy of each part in plan, in mm, in the order they are drawn; those of the result before until they are worked out."""
         if self._made_for is not result:
-            self._made_for, self._made = result, []
-            for part, loops in outlines(self.session.engine, result):
-                path = QPainterPath()
-                for loop in loops:
-                    path.addPolygon(QPolygonF([QPointF(x, y) for x, y in loop.tolist()]))
-                    path.closeSubpath()
-                self._made.append((part.id, part.shape.kind, path))
+            self._made_for = result
+            engine = self.session.engine
+            self.session.aside.ask(lambda: paths_of(engine, result), lambda answer: self._take(result, answer))
         return self._made
+
+    def _take(self, result: Evaluation, answer: Future[list[Outline]]) -> None:
+        if self._made_for is result:
+            self._made, self._there = answer.result(), result
+            self.update()
 
     def paintEvent(self, event: object) -> None:
         result = None if self.session.stale else self.session.result
@@ -138,7 +163,7 @@ class PlanView(QWidget):
             self._thrusts(p, result, 0.28 * k * prop / 2)
         if self._dragged is not None:
             self._ghost(p, k * prop / 2)
-        p.setFont(theme.mono(7.5))
+        p.setFont(theme.sans(7.5))
         p.setPen(QColor(c.muted))
         p.drawText(QRectF(0, 2, self.width(), 14), Qt.AlignmentFlag.AlignHCenter, "forward")
 
@@ -147,6 +172,7 @@ class PlanView(QWidget):
         return self._to_screen.map(QPointF(x_mm, y_mm))
 
     def _parts(self, p: QPainter, result: Evaluation) -> None:
+        self._drawn = self._there
         for part_id, kind, outline in self._outlines(result):
             path = self._to_screen.map(outline)
             colour = QColor(part_colour(kind))
@@ -197,7 +223,7 @@ class PlanView(QWidget):
         for m, newton in zip(stations(result.project), result.allocation.hover_n.tolist(), strict=True):
             thrusts.setdefault((m.x_mm, m.y_mm), []).append(f"{newton:.2f}")
         p.setPen(QColor(theme.current().ink))
-        p.setFont(theme.mono(7.5))
+        p.setFont(theme.sans(7.5))
         for (x, y), texts in thrusts.items():
             middle = self._at(x, y)
             p.drawText(QRectF(middle.x() - 60, middle.y() + below, 120, 14), Qt.AlignmentFlag.AlignHCenter, f"{' + '.join(texts)} N")
@@ -232,7 +258,7 @@ class PlanView(QWidget):
         c = theme.current()
         p.setPen(QPen(QColor(c.ink), 0.8, Qt.PenStyle.DashDotLine))
         p.drawLine(a, b)
-        p.setFont(theme.mono(8))
+        p.setFont(theme.sans(8))
         p.setPen(QColor(c.ink))
         mid = a + (b - a) * 0.7
         p.drawText(mid + QPointF(8, -2), f"{span:.0f} mm")

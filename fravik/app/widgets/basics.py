@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
@@ -19,12 +19,31 @@ class Paper(QWidget):
         painter.fillRect(self.rect(), QColor(theme.current().paper))
 
 
-class Card(QFrame):
+class Sheet(QFrame, theme.Plain):
+    """A sheet of paper with a rim: a ``card``, a ``warm`` one, or a ``slip`` on it. It paints itself, as what it lies on does."""
+
+    CORNER_PX = {"slip": 4.0}
+
+    def __init__(self, name: str = "card") -> None:
+        super().__init__()
+        self.setObjectName(name)
+        self.setContentsMargins(1, 1, 1, 1)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        c, name = theme.current(), self.objectName()
+        corner = self.CORNER_PX.get(name, 6.0)
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QColor(c.rule if name == "card" else c.warm_rule))
+        painter.setBrush(QColor(c.warm_card if name == "warm" else c.card))
+        painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), corner, corner)
+
+
+class Card(Sheet):
     """A titled sheet of paper."""
 
     def __init__(self, title: str = "", name: str = "card") -> None:
-        super().__init__()
-        self.setObjectName(name)
+        super().__init__(name)
         self.column = QVBoxLayout(self)
         self.column.setContentsMargins(12, 9, 12, 10)
         self.column.setSpacing(5)
@@ -80,7 +99,7 @@ def dress_axes(plot: Any, figures_pt: float) -> None:
         axis = plot.getAxis(side)
         axis.setPen(c.rule)
         axis.setTextPen(c.muted)
-        axis.setTickFont(theme.mono(figures_pt))
+        axis.setTickFont(theme.sans(figures_pt))
         axis.label.setFont(theme.sans(8))
 
 
@@ -91,6 +110,7 @@ def scrolled(inner: QWidget) -> QScrollArea:
     area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
     area.setFrameShape(QFrame.Shape.NoFrame)
     area.setWidget(inner)
+    theme.hold(area, area.viewport(), inner)
     return area
 
 

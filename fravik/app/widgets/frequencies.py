@@ -2,25 +2,75 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+from typing import Any
+
 import numpy as np
 import pyqtgraph as pg
-from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QPainterPath
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath
 from PyQt6.QtWidgets import QGraphicsPathItem, QGraphicsRectItem
 
 from fravik.app import theme
 from fravik.app.widgets.basics import Card, dress_axes, label
 from fravik.engine.results import Evaluation
-from fravik.structure.excitation import orders
+from fravik.structure.excitation import Order, orders
 
 # labels of modes stand at least so far apart, of the height of the plot
 APART = 0.045
 UNDER = 0.7
 DOT_PX, DOT_SIZES = 30.0, 8  # the largest dot, and how many sizes there are
+MOST_ORDERS = 2  # 1/rev and blade pass
+TEXT_PT, TEXT_ROOM_PX = 8, 3
+
+
+@dataclass(frozen=True)
+class Word:
+    """A text at a place of the plot; ``anchor`` is the point of it, of its width and height, that stands there."""
+
+    text: str
+    x: float
+    y: float
+    colour: str
+    anchor: tuple[float, float]
+
+
+class Words(pg.GraphicsObject):
+    """All texts of a plot as one thing to draw, upright at any scale."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.words: list[Word] = []
+        self.setZValue(10)
+
+    def show_words(self, words: list[Word]) -> None:
+        """Put these in place of those before."""
+        self.words = words
+        self.update()
+
+    def boundingRect(self) -> QRectF:
+        return QRectF(self.viewRect()) if self.getViewBox() is not None else QRectF()
+
+    def dataBounds(self, *_: Any) -> None:
+        """It asks for no room."""
+
+    def paint(self, painter: QPainter, *_: Any) -> None:
+        to_screen = painter.worldTransform()
+        painter.resetTransform()
+        painter.setFont(theme.sans(TEXT_PT))
+        metrics, ground = QFontMetricsF(painter.font()), QColor(theme.current().card)
+        ground.setAlpha(208)
+        for word in self.words:
+            wide, tall = metrics.horizontalAdvance(word.text) + 2 * TEXT_ROOM_PX, metrics.height() + 2 * TEXT_ROOM_PX
+            at = to_screen.map(QPointF(word.x, word.y))
+            box = QRectF(at.x() - word.anchor[0] * wide, at.y() - word.anchor[1] * tall, wide, tall)
+            painter.fillRect(box, ground)
+            painter.setPen(QColor(word.colour))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, word.text)
 
 
 class FrequencyPlot(Card):
-    """What rings, what shakes, and where they meet."""
+    """What rings, what shakes, and where they meet. Its things to draw are made once and moved."""
 
     def __init__(self) -> None:
         super().__init__("Frequencies over speed")
@@ -36,72 +86,94 @@ class FrequencyPlot(Card):
         self.column.addWidget(self.pad, 1)
         self.legend = label("", "small", wrap=True)
         self.column.addWidget(self.legend)
+        self.working, self.spread = (self._put(QGraphicsRectItem()) for _ in range(2))
+        self.order_lines = [self._put(pg.PlotCurveItem()) for _ in range(MOST_ORDERS)]
+        self.hover = self._put(pg.InfiniteLine(angle=90))
+        self.levels, self.chosen = (self._put(pg.PlotCurveItem(connect="pairs")) for _ in range(2))
+        self.dots = [self._put(pg.ScatterPlotItem(pen=None)) for _ in range(MOST_ORDERS)]
+        self.bars, self.marks = (
+            {inside: self._put(make()) for inside in (False, True)} for make in (QGraphicsPathItem, pg.ScatterPlotItem)
+        )
+        self.words = self._put(Words())
+        self._dressed = ""
+
+    def _put(self, item: Any) -> Any:
+        self.plot.addItem(item, ignoreBounds=True)
+        return item
 
     def show_modes(self, result: Evaluation | None, chosen: int) -> None:
         """Draw a result, one of its modes brought out."""
         c = theme.current()
-        self.pad.setBackground(c.card)
-        dress_axes(self.plot, 7.5)
-        self.plot.clear()
-        if result is None or not result.modes:
+        if self._dressed != theme.mode():
+            self._dressed = theme.mode()
+            self.pad.setBackground(c.card)
+            dress_axes(self.plot, 7.5)
+        known = result is not None and bool(result.modes)
+        for item in (self.working, self.spread, *self.order_lines, self.hover, self.levels, self.chosen, *self.dots, *self.bars.values(),
+                     *self.marks.values(), self.words):  # fmt: skip
+            item.setVisible(known)
+        if result is None or not known:
             self.legend.setText("Not known yet: no arm is judged.")
             return
         power = result.power
-        full, idle, top_line = power.full_rpm / 1e3, power.idle_rpm / 1e3, power.full_rpm / 60
+        full, top_line = power.full_rpm / 1e3, power.full_rpm / 60
         shown = [m for m in result.modes if m.freq_hz < 2.2 * top_line] or list(result.modes[:1])
         ceiling = min(max(max(m.high_hz for m in shown) * 1.12, top_line * 1.05), 2.3 * top_line)
-        lo, hi = (60 * f / 1e3 for f in result.working_hz)
-        self._band(lo, 0.0, hi, ceiling, c.tight + "24")
-        self._text(f"working speeds {lo:.1f}–{hi:.1f}", (lo + hi) / 2, ceiling, c.tight, (0.5, 0))
-        colours = {"1/rev": c.fails, "blade pass": c.accent}
-        for order in orders(result.project.components.propeller.blades):
-            slope = order.per_rev * 1e3 / 60
-            end = min(full, ceiling / slope)
-            self.plot.plot([idle, end], [idle * slope, end * slope], pen=pg.mkPen(colours[order.name], width=2))
-            self._text(order.name, end * 0.86, end * slope * 0.86, colours[order.name], (0, 0))
-        hover = power.hover_rpm / 1e3
-        self.plot.addItem(pg.InfiniteLine(hover, angle=90, pen=pg.mkPen(c.muted, width=1, style=Qt.PenStyle.DashLine)))
-        self._text(f"hover {power.hover_rpm:.0f} rpm", hover, 0, c.muted, (0, 1))
-        self._lines(result, chosen, ceiling, full)
-        most = self._shake(result, colours, ceiling)
-        self._meetings(result, 0.008 * full)
         self.plot.setXRange(0, full * 1.02, padding=0)
         self.plot.setYRange(0, ceiling, padding=0)
+        lo, hi = (60 * f / 1e3 for f in result.working_hz)
+        _band(self.working, lo, 0.0, hi, ceiling, c.tight + "24")
+        words = [Word(f"working speeds {lo:.1f}–{hi:.1f}", (lo + hi) / 2, ceiling, c.tight, (0.5, 0))]
+        every = orders(result.project.components.propeller.blades)
+        words += self._orders(every, power.idle_rpm / 1e3, full, ceiling)
+        hover = power.hover_rpm / 1e3
+        self.hover.setPos(hover)
+        self.hover.setPen(pg.mkPen(c.muted, width=1, style=Qt.PenStyle.DashLine))
+        words.append(Word(f"hover {power.hover_rpm:.0f} rpm", hover, 0, c.muted, (0, 1)))
+        words += self._levels(result, chosen, ceiling, full)
+        most = self._shake(result, every, ceiling)
+        self._meetings(result, 0.008 * full)
+        self.words.show_words(words)
         self.legend.setText(f"A line a mode; a mark where it is driven, with the filament's spread. Cross: at speeds the craft flies at "
                             f"for long. Ring: below them it is met on the way up, above them in climbs and punches.{most}")  # fmt: skip
 
-    def _shake(self, result: Evaluation, colours: dict[str, str], ceiling: float) -> str:
-        """Dots along what shakes, the larger the more the gyro turns to and fro; says what the largest is."""
-        if result.whole is None:
-            return ""
-        felt, every = result.whole.shake.map, result.whole.shake.orders
-        usual = felt.gyro_dps[1]
-        top = float(usual.max())
-        if top <= 0:
-            return ""
-        for order, dps in zip(every, usual, strict=True):
-            # a few sizes only: the plot draws each kind of mark once and stamps it
-            size = np.ceil(DOT_SIZES * np.sqrt(dps / top)) / DOT_SIZES * DOT_PX
-            hz = felt.rpm / 60 * order.per_rev
-            there = (size > DOT_PX / DOT_SIZES) & (hz < ceiling)
-            self.plot.addItem(pg.ScatterPlotItem(felt.rpm[there] / 1e3, hz[there], size=size[there], pen=None,
-                                                 brush=pg.mkBrush(colours[order.name] + "30")))  # fmt: skip
-        at = int(usual.max(axis=0).argmax())
-        return f" Largest dot: {top:.0f} °/s at {felt.rpm[at]:.0f} rpm."
+    def _orders(self, every: tuple[Order, ...], idle: float, full: float, ceiling: float) -> list[Word]:
+        words = []
+        for k, curve in enumerate(self.order_lines):
+            if k >= len(every):
+                curve.setData([], [])
+                continue
+            slope = every[k].per_rev * 1e3 / 60
+            end, colour = min(full, ceiling / slope), _colour(every[k])
+            curve.setData([idle, end], [idle * slope, end * slope], pen=pg.mkPen(colour, width=2))
+            words.append(Word(every[k].name, end * 0.86, end * slope * 0.86, colour, (0, 0)))
+        return words
 
-    def _lines(self, result: Evaluation, chosen: int, ceiling: float, full: float) -> None:
+    def _shake(self, result: Evaluation, every: tuple[Order, ...], ceiling: float) -> str:
+        """Dots along what shakes, the larger the more the gyro turns to and fro; says what the largest is."""
+        felt = result.whole.shake.map if result.whole is not None else None
+        top = float(felt.gyro_dps[1].max()) if felt is not None else 0.0
+        for k, dots in enumerate(self.dots):
+            if felt is None or top <= 0 or k >= len(every):
+                dots.setData([], [])
+                continue
+            # a few sizes only: the plot draws each kind of mark once and stamps it
+            size = np.ceil(DOT_SIZES * np.sqrt(felt.gyro_dps[1][k] / top)) / DOT_SIZES * DOT_PX
+            hz = felt.rpm / 60 * every[k].per_rev
+            there = (size > DOT_PX / DOT_SIZES) & (hz < ceiling)
+            dots.setData(felt.rpm[there] / 1e3, hz[there], size=size[there], pen=None, brush=pg.mkBrush(_colour(every[k]) + "30"))
+        if felt is None or top <= 0:
+            return ""
+        return f" Largest dot: {top:.0f} °/s at {felt.rpm[int(felt.gyro_dps[1].max(axis=0).argmax())]:.0f} rpm."
+
+    def _levels(self, result: Evaluation, chosen: int, ceiling: float, full: float) -> list[Word]:
         c, right = theme.current(), 1.02 * full
         written: dict[bool, float] = {}
-        mine = result.modes[chosen]
-        self._band(0.0, mine.low_hz, right, mine.high_hz, c.skin + "60")
-        # all lines as one thing to draw, and the chosen one over it
+        words, mine = [], result.modes[chosen]
+        _band(self.spread, 0.0, mine.low_hz, right, mine.high_hz, c.skin + "60")
         level = [m.freq_hz for m in result.modes if m.low_hz <= ceiling]
-        self.plot.addItem(
-            pg.PlotCurveItem(
-                np.tile([0.0, right], len(level)), np.repeat(level, 2), connect="pairs", pen=pg.mkPen(c.rule, width=1)
-            )
-        )  # fmt: skip
-        self.plot.plot([0, right], [mine.freq_hz] * 2, pen=pg.mkPen(c.wall, width=2.4))
+        self.levels.setData(np.tile([0.0, right], len(level)), np.repeat(level, 2), pen=pg.mkPen(c.rule, width=1))
+        self.chosen.setData([0.0, right], [mine.freq_hz] * 2, pen=pg.mkPen(c.wall, width=2.4))
         for i, m in enumerate(result.modes):
             # under the lines of what shakes there is room at the right, above them at the left
             under = m.freq_hz < UNDER * full * 1e3 / 60
@@ -111,7 +183,8 @@ class FrequencyPlot(Card):
                 continue
             written[under] = m.freq_hz
             text = f"{m.name.split(',')[0]} {m.freq_hz:.0f} Hz"
-            self._text(text, right - 0.01 * full if under else 0.01 * full, m.freq_hz, c.ink, (1, 0.9) if under else (0, 0.9))
+            words.append(Word(text, right - 0.01 * full if under else 0.01 * full, m.freq_hz, c.ink, (1, 0.9) if under else (0, 0.9)))
+        return words
 
     def _meetings(self, result: Evaluation, half_width: float) -> None:
         """Marks where a mode meets what drives it, each on a bar from its low to its high frequency."""
@@ -122,25 +195,21 @@ class FrequencyPlot(Card):
             bars = QPainterPath()
             for x in met:
                 bars.addRect(x.rpm / 1e3 - half_width, x.mode.low_hz, 2 * half_width, x.mode.high_hz - x.mode.low_hz)
-            item = QGraphicsPathItem(bars)
-            item.setBrush(pg.mkBrush(colour + "50"))
-            item.setPen(pg.mkPen(None))
-            self.plot.addItem(item, ignoreBounds=True)
-            marks = pg.ScatterPlotItem(
+            self.bars[inside].setPath(bars)
+            self.bars[inside].setBrush(pg.mkBrush(colour + "50"))
+            self.bars[inside].setPen(pg.mkPen(None))
+            self.marks[inside].setData(
                 [x.rpm / 1e3 for x in met], [x.mode.freq_hz for x in met], size=11 if inside else 8, symbol="x" if inside else "o",
                 pen=pg.mkPen(colour, width=2 if inside else 1.2), brush=pg.mkBrush(colour if inside else c.card),
             )  # fmt: skip
-            self.plot.addItem(marks)
 
-    def _band(self, left: float, low: float, right: float, high: float, colour: str) -> None:
-        item = QGraphicsRectItem(left, low, right - left, high - low)
-        item.setBrush(pg.mkBrush(colour))
-        item.setPen(pg.mkPen(None))
-        self.plot.addItem(item, ignoreBounds=True)
 
-    def _text(self, text: str, x: float, y: float, colour: str, anchor: tuple[float, float]) -> None:
-        item = pg.TextItem(text, color=colour, anchor=anchor, fill=pg.mkBrush(theme.current().card + "d0"))
-        item.setZValue(10)
-        item.setFont(theme.sans(8))
-        item.setPos(x, y)
-        self.plot.addItem(item)
+def _colour(order: Order) -> str:
+    c = theme.current()
+    return c.fails if order.name == "1/rev" else c.accent
+
+
+def _band(item: QGraphicsRectItem, left: float, low: float, right: float, high: float, colour: str) -> None:
+    item.setRect(left, low, right - left, high - low)
+    item.setBrush(pg.mkBrush(colour))
+    item.setPen(pg.mkPen(None))

@@ -90,7 +90,7 @@ class Ruler(QWidget):
                 axis = plot.getAxis(side)
                 axis.setPen(c.rule)
                 axis.setTextPen(c.muted)
-                axis.setTickFont(theme.mono(7))
+                axis.setTickFont(theme.sans(7))
                 axis.label.setFont(theme.sans(7.5))
         self.below.setBrush(pg.mkBrush(c.fails + "26"))
         for line in self.below.lines:

@@ -19,11 +19,15 @@ from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
 from fravik.app import theme
 from fravik.app.aside import Aside
 
+from .glview import view_class
+
 Floats = NDArray[np.float64]
 CLICK_REACH_PX = 4
 SAMPLES = 4
 MATT = {"smooth_shading": False, "ambient": 0.35, "diffuse": 0.7, "specular": 0.0}
-AFTER_FIGURES_MS = 12  # so that what is written beside the picture is on the screen before it
+# what is written beside the picture is to be on the screen before work for it begins: a turn of the window later than asked, and later
+# than the tool kit waits before it paints
+AFTER_FIGURES_MS, PAINT_ASKED_MS = 4, 8
 # what graphics drivers without a graphics processor call themselves
 DRAWN_BY_PROCESSOR = ("llvmpipe", "softpipe", "swrast", "software rasterizer")
 
@@ -84,8 +88,10 @@ class Actors:
     ) -> None:
         """Put a mesh, made when ``key`` is new; ``place`` (4, 4) moves it to where it stands."""
         self._wanted.add(name)
-        dress = tuple(sorted((k, str(v)) for k, v in look.items() if k != "clim"))
+        dress = tuple(sorted((k, str(v)) for k, v in look.items() if k not in ("clim", "color")))
         last_key, last_dress, actor = self._there.get(name, (None, None, None))
+        if actor is not None and "color" in look:
+            actor.prop.color = look["color"]
         if actor is None or last_dress != dress:
             actor = plotter.add_mesh(make(), name=name, **{**MATT, **look}, show_scalar_bar=False, render=False, reset_camera=False)
         elif last_key != key:
@@ -159,7 +165,11 @@ class Scene(QWidget):
         self._later = QTimer(self)
         self._later.setSingleShot(True)
         self._later.setInterval(AFTER_FIGURES_MS)
-        self._later.timeout.connect(self._refresh)
+        self._later.timeout.connect(lambda: self._after_paint.start())
+        self._after_paint = QTimer(self)
+        self._after_paint.setSingleShot(True)
+        self._after_paint.setInterval(PAINT_ASKED_MS)
+        self._after_paint.timeout.connect(self._refresh)
         theme.on_change(self._restyle)
 
     def showEvent(self, event: QShowEvent | None) -> None:
@@ -175,10 +185,8 @@ class Scene(QWidget):
         if not _library.ready():
             QTimer.singleShot(40, self._load)
             return
-        from pyvistaqt import QtInteractor
-
         try:
-            self.plotter = QtInteractor(self.holder, auto_update=False, multi_samples=SAMPLES)
+            self.plotter = view_class()(self.holder, auto_update=False, multi_samples=SAMPLES)
         except Exception as err:
             self.wait.setText(f"No 3D picture: {err}")
             return
@@ -268,7 +276,7 @@ class Scene(QWidget):
         """Have the picture drawn at the window's next paint. (The library's own ``render`` draws it at once, and the paint once more.)"""
         if self.plotter is not None:
             self._asked = time.perf_counter()
-            self.plotter.update()
+            self.plotter.ask()
 
     def _drawn(self) -> None:
         if self._asked:
@@ -302,6 +310,7 @@ class Scene(QWidget):
         """How many samples a pixel's edge is drawn from."""
         if self.plotter is not None:
             self.plotter.render_window.SetMultiSamples(samples if samples > 1 else 0)
+            self.redraw()
 
     def picture(self) -> Any:
         """The 3D picture as an image array, or None before it has loaded."""

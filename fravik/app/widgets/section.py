@@ -143,7 +143,7 @@ class SectionView(QWidget):
         p.drawLine(QPointF(x, r.top()), QPointF(x, r.bottom()))
         for yy in (r.top(), r.bottom()):
             p.drawLine(QPointF(x - 3, yy), QPointF(x + 3, yy))
-        p.setFont(theme.mono(8))
+        p.setFont(theme.sans(8))
         p.drawText(QRectF(r.left() - 40, y + 1, r.width() + 80, 15), Qt.AlignmentFlag.AlignCenter, f"{w:.1f} mm")
         p.drawText(QRectF(x + 5, r.center().y() - 8, 48, 16), Qt.AlignmentFlag.AlignVCenter, f"{h:.1f}")
 

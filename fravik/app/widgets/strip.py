@@ -28,18 +28,18 @@ def scale_range(m: Margin) -> tuple[float, float]:
 
 
 @lru_cache(maxsize=16)
-def _face(kind: str, size: float) -> QFont:
-    return theme.mono(size) if kind == "mono" else theme.sans(size)
+def _face(size: float) -> QFont:
+    return theme.sans(size)
 
 
 @lru_cache(maxsize=256)
 def _elided(name: str, width: int) -> str:
-    return QFontMetricsF(_face("sans", 8)).elidedText(name, Qt.TextElideMode.ElideRight, width)
+    return QFontMetricsF(_face(8)).elidedText(name, Qt.TextElideMode.ElideRight, width)
 
 
 @lru_cache(maxsize=512)
-def _advance(kind: str, size: float, text: str) -> float:
-    return QFontMetricsF(_face(kind, size)).horizontalAdvance(text)
+def _advance(size: float, text: str) -> float:
+    return QFontMetricsF(_face(size)).horizontalAdvance(text)
 
 
 @dataclass(frozen=True)
@@ -134,7 +134,7 @@ class MarginTile(QWidget):
         if self.stale:
             p.setOpacity(STALE_OPACITY)
         p.drawImage(QPointF(w - 23, 6), _verdict(m.verdict, theme.verdict_colour(m.verdict), ground.ratio))
-        p.setFont(_face("sans", 8))
+        p.setFont(_face(8))
         p.setPen(QColor(c.ink))
         p.drawText(QRectF(9, 6, w - 34, 16), Qt.AlignmentFlag.AlignVCenter, _elided(m.name, w - 36))
         self._figures(p, m, w)
@@ -148,17 +148,17 @@ class MarginTile(QWidget):
             value = f"≈{value}"  # real layers will replace it
         if m.unit:
             limit = limit.removesuffix(f" {m.unit}")
-        large = ("sans", 8.0) if m.value is None else ("mono", 11.0)
-        p.setFont(_face(*large))
+        large = 8.0 if m.value is None else 11.0
+        p.setFont(_face(large))
         p.setPen(QColor(c.ink))
         p.drawText(QRectF(9, 24, w - 18, 22), Qt.AlignmentFlag.AlignVCenter, value)
-        left = w - _advance(*large, value)
+        left = w - _advance(large, value)
         for size, gap, text in ((7.5, 26, limit), (6.5, 20, limit), (6.5, 20, limit.replace(" ", ""))):
-            if _advance("mono", size, text) + gap <= left:
+            if _advance(size, text) + gap <= left:
                 break
         else:
             return  # a narrow window: the scale and the tool tip still tell the limit
-        p.setFont(_face("mono", size))
+        p.setFont(_face(size))
         p.setPen(QColor(c.muted))
         p.drawText(QRectF(9, 25, w - 18, 22), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, text)
 

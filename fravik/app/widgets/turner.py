@@ -78,7 +78,7 @@ class TurnDial(QWidget):
         p.setPen(QPen(QColor(c.accent if self.hasFocus() or self._drag else c.ink), 2))
         p.setBrush(QColor(c.card))
         p.drawEllipse(knob, 7, 7)
-        p.setFont(theme.mono(8))
+        p.setFont(theme.sans(8))
         p.setPen(QColor(c.muted))
         p.drawText(4, 12, f"{self.name} {self.angle_deg:g}°")
 

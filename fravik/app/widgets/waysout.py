@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QScrollArea, QWidget
 
 from fravik.app.session import Session
@@ -12,6 +13,8 @@ from fravik.study.words import value_text
 
 from .basics import Card, clear, label
 from .glyphs import VerdictMark
+
+HEAD_PX = 22
 
 
 def price_text(lever: Lever) -> str:
@@ -31,8 +34,7 @@ class LeverSlip(Card):
         self.lever = lever
         self.column.setContentsMargins(9, 6, 9, 6)
         self.column.setSpacing(2)
-        name = label(lever.title, wrap=True)
-        name.setStyleSheet("font-weight: bold;")
+        name = label(lever.title, "bold", wrap=True)
         name.setFixedWidth(222)
         self.column.addWidget(name)
         row = QHBoxLayout()
@@ -89,8 +91,10 @@ class WaysOut(Card):
         self.back.clicked.connect(session.take_back)
         self.again = QPushButton("Look again")
         self.again.clicked.connect(lambda: session.ask_levers(session.lever_parts))
+        self.note.setMinimumHeight(HEAD_PX)  # buttons come and go; what lies above keeps its size
+        self.stop.setFixedHeight(HEAD_PX)
         for button in (self.keep, self.back, self.again):
-            button.setFixedHeight(22)
+            button.setFixedHeight(HEAD_PX)
             self.head.addWidget(button)
         self.shelf = QWidget()
         self.row = QHBoxLayout(self.shelf)
@@ -105,9 +109,22 @@ class WaysOut(Card):
         self.column.addWidget(self.area)
         self.slips: list[LeverSlip] = []
         self._shown: tuple[object, ...] | None = None
-        session.levers_changed.connect(self.refresh)
-        session.trial_changed.connect(self.refresh)
+        # however much is told of in one turn of the window, it is shown once, in a turn of its own
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.timeout.connect(self.refresh)
+        session.levers_changed.connect(self.refresh_soon)
+        session.trial_changed.connect(self.refresh_soon)
         self.refresh()
+
+    def refresh_soon(self) -> None:
+        """Show what there is after what the window is at now, if the panel is to be seen."""
+        if self.isVisible():
+            self._later.start()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self._later.start()
 
     def refresh(self) -> None:
         """Show the levers, the search, or the running trial."""

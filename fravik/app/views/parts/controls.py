@@ -63,6 +63,7 @@ class PartControls(QTabWidget):
         self._later.setInterval(OLD_PAGE_REST_MS)
         self._later.timeout.connect(self._drop_old)
         self.setUsesScrollButtons(False)
+        self.setDocumentMode(True)  # no frame round the pages
         self.currentChanged.connect(self._looked_at)
 
     @property
@@ -334,6 +335,8 @@ class PartControls(QTabWidget):
 
     def _hint_made(self, part_result: PartResult, result: Evaluation) -> None:
         part, f = part_result.part, part_result.filament
+        if is_printed(self.session.project.part(part.id)) != part_result.printed:
+            return  # figures of a design before this one, which cannot be evaluated
         if not part_result.printed:
             self.stock_note.setText("\n".join(stock_notes(part_result)))
             return

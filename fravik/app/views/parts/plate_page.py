@@ -102,9 +102,7 @@ class PlatePage(QWidget):
 
     def _row(self, i: int, c: Choice) -> None:
         now = not c.edits or self._is_now(c)
-        name = label(c.name)
-        if now:
-            name.setStyleSheet("font-weight: bold;")
+        name = label(c.name, "bold" if now else "")
         self.grid.addWidget(name, i, 0)
         if c.refused:
             self.grid.addWidget(label(c.refused, "small", wrap=True), i, 1, 1, 7)

@@ -32,7 +32,7 @@ class ReserveKey(QWidget):
     def paintEvent(self, event: object) -> None:
         p = QPainter(self)
         c = theme.current()
-        p.setFont(theme.mono(7.5))
+        p.setFont(theme.sans(7.5))
         x = 0.0
         for colour, name in zip(c.reserve, BAND_NAMES, strict=True):
             p.fillRect(QRectF(x, 3, 11, 10), QColor(colour))

@@ -22,6 +22,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from fravik.app import theme
 from fravik.app.meshreading import MeshReading
 from fravik.app.session import Session
 from fravik.app.settler import Settler
@@ -98,6 +99,7 @@ class PartsView(QWidget):
         side = QWidget()
         side.setLayout(right)
         side.setFixedWidth(352)
+        theme.hold(side)
         right.setContentsMargins(0, 0, 0, 0)
         grid.addWidget(side, 0, 1, 3, 1)
 
@@ -296,7 +298,7 @@ class PartsView(QWidget):
 
     def refresh(self) -> None:
         """Show the current project."""
-        self.ways.refresh()
+        self.ways.refresh_soon()
         project, result = self.session.project, self.session.result
         if self.part_id not in {p.id for p in project.parts}:
             self.part_id = project.parts[0].id if project.parts else ""

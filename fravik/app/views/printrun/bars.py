@@ -147,7 +147,7 @@ class ScheduleBars(QWidget):
         """Hours nobody is there, hour marks and days."""
         c, run = theme.current(), self.run
         span = self._span()
-        p.setFont(theme.mono(7))
+        p.setFont(theme.sans(7))
         day = -1
         while 24.0 * day - run.start_hour < span:
             zero = 24.0 * day - run.start_hour

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QSlider, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSlider, QVBoxLayout, QWidget
 
-from fravik.app.widgets.basics import label
+from fravik.app.widgets.basics import Short
 from fravik.engine.plateview import PlateView
 
 from .bars import FeatureBar
@@ -36,13 +36,12 @@ class LayerScrubber(QWidget):
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setAccessibleName("Layer")
         self.slider.valueChanged.connect(self.show_layer)
-        self.where = label("", "figure")
+        self.where = Short()
         low.addWidget(self.play_button)
         self.slider.setMinimumWidth(70)
-        self.where.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Preferred)
         self.where.setMinimumWidth(60)
-        low.addWidget(self.slider, 2)
-        low.addWidget(self.where, 1)
+        low.addWidget(self.slider, 4)
+        low.addWidget(self.where, 5)
         for text, call in (("From above", self.picture.from_above), ("Whole plate", self.picture.home)):
             button = QPushButton(text)
             button.setObjectName("quiet")

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QColor, QPainter, QPen
-from PyQt6.QtWidgets import QFrame, QGridLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
 from fravik.app import theme
 from fravik.app.session import Session
-from fravik.app.widgets.basics import clear, label, scrolled
+from fravik.app.widgets.basics import Sheet, clear, label, scrolled
 from fravik.app.widgets.fields import ChoiceField, Form, NumberField
 from fravik.library import filament_of, filaments_of
 from fravik.structure.shell import RibSet, ShellAnswer, advice, compare_shells
@@ -86,8 +86,7 @@ class ShellPage(QWidget):
         self.advice.setText(advice(answers))
 
     def _card(self, a: ShellAnswer, deepest: float, width_mm: float) -> QWidget:
-        box = QFrame()
-        box.setObjectName("card")
+        box = Sheet()
         grid = QGridLayout(box)
         grid.setContentsMargins(8, 5, 8, 6)
         grid.setVerticalSpacing(1)

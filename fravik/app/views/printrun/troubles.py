@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QFrame, QGridLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QPushButton, QVBoxLayout, QWidget
 
-from fravik.app.widgets.basics import clear, label, scrolled, set_role
+from fravik.app.widgets.basics import Sheet, clear, label, scrolled, set_role
 from fravik.engine.plateview import Pin, PlateView
 from fravik.engine.settled import GRAVE
 
@@ -53,15 +53,14 @@ class TroubleList(QWidget):
         self.head.setVisible(bool(pins))
 
     def _card(self, pin: Pin, picked: bool) -> QWidget:
-        box = QFrame()
-        box.setObjectName("warm" if picked else "card")
+        box = Sheet("warm" if picked else "card")
         grid = QGridLayout(box)
         grid.setContentsMargins(8, 5, 8, 6)
         grid.setVerticalSpacing(1)
         grid.setColumnStretch(1, 1)
         button = QPushButton(str(pin.number))
         button.setFixedSize(24, 22)
-        button.setStyleSheet("padding: 0")
+        button.setObjectName("pin")
         button.setAccessibleName(f"Show {pin.trouble.kind} on {pin.part_name.lower()}")
         button.clicked.connect(lambda _=False, n=pin.number: self.picked.emit(n))
         self.buttons[pin.number] = button

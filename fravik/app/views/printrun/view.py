@@ -90,6 +90,7 @@ class PrintRunView(QWidget):
         card = Card()
         card.setFixedWidth(352)
         self.tabs = QTabWidget()
+        self.tabs.setDocumentMode(True)  # no frame round the pages
         self.troubles = TroubleList()
         self.troubles.picked.connect(self.show_pin)
         self.laying = LayingPage(self.session)

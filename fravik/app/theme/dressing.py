@@ -1,0 +1,133 @@
+"""The style sheet put on piece by piece.
+
+Styling a widget anew costs a tenth of a millisecond or two for each one in it, and a page holds hundreds: a page dressed in one go would
+hold the window up. What only holds others, and paints itself or nothing, goes without a sheet; those in it are dressed a few at a time.
+"""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Iterable
+
+from PyQt6 import sip
+from PyQt6.QtCore import QChildEvent, QEvent, QObject, Qt, QTimer
+from PyQt6.QtWidgets import QAbstractButton, QLabel, QScrollArea, QStackedWidget, QTabWidget, QWidget
+
+from .palette import mode
+from .style import sheet, sheet_alone
+
+MOST_AT_ONCE = 130
+REST_MS = 4  # between two turns, for what else the window has to do
+TURN_S = 0.015  # so long a turn dresses one piece after another
+HOLDERS: tuple[type[QWidget], ...] = (QScrollArea, QStackedWidget, QTabWidget)
+
+
+class Plain:
+    """Marks a widget that looks the same without a style sheet, whatever it is made from."""
+
+
+class _Dresser(QObject):
+    """Dresses what is queued, a piece a turn, and what is new in a holder when it first appears."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.queue: list[QWidget] = []
+        self._turn = QTimer(self)
+        self._turn.setSingleShot(True)
+        self._turn.setInterval(REST_MS)
+        self._turn.timeout.connect(self._next)
+
+    def later(self, widgets: Iterable[QWidget]) -> None:
+        """Dress these one after another."""
+        self.queue = list(widgets)
+        self._turn.start()
+
+    def _next(self) -> None:
+        started = time.perf_counter()
+        while self.queue and time.perf_counter() - started < TURN_S:
+            widget = self.queue.pop(0)
+            if sip.isdeleted(widget):
+                continue
+            inner = self.held_by(widget)
+            if inner:
+                self.queue[:0] = inner
+            elif not widget.property("holder"):
+                _put_on(widget)
+        if self.queue:
+            self._turn.start()
+
+    def at_once(self, widget: QWidget) -> None:
+        """Dress all of it."""
+        for inner in self.held_by(widget):
+            self.at_once(inner)
+        if not widget.property("holder"):
+            _put_on(widget)
+
+    def held_by(self, widget: QWidget) -> list[QWidget]:
+        """What is dressed in place of a widget that only holds others; nothing where it is dressed as one."""
+        if not widget.property("holder"):
+            if not _only_holds(widget):
+                return []
+            self.hold(widget)
+        widget.update()
+        return widget.findChildren(QWidget, options=Qt.FindChildOption.FindDirectChildrenOnly)
+
+    def hold(self, widget: QWidget) -> None:
+        """Never put a sheet on it, however little it holds yet."""
+        if not widget.property("holder"):
+            widget.setProperty("holder", True)
+            widget.installEventFilter(self)
+        if isinstance(widget, QScrollArea):
+            for ground in (widget.viewport(), widget.widget()):
+                if ground is not None:
+                    ground.setAutoFillBackground(False)
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        if isinstance(event, QChildEvent) and event.type() == QEvent.Type.ChildPolished and isinstance(event.child(), QWidget):
+            dress(event.child())  # type: ignore[arg-type]
+        return super().eventFilter(watched, event)
+
+
+def _only_holds(widget: QWidget) -> bool:
+    """Whether it needs no sheet itself, and holds much: all that a card or a page may come to hold, or as much as is there."""
+    if widget.property("dressed"):  # it was small when it was dressed first, and wears a sheet
+        return False
+    if isinstance(widget, (Plain, *HOLDERS)) or isinstance(widget.parentWidget(), QStackedWidget):
+        return True
+    base = next(c for c in type(widget).__mro__ if c.__module__.startswith("PyQt6."))
+    return base is QWidget and len(widget.findChildren(QWidget)) > MOST_AT_ONCE
+
+
+def _put_on(widget: QWidget) -> None:
+    if widget.property("dressed") != mode():
+        widget.setProperty("dressed", mode())
+        # what may yet come to hold others takes the whole sheet
+        alone = isinstance(widget, QLabel | QAbstractButton)
+        kinds = tuple(c.__name__ for c in type(widget).__mro__ if c.__module__.startswith("PyQt6."))
+        widget.setStyleSheet(sheet_alone(kinds) if alone else sheet())
+
+
+_dresser: list[_Dresser] = []
+
+
+def _the_dresser() -> _Dresser:
+    if not _dresser:
+        _dresser.append(_Dresser())
+    return _dresser[0]
+
+
+def dress(widget: QWidget) -> None:
+    """Give a widget, and all in it, the style sheet of the palette in force, unless it wears it already."""
+    _the_dresser().at_once(widget)
+
+
+def dress_in_turns(widgets: Iterable[QWidget]) -> None:
+    """The same for some widgets, a piece in each turn of the window; those first are dressed first."""
+    _the_dresser().later(widgets)
+
+
+def hold(*widgets: QWidget | None) -> None:
+    """Widgets that only hold others, more and more of them with time: those are dressed each by itself."""
+    for widget in widgets:
+        if widget is not None:
+            _the_dresser().hold(widget)

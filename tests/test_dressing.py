@@ -1,0 +1,111 @@
+"""Light and dark: everything to be seen takes the palette, what comes later too, and no page holds the window up."""
+
+import time
+from typing import Any
+
+from conftest import until
+from PyQt6.QtGui import QColor
+from PyQt6.QtWidgets import QLabel, QLineEdit, QVBoxLayout, QWidget
+
+from fravik.app import theme
+from fravik.app.theme import dressing
+from fravik.app.widgets.basics import Card, label, scrolled
+
+
+def ink(widget: QWidget) -> str:
+    """The colour that a widget writes in."""
+    return widget.palette().color(widget.foregroundRole()).name()
+
+
+def bare(widget: QWidget) -> list[QWidget]:
+    """What is to be seen there and neither wears a sheet nor lies in anything that does."""
+
+    def worn(w: QWidget | None) -> bool:
+        while w is not None:
+            if w.styleSheet():
+                return True
+            w = w.parentWidget()
+        return False
+
+    return [w for w in widget.findChildren((QLabel, QLineEdit)) if w.isVisible() and not worn(w)]  # type: ignore[call-overload]
+
+
+def test_every_text_of_every_stage_is_dressed(window: Any, qapp: Any) -> None:
+    for stage in ("Brief", "Airframe", "Parts", "Vibration", "Print run"):
+        window.show_stage(stage)
+        qapp.processEvents()
+        assert bare(window) == [], stage
+
+
+def test_the_other_palette_reaches_all_that_is_there_in_the_end(window: Any, qapp: Any) -> None:
+    for stage in ("Brief", "Airframe", "Parts"):
+        window.show_stage(stage)
+    window.toggle_theme()
+    dark = QColor(theme.DARK.ink).name()
+    lines = [w for name in ("Brief", "Airframe", "Parts") for w in window.view(name).findChildren(QLineEdit)]
+    assert len(lines) > 60
+    assert until(qapp, lambda: all(ink(w) == dark for w in lines))
+    assert theme.mode() == "dark"
+
+
+def test_what_comes_into_a_dressed_page_later_is_dressed_when_it_appears(window: Any, qapp: Any) -> None:
+    window.show_stage("Brief")
+    card = Card("New")
+    late = label("late", "muted")
+    card.column.addWidget(late)
+    inner = window.view("Brief").layout()
+    inner.addWidget(card)
+    card.show()
+    qapp.processEvents()
+    assert ink(late) == QColor(theme.current().muted).name()
+    card.setParent(None)
+
+
+def test_a_large_page_is_dressed_in_many_turns_and_none_of_them_is_long(qapp: Any) -> None:
+    page = QWidget()
+    column = QVBoxLayout(page)
+    for _ in range(600):
+        column.addWidget(QLabel("row"))
+    area = scrolled(page)
+    area.resize(300, 300)
+    area.show()
+    theme.dress(area)
+    turns: list[float] = []
+    dresser = dressing._the_dresser()
+    step = dresser._next
+
+    def timed() -> None:
+        start = time.perf_counter()
+        step()
+        turns.append(time.perf_counter() - start)
+
+    dresser._turn.timeout.disconnect()
+    dresser._turn.timeout.connect(timed)
+    try:
+        theme.set_mode("dark")
+        theme.dress_in_turns([area])
+        assert until(qapp, lambda: not dresser.queue and bool(turns))
+        rows = page.findChildren(QLabel)
+        assert {ink(r) for r in rows} == {QColor(theme.DARK.ink).name()}
+        assert len(turns) > 3
+    finally:
+        dresser._turn.timeout.disconnect()
+        dresser._turn.timeout.connect(dresser._next)
+        theme.set_mode("light")
+        area.close()
+
+
+def test_a_picture_is_drawn_once_and_kept_until_another_is_asked_for(window: Any, qapp: Any) -> None:
+    window.show_stage("Parts")
+    scene = window.view("Parts").scene
+    assert until(qapp, lambda: scene.plotter is not None and not scene._dirty and scene.plotter.kept)
+    drawn: list[int] = []
+    seen = scene.plotter.render_window.AddObserver("StartEvent", lambda *_: drawn.append(1))
+    scene.plotter.repaint()
+    scene.plotter.repaint()
+    assert drawn == []
+    scene.redraw()
+    assert until(qapp, lambda: len(drawn) == 1)
+    before = scene.picture().copy()
+    assert before.std() > 5  # not an empty sheet
+    scene.plotter.render_window.RemoveObserver(seen)
