@@ -55,6 +55,7 @@ def _parser() -> argparse.ArgumentParser:
     for what in ("motor-to-motor-mm", "propeller-mm", "bed-mm"):
         new.add_argument(f"--{what}", type=_positive, metavar="N")
     new.add_argument("--payload-g", type=_positive, metavar="N", default=0.0)
+    new.add_argument("--body-g", type=_positive, metavar="N", help="weight of a bought body that holds the arms: no plates are printed")
     new.add_argument(
         "--arms",
         choices=("printed", "bar", "frame"),
@@ -236,7 +237,7 @@ def _new(args: argparse.Namespace) -> int:
     if args.output is None:
         raise CommandError("Name the file to write with -o FILE.")
     arms = {"printed": "arm", "bar": "bar_arm", "frame": "frame"}[args.arms]
-    wish = Wish(args.layout, args.motor_to_motor_mm, args.propeller_mm, args.bed_mm, args.payload_g, arms=arms)
+    wish = Wish(args.layout, args.motor_to_motor_mm, args.propeller_mm, args.bed_mm, args.payload_g, arms=arms, body_g=args.body_g)
     try:
         project = set_at(sized(wish), "name", args.name)
     except (ValueError, EditError) as err:

@@ -35,6 +35,7 @@ QUESTIONS = (
     ("payload_g", "Payload", "g", "none"),
     ("motor_g", "One motor", "g", "from propeller, payload"),
     ("battery_g", "Battery", "g", "from propellers"),
+    ("body_g", "A body you have", "g", "none: plates are printed"),
 )
 PICTURE_PX, COLUMNS = 64, 4
 BODY = 0.3  # of the way to a rotor

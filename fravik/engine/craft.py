@@ -14,25 +14,18 @@ from fravik.kinds import kind_of, places_of
 from fravik.kinds.around import arm_ends, plate_gap_mm, stations
 from fravik.kinds.asking import Place
 from fravik.kinds.whole import placed_components
-from fravik.model.material import CORNERS
 from fravik.model.project import Part, Project
 from fravik.power.momentum import PowerFigures
 from fravik.printing.mass import MassProperties, move
 from fravik.printing.zones import Floats
 from fravik.shape.stations import Station
-from fravik.structure.body import free_pair
 from fravik.structure.craft.assemble import Carried, Craft, Placed, PortOf, assemble
 from fravik.structure.craft.body import (
     G_TO_T,
     GMM2_TO_TMM2,
     SEAT,
-    BodyFrame,
     Spot,
-    averaged,
-    body_element,
-    body_frame,
     root_port,
-    seat_port,
     shared,
 )
 from fravik.structure.craft.element import SuperElement
@@ -41,7 +34,8 @@ from fravik.structure.craft.member import BASE, END, member_element
 from fravik.structure.craft.naming import Copy, ModeName, names_of
 from fravik.structure.frame import rigid_arm
 
-from .body import BEARINGS, Body
+from .body import Body
+from .ground import Ground, ground_of
 from .members import Solved
 from .memo import Memo
 from .results import CraftMode, PartResult, WholeCraft, told
@@ -82,14 +76,16 @@ def whole_craft(
     up_to_hz: float,
 ) -> WholeCraft | None:  # fmt: skip
     """None without plates or arms. Raises Refused when a piece of it hangs on nothing."""
-    if body is None or not any(kind_of(s.member.shape).seat == "root" for s in solved.values()):
+    arms = [k for k, s in solved.items() if kind_of(s.member.shape).seat == "root"]
+    ground = ground_of(memo, project, body, arms[0]) if arms else None
+    if ground is None:
         return None
     up_to = HZ_STEP * math.ceil(up_to_hz / HZ_STEP)
     elements = {k: _element(memo, s, INNER_REACH * up_to) for k, s in solved.items()}
-    key = (tuple((k, key) for k, (key, _) in elements.items()), body.key, project.parts, project.layout, project.components)
+    key = (tuple((k, key) for k, (key, _) in elements.items()), ground.key, project.parts, project.layout, project.components)
 
     def make() -> _Assembled:
-        return _assembled(memo, project, parts, {k: e for k, (_, e) in elements.items()}, solved, body)
+        return _assembled(memo, project, parts, {k: e for k, (_, e) in elements.items()}, solved, ground)
 
     first = parts[next(k for k in solved)].part
     built = memo.get("craft", key, lambda: told(first, make))
@@ -115,34 +111,11 @@ def _element(memo: Memo, s: Solved, inner_hz: float) -> tuple[Any, SuperElement]
     return key, memo.get("element", key, make)
 
 
-def _body(body: Body, glued: bool) -> tuple[BodyFrame, Any, Floats]:
-    """The pair's frame, its seat, and its stiffness at the corners as the mean of what bounds it."""
-    found: dict[tuple[str, str], Floats] = {}
-    frame = seat = None
-    for corner in CORNERS:
-        for how in ("bonded",) if glued else BEARINGS[corner]:
-            plates = {n: p.condensed(how, corner) for n, p in body.plates.items()}
-            pair = free_pair(plates, body.points, body.gap_mm)
-            found[how, corner] = pair.k
-            if frame is None:
-                frame = body_frame(pair, plates, body.points, body.gap_mm)
-                seat = seat_port(frame, body.points)
-    assert frame is not None
-    assert seat is not None
-    k = np.stack([
-        averaged([found[how, c] for how in (("bonded",) if glued else BEARINGS[c])], seat.motion) for c in CORNERS
-    ])  # fmt: skip
-    return frame, seat, k
-
-
 def _assembled(
-    memo: Memo, project: Project, parts: dict[str, PartResult], elements: dict[str, SuperElement], solved: dict[str, Solved], body: Body
+    memo: Memo, project: Project, parts: dict[str, PartResult], elements: dict[str, SuperElement], solved: dict[str, Solved], ground: Ground
 ) -> _Assembled:
     """Everything in its place: the body first, then what stands on it, then what stands on that."""
     arms = [p for p in project.parts if p.id in solved and kind_of(p.shape).seat == "root"]
-    glued = body.glued
-    frame, seat, k = memo.get("craft body", (body.key, glued), lambda: _body(body, glued))
-    low = "bottom" if "bottom" in frame.plate_z_mm else next(iter(frame.plate_z_mm))
     ends = [s.id for s in arm_ends(project)]
     every = {p.id: places_of(p, project) for p in project.parts}
     spots: dict[str, Spot] = {}
@@ -158,15 +131,15 @@ def _assembled(
             elif where == "rotor" and place.follows in on_arm:
                 host[place.id] = (on_arm[place.follows], END)
             else:
-                spots[_under(place.id)] = Spot(low, place.at_mm)
+                spots[_under(place.id)] = Spot(ground.low, place.at_mm)
                 host[place.id] = (BODY, _under(place.id))
-    goods, more = _bought(project, frame, low, every, solved, on_arm)
+    goods, more = _bought(project, ground, every, solved, on_arm)
     spots.update(more)
     order = sorted((pl for k in every.values() for pl in k if pl.id in host), key=lambda p: host[p.id][0] != BODY)
-    standing = (body.key, glued, tuple((name, s.plate, s.at_mm.tobytes()) for name, s in spots.items()))
-    placed = [Placed(BODY, memo.get("craft body spots", standing, lambda: body_element(frame, seat, k, spots)), np.eye(4))]
+    standing = (ground.key, tuple((name, s.plate, s.at_mm.tobytes()) for name, s in spots.items()))
+    placed = [Placed(BODY, memo.get("craft body spots", standing, lambda: ground.element(spots)), np.eye(4))]
     placed += [Placed(p.id, elements[p.part_id], p.pose, (BASE, host[p.id])) for p in order]
-    carriers: list[tuple[PortOf, Floats]] = [((BODY, root_port(a)), frame.at_mm[frame.pair.free + 6 * a]) for a in range(frame.blocks)]
+    carriers: list[tuple[PortOf, Floats]] = [((BODY, root_port(a)), at) for a, at in enumerate(ground.roots_mm)]
     for part in project.parts:
         if part.id in solved:
             continue
@@ -177,8 +150,8 @@ def _assembled(
             if place.follows in on_arm and kind_of(part.shape).seat == "rotor":
                 goods.append(_rides((on_arm[str(place.follows)], END), mass))
             else:
-                goods += shared(mass, [*carriers, ((BODY, SEAT), seat.at_mm)])
-    return _Assembled(assemble(placed, (), goods), _rotors(project, on_arm), _copies(every, solved), body.ids[low])
+                goods += shared(mass, [*carriers, ((BODY, SEAT), ground.seat.at_mm)])
+    return _Assembled(assemble(placed, (), goods), _rotors(project, on_arm), _copies(every, solved), ground.part)
 
 
 def _rotors(project: Project, on_arm: dict[str | None, str]) -> tuple[_Rotor, ...]:
@@ -207,14 +180,13 @@ def _rides(on: PortOf, mass: MassProperties) -> Carried:
 
 
 def _bought(
-    project: Project, frame: BodyFrame, low: str, every: dict[str, tuple[Place, ...]], solved: dict[str, Solved],
+    project: Project, ground: Ground, every: dict[str, tuple[Place, ...]], solved: dict[str, Solved],
     on_arm: dict[str | None, str],
 ) -> tuple[list[Carried], dict[str, Spot]]:  # fmt: skip
     """What every component rides on: rotors on the arms' ends, a block at a mount's end on it, the rest on the plate that it is nearest."""
     goods: list[Carried] = []
     spots: dict[str, Spot] = {}
     every_station, ends, gap = stations(project), arm_ends(project), plate_gap_mm(project)
-    high = "top" if "top" in frame.plate_z_mm else low
     kinds = {k: kind_of(s.member.shape) for k, s in solved.items()}
     mounts = [(place, s) for k, s in solved.items() if kinds[k].seat == "plate" and not kinds[k].stands for place in every[k]]
     rides = on_mounts(project, [s.result.part for _, s in mounts])
@@ -223,7 +195,7 @@ def _bought(
             station = every_station[int(b.id.removeprefix(b.kind))]
             goods.append(_rides((on_arm[_end_of(station, ends)], END), b.mass))
         elif b.id not in rides.values():
-            spots[_under(b.id, "good")] = Spot(high if b.centre_mm[2] > gap / 2 else low, b.centre_mm)
+            spots[_under(b.id, "good")] = Spot(ground.high if b.centre_mm[2] > gap / 2 else ground.low, b.centre_mm)
             goods.append(_rides((BODY, _under(b.id, "good")), b.mass))
     for place, s in mounts:
         tip = kind_of(s.member.shape).tip(s.member.shape, project)

@@ -13,6 +13,7 @@ from manifold3d import Manifold
 from fravik.flight.allocation import Allocation
 from fravik.kinds import as_made, build_solid, holders_of, is_printed, kind_of, rising_of, shape_input, shape_problems
 from fravik.kinds.around import stations
+from fravik.kinds.boughtbody import body_problems
 from fravik.kinds.framing import owner_of, told_apart
 from fravik.kinds.plate.reach import reach_problems
 from fravik.kinds.whole import clearances, craft_mass
@@ -68,7 +69,7 @@ class Engine:
             out += shape_problems(part, project)
             if is_printed(part):
                 out += recipe_problems(part, project, kind_of(part.shape).may_flex)
-        return out + reach_problems(project)
+        return out + reach_problems(project) + body_problems(project)
 
     def solid(self, given: ShapeInput) -> Manifold:
         """The part's solid."""

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from fravik.kinds import kind_of, places_of
 from fravik.kinds.around import plate_gap_mm
+from fravik.kinds.boughtbody import bought_body
 from fravik.kinds.whole import placed_components
 from fravik.model.joint import FIXING_LABELS, JOINT_LABELS
 from fravik.model.material import CORNERS
@@ -49,7 +50,11 @@ def what_is_on_it(result: Evaluation) -> tuple[Node, ...]:
     for p in plates:
         top = len(plates) > 1 and places_of(p, project)[0].at_mm[2] > 0
         out.append(_part(result, p, tuple(high) if top else (*hung, *low, *(high if len(plates) == 1 else ()))))
-    if not plates:
+    holds = bought_body(project)
+    if holds is not None:
+        more = tuple(n for n in (*low, *high) if n.title != holds.name)
+        out.append(Node(holds.name, f"{holds.mass_g:.0f} g, holds the arms", children=(*hung, *more)))
+    elif not plates:
         out += [*hung, *low, *high]
     each = 2 if arrangement(project.layout).coaxial else 1
     prop = project.components.propeller

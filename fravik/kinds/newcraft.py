@@ -21,6 +21,7 @@ from fravik.shape.stations import ARRANGEMENTS, Arrangement, arrangement
 from .around import LEAST_FEET, MANY_ARMS
 from .asking import build_solid, printed_parts, shape_input, shape_problems
 from .base import Edits
+from .boughtbody import on_bought_body
 from .newpart import part_for
 from .plate.reach import reach_problems
 from .proportion import arm_width_mm, half
@@ -31,7 +32,7 @@ from .registry import KINDS, kind_of
 @dataclass(frozen=True)
 class Wish:
     """What a new craft is sized by; None follows from the rest. ``bed_mm`` is the side of the bed that what is printed must fit, ``arms``
-    one of ``rearm.ARMS``."""
+    one of ``rearm.ARMS``; a ``body_g`` is what a bought body weighs that holds the arms, in place of printed plates."""
 
     layout: LayoutKind = "quad_x"
     motor_to_motor_mm: float | None = None
@@ -41,6 +42,7 @@ class Wish:
     motor_g: float | None = None
     battery_g: float | None = None
     arms: str = "arm"
+    body_g: float | None = None
 
 
 MOST_IDLE = 0.12  # of the current in hover: more would be a poor motor for the propeller
@@ -107,6 +109,8 @@ def _made(wish: Wish, name: str) -> Project:
         raise ValueError(" ".join(text for _, text in explain(err))) from None
     if wish.arms != "arm":
         made = rearmed(made, wish.arms)
+    if wish.body_g is not None:
+        made = on_bought_body(made, wish.body_g)
     trouble = next((p.message for part in made.parts for p in shape_problems(part, made) if p.severity == "error"), None)
     if trouble is not None:
         instead = " A frame plate, arms and middle in one piece, goes smaller." if wish.arms != "frame" and span < SMALL_MM else ""

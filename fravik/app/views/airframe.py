@@ -15,7 +15,7 @@ from fravik.app import theme
 from fravik.app.session import Session
 from fravik.app.views.plan import part_colour
 from fravik.app.widgets.basics import Card, clear, label, scrolled
-from fravik.app.widgets.fields import ChoiceField, Form, NumberField, TextField
+from fravik.app.widgets.fields import ChoiceField, FlagField, Form, NumberField, TextField
 from fravik.app.widgets.scene import Actors, Scene, ball, poly, standing_at
 from fravik.engine.results import Evaluation
 from fravik.engine.rotors import authority_rad_s2, battery_slide_mm
@@ -178,8 +178,8 @@ class AirframeView(QWidget):
                 form.heading(b.name)
                 for name, info in Block.model_fields.items():
                     if name != "id":
-                        path = f"components.blocks.{b.id}.{name}"
-                        form.add(TextField(self.session, path) if info.annotation is str else NumberField(self.session, path))
+                        field = TextField if info.annotation is str else FlagField if info.annotation is bool else NumberField
+                        form.add(field(self.session, f"components.blocks.{b.id}.{name}"))
                 drop = QPushButton("Remove")
                 drop.setObjectName("quiet")
                 drop.setAccessibleName(f"Remove {b.name}")

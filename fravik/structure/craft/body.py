@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 import numpy as np
 from scipy.optimize import nnls
 
+from fravik.model.material import CORNERS
 from fravik.printing.mass import MassProperties
 from fravik.printing.zones import Floats
 
@@ -165,6 +166,16 @@ def body_element(frame: BodyFrame, seat: Port, k: Floats, spots: Mapping[str, Sp
     recovery[np.arange(n), frame.dof, np.arange(n)] = 1.0
     whole = SuperElement(k, np.zeros((n, n)), frame.rigid, ports, frame.at_mm, recovery.reshape(6 * n, n))
     return without_idle(whole)
+
+
+def rigid_body(seat_mm: Floats, roots_mm: Sequence[Floats], spots: Mapping[str, Floats]) -> SuperElement:
+    """A body that does not give, in craft axes: its six coordinates are the motion of its seat (3,), and all that stands on it rides along.
+
+    Like a printed one it has no mass of its own.
+    """
+    at = {SEAT: seat_mm, **{root_port(a): p for a, p in enumerate(roots_mm)}, **spots}
+    ports = {name: Port(p, rigid_arm(p - seat_mm)) for name, p in at.items()}
+    return SuperElement(np.zeros((len(CORNERS), 6, 6)), np.zeros((6, 6)), rigid_arm(seat_mm), ports, seat_mm[None], np.eye(6))
 
 
 def shared(mass: MassProperties, carriers: Sequence[tuple[PortOf, Floats]]) -> list[Carried]:
