@@ -43,8 +43,8 @@ def test_a_craft_on_it_is_judged_as_one_and_weighs_what_it_weighs(found: Evaluat
 
 
 def test_on_a_very_heavy_body_the_arms_ring_as_if_they_were_held_still() -> None:
-    heavy = Engine().evaluate(set_many(made(5000.0), (("components.blocks.body.height_mm", 300.0), ("components.blocks.body.width_mm", 400.0),
-                                                       ("components.blocks.body.length_mm", 400.0))))  # fmt: skip
+    wide = tuple((f"components.blocks.body.{side}_mm", size) for side, size in (("length", 400.0), ("width", 400.0), ("height", 300.0)))
+    heavy = Engine().evaluate(set_many(made(5000.0), wide))
     light = Engine().evaluate(made(100.0))
     assert heavy.whole is not None
     assert light.whole is not None
