@@ -17,7 +17,8 @@ from fravik.engine.settle import settle
 from fravik.kinds import build_solid, places, shape_input
 from fravik.model.paths import set_many
 from fravik.model.shapes import PlateShape
-from fravik.shape.plate import HEAD, grid_holes, plate_solid, rib_pitches_mm, rib_plan
+from fravik.printing.zones import slices_at
+from fravik.shape.plate import HEAD, grid_holes, plate_plan, plate_solid, rib_pitches_mm, rib_plan
 from fravik.study.levers import find_levers
 
 
@@ -174,3 +175,20 @@ def test_parts_view_edits_ribs(qapp: Any) -> None:
     assert window.session.result is not None
     assert window.session.result.project.part("bottom").shape.rib_ways == "across"
     window.close()
+
+
+@given(thickness_mm=st.floats(1.2, 8.0), rib_mm=st.floats(1.0, 20.0), place=st.sampled_from(("bottom", "top")))
+def test_a_ribbed_plate_is_its_plan_and_its_ribs_whatever_their_heights(thickness_mm: float, rib_mm: float, place: str) -> None:
+    project = redshank()
+    given_ = shape_input(project.part(place), project)
+    shape = given_.shape.model_copy(update={"thickness_mm": thickness_mm, "rib_height_mm": rib_mm})
+    found = plate_solid(shape, given_.holes, given_.stands, given_.lain_on)
+    areas = [f(shape, given_.holes, given_.stands, given_.lain_on).area() for f in (plate_plan, rib_plan)]
+    assert found.volume() == pytest.approx(areas[0] * thickness_mm + areas[1] * rib_mm, rel=1e-5)
+    low, high = (0.0, thickness_mm + rib_mm) if place == "top" else (-rib_mm, thickness_mm)
+    assert found.bounding_box()[2] == pytest.approx(low, abs=1e-5)
+    assert found.bounding_box()[5] == pytest.approx(high, abs=1e-5)
+    assert len(found.decompose()) == 1
+    # layers between two levels share one slice, so that a plate is laid as soon as it is edited
+    cuts = slices_at(found, np.linspace(low + 0.01, high - 0.01, 40))
+    assert len({id(c) for c in cuts}) == 2

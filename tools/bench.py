@@ -270,7 +270,7 @@ def stages() -> dict[str, float]:
 
 def crafts() -> dict[str, float]:
     """New crafts from wishes, and a craft of many unlike parts evaluated again with nothing changed."""
-    from fravik.demo import dunlin, tern
+    from fravik.demo import dunlin, redshank, tern
     from fravik.engine.evaluate import Engine
     from fravik.kinds.newcraft import Wish, sized
     from fravik.kinds.newpart import part_for
@@ -294,6 +294,8 @@ def crafts() -> dict[str, float]:
         "24 unlike parts evaluated again with nothing changed, ms": (time.perf_counter() - start) * 1e3,
         "a hexa put together from known elements and solved, median ms": whole_ms(),
         "evaluate an edit of the tail arm of Dunlin, median ms": median_edit_ms(dunlin(), "parts.tail.shape.root_width_mm", 22.0, 0.1),
+        "evaluate an edit of a tube of Redshank, median ms": median_edit_ms(redshank(), "parts.tube.shape.wall_mm", 1.0, 0.02),
+        "evaluate an edit of a plate of Redshank, median ms": median_edit_ms(redshank(), "parts.bottom.shape.thickness_mm", 3.0, 0.05),
     }
 
 

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from fravik.kinds import build_solid, kind_of
+from fravik.kinds import build_solid, kind_of, rising_of
 from fravik.kinds.around import arm_ends
 from fravik.kinds.body import body_plan
 from fravik.model.material import CORNERS, Corner
@@ -107,7 +107,11 @@ def _cells(r: PartResult) -> PlateCells:
     kind = kind_of(r.part.shape)
     plain, form = kind.plain(r.part.shape), kind.stiffening(r.given, r.part.shape)
     # what stands on a plate is added to it as ribs; its cells are read off the plate alone
-    field = r.field if plain == r.part.shape else lay(build_solid(replace(r.given, shape=plain)), r.part.recipe)
+    field = r.field
+    if plain != r.part.shape:
+        bare = replace(r.given, shape=plain)
+        rising = rising_of(bare) if r.part.recipe.lies == "flat" else None
+        field = lay(rising if rising is not None else build_solid(bare), r.part.recipe)
     tables = plate_tables(field)
     grid = replace(plate_grid(field, tables), holed=form.holed)
     each = plate_sections(tables, r.filament, r.part.recipe, CORNERS, r.part.facing, form.ribs)

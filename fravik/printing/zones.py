@@ -132,21 +132,23 @@ def slices_at(laid: Manifold, heights: Floats) -> list[CrossSection]:
     heights = heights + ABOVE_MM
     band = np.searchsorted(levels, heights)
     out: list[CrossSection] = []
-    raw = CrossSection()
     start = 0
+
+    def cut_at(height: float) -> CrossSection:
+        # points on straight lines come from the mesh's triangles: their number says nothing of the slice
+        return laid.slice(float(height)).simplify(0.003)
+
     while start < len(heights):
         stop = start
         while stop + 1 < len(heights) and band[stop + 1] == band[start]:
             stop += 1
-        first, last = laid.slice(float(heights[start])), laid.slice(float(heights[stop]))
+        first, last = cut_at(heights[start]), cut_at(heights[stop])
         if stop == start or _same(first, last):
             cuts = [first] * (stop - start + 1)
         else:
-            cuts = [first, *(laid.slice(float(h)) for h in heights[start + 1 : stop]), last]
+            cuts = [first, *(cut_at(h) for h in heights[start + 1 : stop]), last]
         for cut in cuts:
-            same = bool(out) and (cut is raw or _same(cut, raw))
-            raw = cut
-            out.append(out[-1] if same else cut.simplify(0.003))
+            out.append(out[-1] if out and (cut is out[-1] or _same(cut, out[-1])) else cut)
         start = stop + 1
     return out
 

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from functools import lru_cache
 
 import numpy as np
 from manifold3d import CrossSection, Manifold, OpType
+from numpy.typing import NDArray
 
 from fravik.model.shapes import PlateShape, RootedArm
 
@@ -14,8 +16,10 @@ from .arm import tongue_bolts
 from .outline import disc, polygon, rectangle, rounded_rectangle
 from .stations import Stand, in_plan
 
+Floats = NDArray[np.float64]
 Spots = tuple[tuple[float, float, float], ...]  # x, y and diameter
 HEAD = 2.6  # of a screw's hole: what its washer or head and a driver beside it want
+KEPT = 8
 GRID_EDGE_MM = 3.0  # of plate left round a grid's holes
 
 
@@ -26,16 +30,31 @@ def arm_bolt_holes(arm: RootedArm, stand: Stand) -> list[tuple[float, float, flo
 
 def plate_solid(plate: PlateShape, holes: Spots, stands: Sequence[Stand] = (), lain_on: Spots = ()) -> Manifold:
     """The plate as a closed solid, centred on the craft's axis, z = 0 at its underside; a bottom plate's ribs hang below that."""
-    solid = plate_plan(plate, holes, stands, lain_on).extrude(plate.thickness_mm)
     if plate.rib_height_mm <= 0:
-        return solid
-    ribs = rib_plan(plate, holes, stands, lain_on)
+        return plate_plan(plate, holes, stands, lain_on).extrude(plate.thickness_mm)
+    unit = plate.model_copy(update={"thickness_mm": 1.0, "rib_height_mm": 1.0})
+    ribbed = _unit_ribbed(unit, holes, tuple(stands), lain_on)
+    t, h = plate.thickness_mm, plate.rib_height_mm
+    levels = np.array([0.0, t, t + h] if plate.place == "top" else [-h, 0.0, t])
+
+    def stretch(at: Floats) -> Floats:
+        out = at.copy()
+        out[:, 2] = np.interp(np.rint(at[:, 2]), (0.0, 1.0, 2.0) if plate.place == "top" else (-1.0, 0.0, 1.0), levels)
+        return out
+
+    return ribbed.warp_batch(stretch)
+
+
+@lru_cache(maxsize=KEPT)
+def _unit_ribbed(plate: PlateShape, holes: Spots, stands: tuple[Stand, ...], lain_on: Spots) -> Manifold:
+    """Plate and ribs as one, each of height 1: putting them together takes as long as all else of an edit, and thickness and height only
+    stretch what comes of it."""
+    solid, ribs = plate_plan(plate, holes, stands, lain_on).extrude(1.0), rib_plan(plate, holes, stands, lain_on)
     if ribs.is_empty():
         return solid
-    # sunk into the plate, so that the two are one
-    root = 0.5 * plate.thickness_mm
-    up = plate.thickness_mm - root if plate.place == "top" else -plate.rib_height_mm
-    return solid + ribs.extrude(plate.rib_height_mm + root).translate((0.0, 0.0, up))
+    whole = solid + ribs.extrude(1.0).translate((0.0, 0.0, 1.0 if plate.place == "top" else -1.0))
+    whole.num_tri()  # worked out here, not at first use: two threads may use it
+    return whole
 
 
 def plate_plan(plate: PlateShape, holes: Spots, stands: Sequence[Stand] = (), lain_on: Spots = ()) -> CrossSection:
