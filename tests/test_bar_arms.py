@@ -247,8 +247,8 @@ def test_parts_view_of_a_bar_offers_no_printing(qapp: Any, barred: Project) -> N
     assert [view.pages.button(i).isVisible() for i in range(4)] == [True, False, False, False]
     assert "cut from" in view.note.text()
     assert "cut, not printed" in view.total.text()
-    assert "Carbon, rolled tube" in view.controls.stock_note.text()
-    view.controls.setCurrentIndex(1)
+    assert "Carbon, rolled tube" in view.controls.current.stock_note.text()
+    view.controls.show_tab(1)
     field = view.controls.forms["shape"].fields["parts.bar.shape.form"]
     field.box.setCurrentIndex(field.box.findData("square_tube"))
     field.box.activated.emit(field.box.currentIndex())

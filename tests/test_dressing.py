@@ -109,3 +109,44 @@ def test_a_picture_is_drawn_once_and_kept_until_another_is_asked_for(window: Any
     before = scene.picture().copy()
     assert before.std() > 5  # not an empty sheet
     scene.plotter.render_window.RemoveObserver(seen)
+
+
+def test_a_page_opened_while_others_take_the_palette_comes_next(window: Any, qapp: Any) -> None:
+    for stage in ("Brief", "Airframe", "Parts"):
+        window.show_stage(stage)
+    qapp.processEvents()
+    window.toggle_theme()
+    window.show_stage("Brief")
+    dark = QColor(theme.current().ink).name()
+    assert until(qapp, lambda: all(ink(w) == dark for w in window.view("Brief").findChildren(QLineEdit)))
+
+
+def test_the_editors_of_a_part_come_after_its_figures_and_stay(window: Any, qapp: Any) -> None:
+    window.show_stage("Parts")
+    view = window.view("Parts")
+    arm = view.controls.current
+    view.open_part("leg")
+    assert view.title.text() == "Landing leg"
+    blank = view.controls.currentWidget()
+    assert blank is not arm
+    assert not hasattr(blank, "forms")
+    assert until(qapp, lambda: getattr(view.controls.currentWidget(), "part_id", "") == "leg")
+    window.session.edit("parts.arm.recipe.walls", 5)
+    view.open_part("arm")
+    assert view.controls.currentWidget() is arm
+    assert arm.forms["made"].fields["parts.arm.recipe.walls"].current() == 5
+    window.session.edit("parts.arm.joint.kind", "hinge")
+    assert view.controls.current is not arm, "a joint of another kind has other fields"
+
+
+def test_editors_of_no_more_parts_than_a_craft_usually_has_are_kept(window: Any) -> None:
+    from fravik.app.views.parts.controls import MOST_KEPT
+
+    window.show_stage("Parts")
+    view = window.view("Parts")
+    for kind in ("bolted", "hinge", "dovetail", "glued") * 2:
+        window.session.edit("parts.arm.joint.kind", kind)
+        for part in ("bottom", "arm", "leg"):
+            view.open_part(part)
+            assert view.controls.current.part_id == part
+    assert view.controls.count() <= MOST_KEPT + 1

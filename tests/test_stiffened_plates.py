@@ -166,7 +166,7 @@ def test_parts_view_edits_ribs(qapp: Any) -> None:
     window.show_stage("Parts")
     view = window.view("Parts")
     view.open_part("bottom")
-    view.controls.setCurrentIndex(1)
+    view.controls.show_tab(1)
     ways = view.controls.forms["shape"].fields["parts.bottom.shape.rib_ways"]
     assert ways.box.currentText() == "Both ways"
     ways.box.setCurrentIndex(ways.box.findData("across"))

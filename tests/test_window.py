@@ -183,8 +183,8 @@ def test_walls_that_fill_the_section_work(window: Any) -> None:
 
 def test_carbon_that_does_not_fit_is_said_at_its_field(window: Any) -> None:
     view = window.view("Parts")
-    view.controls.setCurrentIndex(3)
-    view.controls.carbon_box.click()
+    view.controls.show_tab(3)
+    view.controls.current.carbon_box.click()
     assert window.session.project.part("arm").carbon is not None
     view.controls.forms["carbon"].fields["parts.arm.carbon.stock"].commit("tube_10x8")
     assert window.session.stale
@@ -192,7 +192,7 @@ def test_carbon_that_does_not_fit_is_said_at_its_field(window: Any) -> None:
     view.controls.forms["carbon"].fields["parts.arm.carbon.stock"].commit("tube_6x4")
     assert not window.session.stale
     assert any(name == "carbon" for name, _ in view.zone_key.items)
-    view.controls.carbon_box.click()
+    view.controls.current.carbon_box.click()
     assert window.session.project.part("arm").carbon is None
 
 
@@ -681,7 +681,7 @@ def test_a_plastic_of_ones_own(window: Any) -> None:
     dialog.make()
     assert dialog.filament is not None
     stiffness = window.session.result.members["arm"].answers["typical"].section.ei_up_nmm2[3]
-    window.view("Parts").controls.take_plastic(dialog.edits("arm"), "Grey")
+    window.view("Parts").controls.current.take_plastic(dialog.edits("arm"), "Grey")
     assert window.session.value("parts.arm.recipe.filament") == dialog.filament.id
     assert window.session.result.members["arm"].answers["typical"].section.ei_up_nmm2[3] > 1.1 * stiffness
     box = window.view("Parts").controls.forms["made"].fields["parts.arm.recipe.filament"].box
@@ -693,23 +693,23 @@ def test_a_plastic_of_ones_own(window: Any) -> None:
 
 def test_joint_and_sheet_are_edited_and_explained(window: Any, qapp: Any) -> None:
     view = window.view("Parts")
-    view.controls.setCurrentIndex(2)
+    view.controls.show_tab(2)
     view.controls.forms["joint"].fields["parts.arm.joint.kind"].commit("hinge")
     window.session.edit("parts.arm.shape.tongue_width_mm", 22.0)
     assert set(view.controls.forms["joint"].fields) >= {"parts.arm.joint.pin_mm", "parts.arm.joint.latch_strength_n"}
-    assert "Free play at the tip" in view.controls.joint_note.text()
+    assert "Free play at the tip" in view.controls.current.joint_note.text()
     window.session.edit("parts.arm.joint.kind", "bolted")
     window.session.edit("parts.arm.joint.tightness", 0.02)
-    assert "it slips" in view.controls.joint_note.text()
-    view.controls.setCurrentIndex(3)
-    view.controls.facing_box.click()
+    assert "it slips" in view.controls.current.joint_note.text()
+    view.controls.show_tab(3)
+    view.controls.current.facing_box.click()
     assert window.session.project.part("arm").facing is not None
     assert not window.session.stale
-    view.controls.setCurrentIndex(3)
-    assert "min by hand" in view.controls.carbon_note.text()
-    assert until(qapp, lambda: "by the laminate's modulus" in view.controls.twin_note.text())
+    view.controls.show_tab(3)
+    assert "min by hand" in view.controls.current.carbon_note.text()
+    assert until(qapp, lambda: "by the laminate's modulus" in view.controls.current.twin_note.text())
     assert "min by hand" in view.total.text()
-    view.controls.facing_box.click()
+    view.controls.current.facing_box.click()
     assert window.session.project.part("arm").facing is None
 
 

@@ -21,7 +21,7 @@ from pathlib import Path
 from typing import Any
 
 import psutil
-from PyQt6.QtCore import QPoint, QPointF, Qt, QTimer
+from PyQt6.QtCore import QEventLoop, QPoint, QPointF, Qt, QTimer
 from PyQt6.QtGui import QMouseEvent, QWheelEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import (
@@ -44,6 +44,7 @@ WATCH_S, LATE_S = 0.02, 0.1
 WORTH_TELLING_MS = 50
 MENU_MS = 60
 PAUSE_S = 3.0
+BETWEEN_S = 0.01  # between two keys, or two places of the mouse as it is dragged
 STAGES = ("Brief", "Airframe", "Parts", "Vibration", "Print run")
 TEXTS = ("12", "3.5", "0", "-4", "1e9", "abc", "", "7,5", "24.25")
 LEFT = Qt.MouseButton.LeftButton
@@ -181,7 +182,9 @@ class Monkey:
         line, text = self._some(QLineEdit), self.rng.choice(TEXTS)
         if line is not None and not line.isReadOnly():
             line.selectAll()
-            QTest.keyClicks(line, text)
+            for key in text:
+                QTest.keyClicks(line, key)
+                rest(BETWEEN_S)
             QTest.keyClick(line, Qt.Key.Key_Return)
         return text
 
@@ -205,6 +208,7 @@ class Monkey:
                 QMouseEvent.Type.MouseMove, spot, widget.mapToGlobal(spot), Qt.MouseButton.NoButton, LEFT, Qt.KeyboardModifier(0)
             )
             QApplication.sendEvent(widget, move)
+            rest(BETWEEN_S)
         QTest.mouseRelease(widget, LEFT, pos=to)
         return type(widget).__name__
 
@@ -264,12 +268,11 @@ def memory_mb() -> float:
     return float(psutil.Process().memory_info().rss) / 1e6
 
 
-def rest(app: QApplication, seconds: float) -> None:
+def rest(seconds: float) -> None:
     """Let the window turn, as between two actions."""
-    end = time.perf_counter() + seconds
-    while time.perf_counter() < end:
-        app.processEvents()
-        time.sleep(0.002)
+    loop = QEventLoop()
+    QTimer.singleShot(round(seconds * 1e3), loop.quit)
+    loop.exec()
 
 
 def main() -> int:
@@ -296,7 +299,7 @@ def main() -> int:
         settle(app, window, lambda: ready(window))
         for name in STAGES:
             window.show_stage(name)
-            rest(app, 1.0)
+            rest(1.0)
         monkey, start, memory = Monkey(window, args.seed, Path(folder)), time.monotonic(), memory_mb()
         count = 0
         while time.monotonic() - start < args.seconds and (not args.actions or count < args.actions):
@@ -304,13 +307,13 @@ def main() -> int:
                 monkey.act()
             except Exception as err:
                 faults.append(f"{monkey.heart.doing}: {type(err).__name__}: {err}")
-            rest(app, args.pause)
+            rest(args.pause)
             count += 1
-        rest(app, PAUSE_S)  # as its user would now and then: what is not needed any more is let go of when nothing happens
+        rest(PAUSE_S)  # as its user would now and then: what is not needed any more is let go of when nothing happens
         grown = memory_mb() / memory
         closing = time.monotonic()
         window.close()
-        rest(app, 0.1)
+        rest(0.1)
         closed = time.monotonic() - closing
         left = psutil.Process().children(recursive=True)
     if args.json:

@@ -67,7 +67,7 @@ def stage(window: MainWindow, name: str) -> None:
     view.open_part(part)
     view.show_page({"Plate": 1, "Layers": 2, "Plastics": 3}.get(name, 0))
     view.ruler.pointer.setPos({"Guard": 180.0, "Body": -20.0}.get(name, 12.0))
-    view.controls.setCurrentIndex({"Plate": 2, "Plastics": 0, "Guard": 1, "Body": 3}.get(name, 0))
+    view.controls.show_tab({"Plate": 2, "Plastics": 0, "Guard": 1, "Body": 3}.get(name, 0))
 
 
 def new_craft(window: MainWindow) -> QPixmap:

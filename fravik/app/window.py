@@ -209,7 +209,7 @@ class MainWindow(FileActions):
         """Bring a stage into view."""
         self.rail.pick(name)
         view = self.view(name)
-        theme.dress(view)
+        theme.dress_first(view)
         self.stack.setCurrentWidget(view)
         self.stage = name
         self.refresh()

@@ -42,6 +42,13 @@ class _Dresser(QObject):
         self.queue = list(widgets)
         self._turn.start()
 
+    def first(self, widget: QWidget) -> None:
+        """Dress this before all else: at once, or in the turns that are under way."""
+        if self.queue:
+            self.queue.insert(0, widget)
+        else:
+            self.at_once(widget)
+
     def _next(self) -> None:
         started = time.perf_counter()
         while self.queue and time.perf_counter() - started < TURN_S:
@@ -124,6 +131,11 @@ def dress(widget: QWidget) -> None:
 def dress_in_turns(widgets: Iterable[QWidget]) -> None:
     """The same for some widgets, a piece in each turn of the window; those first are dressed first."""
     _the_dresser().later(widgets)
+
+
+def dress_first(widget: QWidget) -> None:
+    """Give one widget the style sheet now; while others are dressed in turns, in the next of those."""
+    _the_dresser().first(widget)
 
 
 def hold(*widgets: QWidget | None) -> None:

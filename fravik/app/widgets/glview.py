@@ -11,12 +11,17 @@ def view_class() -> Any:
     """The widget's class; the first call loads the 3D library.
 
     The library draws the whole scene at every paint, even where the window only shows again what was drawn before. Here a finished picture
-    is kept until another is asked for, or the widget has another size.
+    is kept until another is asked for, or the widget has another size. A page that comes into view shows the last picture at first; what
+    has changed is drawn when the rest of the page stands.
     """
+    from PyQt6.QtCore import QTimer
+    from PyQt6.QtGui import QShowEvent
     from pyvistaqt import QtInteractor
 
     class View(QtInteractor):
         kept = False
+        drawn = False  # in this size, if ever
+        appears = False
 
         def ask(self) -> None:
             """Draw anew at the next paint."""
@@ -24,23 +29,31 @@ def view_class() -> Any:
             self.update()
 
         def initializeGL(self) -> None:
-            self.kept = False
+            self.kept = self.drawn = False
             super().initializeGL()
 
+        def showEvent(self, event: QShowEvent | None) -> None:
+            self.appears = True
+            super().showEvent(event)
+
         def resizeGL(self, w: int, h: int) -> None:
-            self.kept = False
+            self.kept = self.drawn = False
             super().resizeGL(w, h)
 
         def _cb_frame(self, obj: Any, event: Any) -> None:
-            self.kept = True
+            self.kept = self.drawn = True
             super()._cb_frame(obj, event)
 
         def paintGL(self) -> None:
             # the library takes a paint within a paint for one that needs no drawing: it only copies the picture
-            within, self._in_paint = self._in_paint, self._in_paint or self.kept
+            later = self.appears and self.drawn and not self.kept
+            within, self._in_paint = self._in_paint, self._in_paint or self.kept or later
+            self.appears = False
             try:
                 super().paintGL()
             finally:
                 self._in_paint = within
+                if later:
+                    QTimer.singleShot(0, self.update)
 
     return View

@@ -122,7 +122,8 @@ class RunPage(QWidget):
         column.addWidget(scrolled(page), 1)
         self.spare_fields: list[NumberField] = []
         self.printer_forms: list[Form] = []
-        self._built: object = None
+        self._spares_of: object = None
+        self._printers_of: object = None
 
     def add_printer(self) -> None:
         """A second machine like the first."""
@@ -162,18 +163,20 @@ class RunPage(QWidget):
         """Show the current project."""
         self._advise()
         project = self.session.project
-        built = (tuple((p.id, p.name) for p in printed_parts(project)), tuple(p.id for p in project.printers), project.run.spares)
-        if built != self._built:
-            self._built = built
-            self._build()
+        spares = (tuple((p.id, p.name) for p in printed_parts(project)), project.run.spares)
+        if spares != self._spares_of:
+            self._spares_of = spares
+            self._build_spares()
+        printers = tuple(p.id for p in project.printers)
+        if printers != self._printers_of:
+            self._printers_of = printers
+            self._build_printers()
         self.run_form.refresh()
         for form in self.printer_forms:
             form.refresh()
 
-    def _build(self) -> None:
+    def _build_spares(self) -> None:
         clear(self.spares)
-        clear(self.printers)
-        self.printer_forms = []
         project = self.session.project
         have = {s.id: s.count for s in project.run.spares}
         for p in printed_parts(project):
@@ -188,6 +191,11 @@ class RunPage(QWidget):
                 button.clicked.connect(lambda _=False, i=p.id, w=way: self.set_spares(i, max(0, have.get(i, 0) + w)))
                 row.addWidget(button)
             self.spares.addLayout(row)
+
+    def _build_printers(self) -> None:
+        clear(self.printers)
+        self.printer_forms = []
+        project = self.session.project
         for q in project.printers:
             first = q is project.printer
             at = "printer" if first else f"more_printers.{q.id}"

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable
 from concurrent.futures import Future
 
-from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QTabWidget, QVBoxLayout, QWidget
 
 from fravik.app.session import Session
@@ -33,37 +32,29 @@ LIES_HINTS = {
 }
 
 
-OLD_PAGE_REST_MS = 150
 SCREW_PAGES = {"screws": ("screw", "fixing", "engaged_mm", "tightness", "friction"),
                "clamp": ("clamp_screws", "screw", "tightness", "friction")}  # fmt: skip
 TABS = {"made": "Made", "shape": "Shape", "joint": "Root joint", "bonded": "Carbon, glass"}
 
 
-class PartControls(QTabWidget):
-    """Tabs: how it is made, its shape, its joint, its carbon and glass."""
+class PartEditors(QTabWidget):
+    """Tabs of one part: how it is made, its shape, its joint, its carbon and glass. A page is made when it is first looked at."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, part: Part) -> None:
         super().__init__()
-        self.session = session
-        self.part_id = ""
-        self._built: tuple[object, ...] = ()
+        self.session, self.part_id, self.kind = session, part.id, part.shape.kind
         self._forms: dict[str, Form] = {}
         self._pages: dict[str, QVBoxLayout] = {}
-        self._waiting: dict[str, Callable[[], QWidget]] = {}
         self._latest: tuple[PartResult, Evaluation] | None = None
         for key, title in TABS.items():
             holder = QWidget()
             self._pages[key] = QVBoxLayout(holder)
             self._pages[key].setContentsMargins(0, 0, 0, 0)
             self.addTab(holder, title)
-        # a page is made when it is first looked at; those of the last part go one by one, as each takes a while
-        self._old: list[QWidget] = []
-        self._later = QTimer(self)
-        self._later.setSingleShot(True)
-        self._later.setInterval(OLD_PAGE_REST_MS)
-        self._later.timeout.connect(self._drop_old)
         self.setUsesScrollButtons(False)
         self.setDocumentMode(True)  # no frame round the pages
+        self._waiting = self._makers(part)
+        self._make(self._key())
         self.currentChanged.connect(self._looked_at)
 
     @property
@@ -73,47 +64,28 @@ class PartControls(QTabWidget):
             self._make(next(iter(self._waiting)))
         return self._forms
 
-    def show_part(self, part: Part) -> None:
-        """Rebuild the editors when what they edit has changed, else refresh them."""
-        own = tuple(f.id for f in self.session.project.filaments)
-        free = part.recipe.lies == "free"
-        around = tuple(x.id for x in kind_of(part.shape).stations(self.session.project))
-        built = (part.id, part.shape.kind, part.carbon is not None, part.facing is not None, part.joint.kind, free, own, around,
-                 part.cut_from)  # fmt: skip
-        if built != self._built:
-            keep = self._built[1:2] == (part.shape.kind,) and self.isTabVisible(self.currentIndex())
-            self.part_id, self._built, self._latest = part.id, built, None
-            self._lay_out(part)
-            if not keep:
-                self.setCurrentIndex(0)
-            self._make(self._key())
-            self._later.start()
-            return
+    def refresh(self) -> None:
+        """Show the fields as they are now."""
         for form in self._forms.values():
             form.refresh()
 
     def _key(self) -> str:
         return list(TABS)[max(self.currentIndex(), 0)]
 
-    def _lay_out(self, part: Part) -> None:
-        for page in self._pages.values():
-            while (item := page.takeAt(0)) is not None:
-                old = item.widget()
-                assert old is not None
-                old.hide()
-                self._old.append(old)
-        self._forms, at = {}, f"parts.{part.id}."
-        self._waiting = {"made": lambda: self._made(part, at), "shape": lambda: self._shape(part, at)}
-        kind = kind_of(part.shape)
+    def _makers(self, part: Part) -> dict[str, Callable[[], QWidget]]:
+        """What makes each page that the part has; the tabs of others are hidden."""
+        at, kind = f"parts.{part.id}.", kind_of(part.shape)
+        makers: dict[str, Callable[[], QWidget]] = {"made": lambda: self._made(part, at), "shape": lambda: self._shape(part, at)}
         if kind.root_page == "joint":
-            self._waiting["joint"] = lambda: self._joint(part, at)
+            makers["joint"] = lambda: self._joint(part, at)
         elif kind.root_page:
-            self._waiting["joint"] = lambda: self._screws(at, SCREW_PAGES[kind.root_page])
+            makers["joint"] = lambda: self._screws(at, SCREW_PAGES[kind.root_page])
         if kind.takes_bonds and is_printed(part):
-            self._waiting["bonded"] = lambda: self._bonded(part, at)
+            makers["bonded"] = lambda: self._bonded(part, at)
         for i, key in enumerate(TABS):
-            self.setTabVisible(i, key in self._waiting)
+            self.setTabVisible(i, key in makers)
         self.setTabText(list(TABS).index("joint"), "Screws" if kind.root_page in SCREW_PAGES else TABS["joint"])
+        return makers
 
     def _make(self, key: str) -> None:
         """Make a page that waits, and fill it with the figures at hand."""
@@ -126,11 +98,6 @@ class PartControls(QTabWidget):
             self._forms[name].refresh()
         if self._latest is not None:
             self._hint(key, *self._latest)
-
-    def _drop_old(self) -> None:
-        if self._old:
-            self._old.pop().deleteLater()
-            self._later.start()
 
     def _made(self, part: Part, at: str) -> QWidget:
         s, made = self.session, Form()
