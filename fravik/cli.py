@@ -1,4 +1,4 @@
-"""The command line: fravik demo | open | new | evaluate | report | export | run | gcode | validate."""
+"""The command line: fravik demo | open | new | evaluate | foresee | report | export | run | gcode | validate."""
 
 from __future__ import annotations
 
@@ -76,6 +76,9 @@ def _parser() -> argparse.ArgumentParser:
 
     ev = source("evaluate", "print the margins")
     ev.add_argument("--json", action="store_true")
+    fs = source("foresee", "print what will go wrong, and the cures that were tried")
+    fs.add_argument("--json", action="store_true")
+    fs.add_argument("--run", action="store_true", help="lay all roads as well, and say what goes wrong in the print run")
     rep = source("report", "write the settings sheet (.html or .pdf)")
     rep.add_argument("-o", "--output", type=Path, default=Path("sheet.html"))
     ex = source("export", "write STL, 3MF, sheet, CSV and JSON into a folder")
@@ -163,17 +166,20 @@ def _run(args: argparse.Namespace) -> int:
     if args.command == "new":
         return _new(args)
     if args.command == "evaluate":
-        _, result = _evaluate(args)
+        engine, result = _evaluate(args)
         if args.json:
+            from fravik.engine.foresee import foresight
             from fravik.engine.tables import as_data
 
-            print(json.dumps(as_data(result), indent=1, allow_nan=False))
+            print(json.dumps(as_data(result) | foresight(engine, result), indent=1, allow_nan=False))
         else:
             print(f"{result.project.name}: {result.craft.mass_g:.0f} g")
             print(margin_table(result))
             for p in result.problems:
                 print(f"note  {p.path}: {p.message}")
         return 0
+    if args.command == "foresee":
+        return _foresee(args)
     if args.command == "report":
         from fravik.engine.export import settings_sheet
         from fravik.plan.sheet import sheet_html, sheet_pdf
@@ -220,6 +226,20 @@ def _run(args: argparse.Namespace) -> int:
 
         write_file(args.write, as_markdown(checks))
     return 0 if all(c.passed for c in checks) else 1
+
+
+def _foresee(args: argparse.Namespace) -> int:
+    from fravik.engine.foresee import as_text, finding_rows, foresee, run_findings
+    from fravik.engine.settle import settle
+    from fravik.study.findings import ranked
+
+    engine, result = _evaluate(args)
+    found = foresee(engine, result)
+    if args.run:
+        found = ranked((*found, *run_findings(settle(engine, result.project))))
+    rows = finding_rows(engine, result, found)
+    print(json.dumps(rows, indent=1, allow_nan=False) if args.json else f"{result.project.name}\n{as_text(rows)}")
+    return 0
 
 
 def _new(args: argparse.Namespace) -> int:

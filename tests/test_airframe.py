@@ -24,13 +24,13 @@ def test_one_press_brings_the_mass_under_the_thrust(window: Any, qapp: Any) -> N
     assert before.allocation.hover_n.max() > 1.05 * before.allocation.hover_n.min()
     assert view.slide.isVisible()
     assert "back" in view.slide.text()
-    assert "off centre" in view.remark.text()
+    assert until(qapp, lambda: "off centre" in view.remark.text())
     QTest.mouseClick(view.slide, Qt.MouseButton.LeftButton)
     after = window.session.result
     assert after.craft.com_mm[0] == pytest.approx(0.0, abs=0.05)
     assert after.allocation.hover_n == pytest.approx([after.power.hover_thrust_n] * 4, rel=0.01)
     assert not view.slide.isVisible()
-    assert "off centre" not in view.remark.text()
+    assert until(qapp, lambda: "off centre" not in view.remark.text())
     window.session.undo()
     assert window.session.result.craft.com_mm[0] == pytest.approx(before.craft.com_mm[0])
 

@@ -102,7 +102,7 @@ def test_a_newer_file(path: Path) -> None:
     db.execute(f"PRAGMA user_version = {FILE_FORMAT + 1}")
     db.commit()
     db.close()
-    assert "newer Fravik (format 8" in refused(path)
+    assert f"newer Fravik (format {FILE_FORMAT + 1}" in refused(path)
 
 
 @pytest.mark.parametrize("share", [0.3, 0.6, 0.95])

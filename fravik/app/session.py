@@ -22,6 +22,7 @@ from fravik.model.project import Project
 from fravik.store import FileProblem, ProjectFile, create
 from fravik.store.kept import beside, keep
 from fravik.store.saver import Saver, SaveState
+from fravik.study.findings import Cure
 from fravik.study.levers import Lever
 
 HISTORY = 400
@@ -86,7 +87,7 @@ class Session(QObject):
         self.result: Evaluation | None = None
         self.problems: tuple[Problem, ...] = ()
         self.stale = False
-        self.trial: Lever | None = None
+        self.trial: Lever | Cure | None = None
         self.levers: list[Lever] = []
         self.levers_busy: tuple[int, int] | None = None
         self.levers_for: Project | None = None
@@ -224,8 +225,8 @@ class Session(QObject):
         there.pop()
         self._end_trial()
 
-    def try_lever(self, lever: Lever) -> str | None:
-        """Apply a lever as a trial that one press takes back."""
+    def try_lever(self, lever: Lever | Cure) -> str | None:
+        """Apply a lever, or a finding's cure, as a trial that one press takes back."""
         if self.trial is not None:
             self.take_back()
         reason = self.edit_many(lever.edits, f"try: {lever.title}")

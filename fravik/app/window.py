@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import QByteArray, QSettings, QTimer
-from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
+from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence, QResizeEvent
 from PyQt6.QtWidgets import (
     QHBoxLayout,
     QMessageBox,
@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
 
 from fravik.app import theme
 from fravik.app.files import FileActions
+from fravik.app.foresight import Foresight
 from fravik.app.housekeeping import Pace
 from fravik.app.session import Session
 from fravik.app.settler import Settler
@@ -28,12 +29,14 @@ from fravik.app.views.brief import BriefView
 from fravik.app.views.parts import PartsView
 from fravik.app.views.vibration import VibrationView
 from fravik.app.widgets.basics import Paper, label, set_role
-from fravik.app.widgets.glyphs import worst
+from fravik.app.widgets.beforeitflies import BeforeItFlies, told
+from fravik.app.widgets.glyphs import WEIGHT_MARK, worst
 from fravik.app.widgets.rail import StageRail
 from fravik.app.widgets.strip import MarginStrip
 from fravik.demo import DEMOS
 from fravik.model.project import Project
 from fravik.store import ProjectFile
+from fravik.study.findings import Finding
 from fravik.study.margins import METRICS
 from fravik.study.words import limit_text, spread_text, value_text
 
@@ -46,6 +49,7 @@ STAGE_METRICS = {
     "Print run": ("print_minutes",),
 }
 OPENING_STAGE = "Parts"
+MARGIN_PX = 10
 
 
 class MainWindow(FileActions):
@@ -61,6 +65,7 @@ class MainWindow(FileActions):
         self.setMinimumSize(1000, 640)
         self.session = Session(project, file, keep_in)
         self.settler = Settler(self.session, self)
+        self.foresight = Foresight(self.session, self.settler, self)
         self.notice = notice
         self.picked_target: str | None = None
         page = Paper()
@@ -69,9 +74,10 @@ class MainWindow(FileActions):
         across.setSpacing(0)
         self.rail = StageRail(STAGES)
         self.rail.picked.connect(self.show_stage)
+        self.rail.flies.clicked.connect(self.show_flies)
         across.addWidget(self.rail)
         column = QVBoxLayout()
-        column.setContentsMargins(10, 5, 10, 10)
+        column.setContentsMargins(MARGIN_PX, 5, MARGIN_PX, MARGIN_PX)
         column.setSpacing(7)
         self.head = self._header()
         column.addWidget(self.head)
@@ -83,6 +89,11 @@ class MainWindow(FileActions):
         column.addWidget(self.stack, 1)
         across.addLayout(column, 1)
         self.setCentralWidget(page)
+        self.flies = BeforeItFlies(self.foresight)
+        self.flies.setParent(page)
+        self.flies.place_asked.connect(self.show_place)
+        self.flies.left.connect(self.show_flies)
+        self.foresight.changed.connect(self._foreseen)
         self.ground = QWidget(self)
         self.ground.setFixedSize(0, 0)
         self.views: dict[str, Any] = {}
@@ -194,7 +205,7 @@ class MainWindow(FileActions):
                       ("Look for ways out", "Ctrl+L", lambda: self.session.ask_levers()),
                       ("Keep the trial", "Ctrl+Return", self.session.take),
                       ("Take the trial back", "Ctrl+Backspace", self.session.take_back)])  # fmt: skip
-        menu("View", [("Light or dark", "Ctrl+D", self.toggle_theme)])
+        menu("View", [("Before it flies", "Ctrl+B", self.show_flies), ("Light or dark", "Ctrl+D", self.toggle_theme)])
         menu("Help", [("About the figures", "F1", self.about)])
 
     def view(self, name: str) -> Any:
@@ -219,11 +230,55 @@ class MainWindow(FileActions):
         self.view("Parts").open_part(part_id)
         self.show_stage("Parts")
 
+    def show_flies(self) -> None:
+        """Bring what will go wrong over the view, or put it away."""
+        shown = self.flies.isHidden()
+        self.flies.setVisible(shown)
+        self.rail.flies.setChecked(shown)
+        if shown:
+            theme.dress_first(self.flies)
+            self._place_flies()
+            self.flies.refresh()
+            self.flies.setFocus()
+
+    def _place_flies(self) -> None:
+        page = self.centralWidget()
+        assert page is not None
+        top = self.stack.mapTo(page, self.stack.rect().topLeft()).y()
+        self.flies.setGeometry(self.rail.width() + MARGIN_PX, top, self.flies.width(), page.height() - top - MARGIN_PX)
+        self.flies.raise_()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        if not self.flies.isHidden():
+            QTimer.singleShot(0, self._place_flies)
+
+    def show_place(self, finding: Finding) -> None:
+        """Bring the place of a finding into view."""
+        if finding.stage == "Parts" and finding.part_id:
+            self.open_part(finding.part_id)
+        else:
+            self.show_stage(finding.stage)
+        view = self.view(self.stage)
+        if hasattr(view, "reveal"):
+            view.reveal(finding.path)
+
+    def _foreseen(self) -> None:
+        counted = self.foresight.counted()
+        self.rail.flies.show_counts(told(counted), counted["grave"] > 0)
+        self._show_margins()
+        self._foreseen_in_view()
+
+    def _foreseen_in_view(self) -> None:
+        if self.stage == "Airframe":
+            self.view("Airframe").show_remark(self.foresight.open)
+
     def refresh(self) -> None:
         """Show the current project in header, strip, rail and the view on show."""
         self._show_margins()
         self._show_header()
         self.view(self.stage).refresh()
+        self._foreseen_in_view()
         if self.session.trial is None and self.session.levers_for is not self.session.project:
             self.session.cancel_levers() if self.session.levers_busy else None
             self._look.start()
@@ -251,6 +306,7 @@ class MainWindow(FileActions):
                 found = [m.verdict for m in shown]
             if name == "Print run" and self.settler.fresh and self.settler.settled is not None:
                 found = [*found, self.settler.settled.verdict]
+            found = [*found, *(WEIGHT_MARK[f.weight] for f in self.foresight.open if f.stage == name and f.weight in WEIGHT_MARK)]
             button.show_verdict(worst(found))
         self._show_banner()
 
@@ -356,7 +412,7 @@ class MainWindow(FileActions):
         """What is to be seen, whatever the stage, and the stage."""
         bar = self.menuBar()
         assert bar is not None
-        return [bar, self.rail, self.head, self.strip, self.banner, self.ground, self.view(self.stage)]
+        return [bar, self.rail, self.head, self.flies, self.strip, self.banner, self.ground, self.view(self.stage)]
 
     def about(self) -> None:
         """Say where figures come from and what they are not."""

@@ -41,14 +41,14 @@ def dunlin() -> Project:
             battery=Battery(cells=6, capacity_mah=3300.0, mass_g=480.0, length_mm=96.0, width_mm=40.0, height_mm=46.0, x_mm=-14.0,
                             z_mm=48.0),
             blocks=(
-                Block(id="stack", name="Flight stack", mass_g=42.0, length_mm=38, width_mm=38, height_mm=14, z_mm=18.0, power_w=3.0),
+                Block(id="stack", name="Flight stack", mass_g=42.0, length_mm=38, width_mm=34, height_mm=12, z_mm=7.0, power_w=3.0),
                 Block(id="microphones", name="Microphone array", mass_g=120.0, length_mm=50, width_mm=50, height_mm=24, x_mm=96.0,
                       z_mm=-32.0, power_w=1.5),
                 Block(id="recorder", name="Sound recorder", mass_g=65.0, length_mm=60, width_mm=38, height_mm=18, x_mm=-8.0, z_mm=-16.0,
                       power_w=2.0),
-                Block(id="receiver", name="Receiver and positioning", mass_g=26.0, length_mm=26, width_mm=26, height_mm=10, x_mm=-52.0,
-                      z_mm=30.0, power_w=1.0),
-                Block(id="wiring", name="Wiring and screws", mass_g=70.0, length_mm=100, width_mm=70, height_mm=8, z_mm=6.0),
+                Block(id="receiver", name="Receiver and positioning", mass_g=26.0, length_mm=26, width_mm=26, height_mm=10, x_mm=-48.0,
+                      y_mm=34.0, z_mm=22.0, power_w=1.0),
+                Block(id="wiring", name="Wiring and screws", mass_g=70.0, length_mm=100, width_mm=70, height_mm=8, z_mm=6.0, spread=True),
             ),
         ),
         parts=(

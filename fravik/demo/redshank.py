@@ -45,8 +45,8 @@ def redshank() -> Project:
                 Block(id="winch", name="Winch and full bottle", mass_g=420.0, length_mm=90, width_mm=60, height_mm=50, z_mm=-34.0,
                       power_w=4.0),
                 Block(id="receiver", name="Receiver and positioning", mass_g=34.0, length_mm=30, width_mm=30, height_mm=12, x_mm=-60.0,
-                      z_mm=40.0, power_w=1.5),
-                Block(id="wiring", name="Wiring and screws", mass_g=130.0, length_mm=140, width_mm=100, height_mm=8, z_mm=6.0),
+                      y_mm=42.0, z_mm=35.0, power_w=1.5),
+                Block(id="wiring", name="Wiring and screws", mass_g=130.0, length_mm=140, width_mm=100, height_mm=8, z_mm=6.0, spread=True),
             ),
         ),
         parts=(

@@ -40,12 +40,12 @@ def tern() -> Project:
             propeller=Propeller(diameter_mm=177.8, pitch_mm=101.6, mass_g=7.0),
             battery=Battery(cells=6, capacity_mah=2200.0, mass_g=335.0, x_mm=-13.0, z_mm=42.0),
             blocks=(
-                Block(id="stack", name="Flight stack", mass_g=38.0, length_mm=38, width_mm=38, height_mm=14, z_mm=16.0, power_w=3.0),
+                Block(id="stack", name="Flight stack", mass_g=38.0, length_mm=38, width_mm=38, height_mm=6, z_mm=17.5, power_w=3.0),
                 Block(id="camera", name="Thermal camera", mass_g=62.0, length_mm=34, width_mm=30, height_mm=28,
-                      x_mm=74.0, z_mm=-30.0, power_w=2.5),
+                      x_mm=74.0, z_mm=-39.0, power_w=2.5, view_deg=50.0),
                 Block(id="receiver", name="Receiver and positioning", mass_g=24.0, length_mm=26, width_mm=26, height_mm=10,
                       x_mm=-44.0, z_mm=26.0, power_w=1.0),
-                Block(id="wiring", name="Wiring and screws", mass_g=58.0, length_mm=90, width_mm=70, height_mm=8, z_mm=5.0),
+                Block(id="wiring", name="Wiring and screws", mass_g=58.0, length_mm=90, width_mm=70, height_mm=8, z_mm=5.0, spread=True),
             ),
         ),
         parts=(

@@ -42,11 +42,11 @@ def wren() -> Project:
                             z_mm=25.0),
             blocks=(
                 Block(id="stack", name="Flight stack", mass_g=11.0, length_mm=28, width_mm=28, height_mm=9, z_mm=6.0, power_w=1.5),
-                Block(id="camera", name="Macro camera", mass_g=14.0, length_mm=19, width_mm=19, height_mm=16, x_mm=36.0, z_mm=-9.0,
-                      power_w=1.2),
+                Block(id="camera", name="Macro camera", mass_g=14.0, length_mm=19, width_mm=19, height_mm=16, x_mm=36.0, z_mm=-22.0,
+                      view_deg=70.0, power_w=1.2),
                 Block(id="receiver", name="Receiver", mass_g=3.0, length_mm=14, width_mm=11, height_mm=4, x_mm=-24.0, z_mm=3.0,
                       power_w=0.4),
-                Block(id="wiring", name="Wiring and screws", mass_g=12.0, length_mm=40, width_mm=30, height_mm=5, z_mm=3.0),
+                Block(id="wiring", name="Wiring and screws", mass_g=12.0, length_mm=40, width_mm=30, height_mm=5, z_mm=3.0, spread=True),
             ),
         ),
         parts=(

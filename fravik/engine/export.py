@@ -9,10 +9,12 @@ from fravik.plan.table import SheetRow, parts_csv
 from fravik.shape.build import Mesh
 from fravik.shape.meshfile import MeshItem, laid_on_plate, parts_3mf_bytes, stl_bytes
 from fravik.store import project_to_json, write_files
+from fravik.study.findings import Finding
 from fravik.study.words import limit_text, value_text
 
 from .evaluate import Engine
 from .exportable import KINDS
+from .foresee import foresee
 from .results import Evaluation
 
 
@@ -34,11 +36,18 @@ def plate_meshes(engine: Engine, result: Evaluation) -> list[Mesh]:
 def settings_sheet(engine: Engine, result: Evaluation) -> Sheet:
     """The settings sheet of an evaluated project."""
     rows = sheet_rows(result)
+    aside = {s.id: s.reason for s in result.project.set_aside}
     margins = tuple((m.name, value_text(m), limit_text(m), m.verdict) for m in result.margins)
     return Sheet(
         result.project.name, result.project.brief.purpose, result.project.printer.name, tuple(rows),
         tuple(plate_meshes(engine, result)), margins, sum(r.grams * r.part.count for r in rows), result.minutes,
+        tuple(_told(f, aside) for f in foresee(engine, result) if f.weight != "worth knowing"),
     )  # fmt: skip
+
+
+def _told(finding: Finding, aside: dict[str, str]) -> tuple[str, str, str]:
+    kept = f" Set aside: {aside[finding.id] or 'no reason given'}." if finding.id in aside else ""
+    return finding.weight, finding.where, f"{finding.what} {finding.why}{kept}"
 
 
 def report_html(engine: Engine, result: Evaluation) -> str:

@@ -18,7 +18,8 @@ from fravik.printing.zones import Floats
 from .results import Evaluation
 
 
-def _mix(project: Project, craft: MassProperties, power: PowerFigures) -> Floats:
+def mix_of(project: Project, craft: MassProperties, power: PowerFigures) -> Floats:
+    """The mixing (4, n + t) of the craft's rotors about its centre of mass."""
     return mixing(stations(project), craft.com_mm, power.hover_torque_nmm / power.hover_thrust_n)
 
 
@@ -28,14 +29,14 @@ def _weight_n(craft: MassProperties) -> float:
 
 def allocation_of(project: Project, craft: MassProperties, power: PowerFigures) -> Allocation:
     """Thrust of each rotor with the centre of mass where it is."""
-    return allocate(_mix(project, craft, power), _weight_n(craft), project.brief.yaw_share, len(stations(project)))
+    return allocate(mix_of(project, craft, power), _weight_n(craft), project.brief.yaw_share, len(stations(project)))
 
 
 def authority_rad_s2(result: Evaluation) -> dict[str, float]:
     """The fastest turning that can be begun from hover about each axis with the other two held, rad/s^2."""
     every = stations(result.project)
     pushes = np.array([result.allocation.hover_n[k] * math.tan(math.radians(every[k].tilt_deg)) for k in tilting(every)])
-    mix = _mix(result.project, result.craft, result.power)
+    mix = mix_of(result.project, result.craft, result.power)
     moments = authority_nmm(mix, _weight_n(result.craft), result.power.full_thrust_n, pushes)
     # N mm over g mm^2 is 1e6 rad/s^2
     return {axis: moments[axis] / float(result.craft.inertia_gmm2[k, k]) * 1e6 for k, axis in enumerate(AXES)}

@@ -19,7 +19,7 @@ from fravik.power.momentum import ideal_hover_power_w
 from fravik.shape.stations import ARRANGEMENTS, Arrangement, arrangement
 
 from .around import LEAST_FEET, MANY_ARMS
-from .asking import build_solid, printed_parts, shape_input, shape_problems
+from .asking import build_solid, places_of, printed_parts, shape_input, shape_problems
 from .base import Edits
 from .boughtbody import on_bought_body
 from .newpart import part_for
@@ -52,6 +52,7 @@ PROPELLER_GAP = 0.08  # of a propeller's diameter, to the next one
 BESIDE, BESIDE_MM = 0.65, 16.0
 EDGE_SHARE, LONG_BODY_SHARE = 0.155, 0.12
 USUAL_SPAN_MM, LEAST_SPAN_MM, MOST_SPAN_MM = 250.0, 60.0, 1200.0
+BETWEEN_MM = 1.0  # rubber, tape or a strap's thickness
 BED_MARGIN_MM, FITTINGS = 10.0, 6
 # what motors and packs weigh by their propellers: judgement, a start to be weighed
 MOTOR_G, BATTERY_G, REFERENCE_MM = 33.0, 40.0, 127.0
@@ -115,7 +116,35 @@ def _made(wish: Wish, name: str) -> Project:
     if trouble is not None:
         instead = " A frame plate, arms and middle in one piece, goes smaller." if wish.arms != "frame" and span < SMALL_MM else ""
         raise ValueError(f"That leaves no craft. {trouble}{instead}")
-    return made
+    return stowed(made)
+
+
+def stowed(project: Project) -> Project:
+    """The stack and, over it, the battery on top of the body; what hangs below, under it."""
+    tops, feet = [0.0], [0.0]
+    for part in (p for p in project.parts if kind_of(p.shape).seat == "body"):
+        for place in places_of(part, project):
+            _, _, low, _, _, high = build_solid(shape_input(part, project)).transform(place.pose[:3]).bounding_box()
+            tops.append(high)
+            feet.append(low)
+    blocks = {b.id: b for b in project.components.blocks}
+    for b in blocks.values():
+        if b.holds_arms:
+            tops.append(b.z_mm + b.height_mm / 2)
+            feet.append(b.z_mm - b.height_mm / 2)
+    top = max(tops)
+    if "stack" in blocks:
+        stack = blocks["stack"]
+        blocks["stack"] = stack.model_copy(update={"z_mm": half(top + BETWEEN_MM + stack.height_mm / 2)})
+        top = blocks["stack"].z_mm + stack.height_mm / 2
+    if "payload" in blocks:
+        load = blocks["payload"]
+        blocks["payload"] = load.model_copy(update={"z_mm": half(min(feet) - BETWEEN_MM - load.height_mm / 2)})
+    pack = project.components.battery
+    pack = pack.model_copy(update={"z_mm": half(top + BETWEEN_MM + pack.height_mm / 2)})
+    return project.model_copy(
+        update={"components": project.components.model_copy(update={"battery": pack, "blocks": tuple(blocks.values())})}
+    )
 
 
 def project_for(

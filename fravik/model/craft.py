@@ -126,6 +126,9 @@ class Block(Frozen):
     y_mm: float = quantity(0.0, -400.0, 400.0, "mm", "Left of centre", "position of its middle", step=1)
     z_mm: float = quantity(0.0, -300.0, 300.0, "mm", "Above bottom plate", "middle of the box", step=1)
     power_w: float = quantity(0.0, 0.0, 200.0, "W", "Power drawn", "counted in the endurance", step=0.5)
+    spread: bool = choice(False, "Spread over the craft", "wires and screws: they weigh here, and take no room of their own")
+    view_deg: float = quantity(0.0, 0.0, 170.0, "°", "Lens sees", "across its picture; 0 for what is no camera", step=5)
+    lens_up_deg: float = quantity(0.0, -90.0, 90.0, "°", "Lens raised", "from straight ahead; below 0 it looks down", step=5)
     holds_arms: bool = choice(False, "Holds the arms", "a bought body in place of printed plates; it is taken as one that does not give")
 
 

@@ -151,6 +151,13 @@ def know_shape(shape: type[Frozen], known: bool = True) -> None:
     Project.model_rebuild(force=True)
 
 
+class SetAside(Frozen):
+    """A finding that the maker has read and lives with, and why."""
+
+    id: str = Field(max_length=200)
+    reason: str = choice("", "Why it is set aside")
+
+
 class Project(Frozen):
     """One craft, whole."""
 
@@ -167,12 +174,13 @@ class Project(Frozen):
     more_printers: tuple[Printer, ...] = ()
     run: PrintRun = PrintRun()
     shell: ShellPanel = ShellPanel()
+    set_aside: tuple[SetAside, ...] = ()
 
     @model_validator(mode="after")
     def _ids_unique(self) -> Project:
         for what, items in (("target", self.targets), ("part", self.parts), ("spool", self.spools),
                             ("filament", self.filaments), ("load case", self.brief.own_cases), ("printer", self.printers),
-                            ("print record", self.run.records), ("spare", self.run.spares),
+                            ("print record", self.run.records), ("finding set aside", self.set_aside), ("spare", self.run.spares),
                             ("component", self.components.blocks)):  # fmt: skip
             ids = [i.id for i in items]
             if len(set(ids)) != len(ids):

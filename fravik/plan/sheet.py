@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import textwrap
 from dataclasses import dataclass
 
 from jinja2 import Environment
@@ -24,7 +25,7 @@ SAFETY = (
 
 @dataclass(frozen=True)
 class Sheet:
-    """Everything on the settings sheet. ``margins`` rows: (name, value, limit, verdict)."""
+    """Everything on the settings sheet. ``margins`` rows: (name, value, limit, verdict); ``findings``: (weight, where, what)."""
 
     project: str
     purpose: str
@@ -34,6 +35,7 @@ class Sheet:
     margins: tuple[tuple[str, str, str, str], ...]
     total_grams: float
     total_minutes: float
+    findings: tuple[tuple[str, str, str], ...] = ()
 
 
 def clock(minutes: float) -> str:
@@ -57,7 +59,9 @@ table{border-collapse:collapse}td{padding:1px 12px 1px 0;vertical-align:top}td:f
 {{ '%.0f × %.0f × %.0f' % row.size_mm }} mm on the bed{% endif %}</p>
 {% if row.bed_problem %}<p class="bad">{{ row.bed_problem }}</p>{% endif %}
 <table>{% for key, value in row.settings() %}<tr><td>{{ key }}</td><td>{{ value }}</td></tr>{% endfor %}</table></div></div>
-{% endfor %}<h2>Margins</h2><table>{% for m in s.margins %}<tr><td>{{ m[0] }}</td><td class="num">{{ m[1] }}</td>
+{% endfor %}{% if s.findings %}<h2>Before it flies</h2><table>{% for f in s.findings %}
+<tr><td>{{ f[0] }}</td><td>{{ f[1] }}</td><td>{{ f[2] }}</td></tr>{% endfor %}</table>{% endif %}
+<h2>Margins</h2><table>{% for m in s.margins %}<tr><td>{{ m[0] }}</td><td class="num">{{ m[1] }}</td>
 <td class="num">{{ m[2] }}</td><td>{{ m[3] }}</td></tr>{% endfor %}</table>
 <p class="muted">{{ safety }}</p></body></html>"""
 
@@ -131,12 +135,24 @@ def sheet_pdf(sheet: Sheet) -> bytes:
         for x, text in ((45, name), (190, value), (290, limit), (420, verdict)):
             line(x, text)
     y -= 24
-    words, row_text = SAFETY.split(), ""
-    for word in [*words, ""]:
-        if len(row_text) + len(word) > 105 or not word:
-            line(45, row_text, 8, color=muted)
-            y -= 10
-            row_text = ""
-        row_text += word + " "
+    for k, (weight, where, what) in enumerate(sheet.findings):
+        lines = textwrap.wrap(f"{where}: {what}", 88)
+        if y < 70 + 12 * len(lines):
+            page.showPage()
+            y = height - 50.0
+        if k == 0:
+            line(45, "Before it flies", 12, True)
+            y -= 14
+        line(45, weight, color=muted)
+        for text in lines:
+            line(125, text)
+            y -= 12
+    y -= 12
+    if y < 70:
+        page.showPage()
+        y = height - 50.0
+    for text in textwrap.wrap(SAFETY, 105):
+        line(45, text, 8, color=muted)
+        y -= 10
     page.save()
     return whole.getvalue()

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable
+from collections.abc import Callable, Hashable, Sequence
 from concurrent.futures import Future
 from functools import cache, partial
 from typing import Any
 
 import numpy as np
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from fravik.app import theme
@@ -20,18 +20,19 @@ from fravik.app.widgets.scene import Actors, Scene, ball, poly, standing_at
 from fravik.engine.results import Evaluation
 from fravik.engine.rotors import authority_rad_s2, battery_slide_mm
 from fravik.kinds import Edits, places_of
-from fravik.kinds.around import motor_radius_mm
 from fravik.kinds.freely import freed
 from fravik.kinds.newcraft import relaid
 from fravik.kinds.whole import placed_components
 from fravik.model.craft import BALANCE_LABELS, Battery, Block, Layout, Motor, Propeller
 from fravik.shape.stations import ARRANGEMENTS
+from fravik.study.findings import Finding
 
 from .onit import OnItCard
 from .plan import PlanView, outlines
 from .stationforms import StationForms
 
 COM_RADIUS_MM = 4.5
+MOST_REMARKS = 2
 
 
 class LayoutField(ChoiceField):
@@ -162,7 +163,8 @@ class AirframeView(QWidget):
         self.block_column.setSpacing(6)
         column.addLayout(self.block_column)
         column.addStretch(1)
-        card.column.addWidget(scrolled(page), 1)
+        self.fields_area = scrolled(page)
+        card.column.addWidget(self.fields_area, 1)
         self.block_forms: list[Form] = []
         return card
 
@@ -249,24 +251,26 @@ class AirframeView(QWidget):
         for name, text in texts.items():
             self.figures[name].setText("not known yet" if r.scope.flight and name in flying else text)
         self.session.aside.ask(lambda: authority_rad_s2(r), lambda told: self._show_authority(r, told))
-        remarks = [p.message for p in r.scope.problems if p.message != r.scope.structure or r.scope.flight]
-        if gap.prop_to_prop_mm < 5 and not r.scope.flight:
-            remarks.append("The propeller disks touch or nearly touch: widen motor to motor.")
-        if gap.prop_to_body_mm < 5:
-            remarks.append("A propeller disk passes over the plates or the battery.")
-        if p.thrust_to_weight < 1.3 and not r.scope.flight:
-            remarks.append("Too little thrust to climb safely.")
-        if r.allocation.short:
-            remarks.append(f"The rotors cannot hold {' and '.join(r.allocation.short)} here.")
-        if float(np.hypot(com[0], com[1])) > 0.03 * motor_radius_mm(r.project):
-            remarks.append("The centre of mass is off centre: the rotors on its side work harder.")
-        self.remark.setText(" ".join(remarks))
-        self.remark.setVisible(bool(remarks))
         slide = battery_slide_mm(r.project, r.craft)
         self.slide.setText(f"Slide the battery {abs(slide):.0f} mm {'forward' if slide > 0 else 'back'}")
         self.slide.setToolTip("Brings the centre of mass under the middle of thrust, so that all rotors carry the same")
         self.slide.setVisible(abs(slide) >= 0.5)
         self.craft_card.note.setText("click a part to open it")
+
+    def show_remark(self, found: Sequence[Finding]) -> None:
+        """The heaviest of what will go wrong here."""
+        here = [f.what for f in found if f.stage == "Airframe" and f.weight != "worth knowing"]
+        more = f" And {len(here) - MOST_REMARKS} more: see Before it flies." if len(here) > MOST_REMARKS else ""
+        self.remark.setText(" ".join(here[:MOST_REMARKS]) + more)
+        self.remark.setVisible(bool(here))
+
+    def reveal(self, path: str) -> None:
+        """Bring the editor of a field into view, or the first of what it belongs to."""
+        every = {k: f for form in (*self.forms, *self.block_forms) for k, f in form.fields.items()}
+        field = every.get(path) or next((f for k, f in every.items() if k.startswith(f"{path}.")), None)
+        if field is not None:
+            field.control().setFocus()
+            QTimer.singleShot(0, lambda: self.fields_area.ensureWidgetVisible(field))  # once a page that just appears is laid out
 
     def _show_authority(self, of: Evaluation, told: Future[dict[str, float]]) -> None:
         if of is self.session.result and not of.scope.flight:

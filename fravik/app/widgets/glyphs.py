@@ -9,7 +9,7 @@ from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from fravik.app import theme
-from fravik.study.margins import RANK
+from fravik.study.margins import RANK, Verdict
 
 
 def worst(verdicts: Sequence[str]) -> str:
@@ -42,6 +42,32 @@ def draw_verdict(p: QPainter, at: QPointF, size: float, verdict: str, colour: st
         p.setPen(pen)
         p.drawEllipse(QRectF(x - r * 0.8, y - r * 0.8, r * 1.6, r * 1.6))
     p.restore()
+
+
+# the mark of a finding by its weight: those of the verdicts, and a dot for what is no more than worth knowing
+WEIGHT_MARK: dict[str, Verdict] = {"grave": "fails", "likely": "tight"}
+
+
+class WeightMark(QWidget):
+    """A finding's weight, told by shape as well as by colour."""
+
+    def __init__(self, weight: str, size: int = 11) -> None:
+        super().__init__()
+        self._weight, self._size = weight, size
+        self.setFixedSize(size + 6, size + 6)
+        self.setAccessibleName(weight)
+        self.setToolTip(weight)
+
+    def paintEvent(self, event: object) -> None:
+        p = QPainter(self)
+        middle = QPointF(self.width() / 2, self.height() / 2)
+        if self._weight in WEIGHT_MARK:
+            draw_verdict(p, middle, self._size, WEIGHT_MARK[self._weight])
+            return
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(QColor(theme.current().muted))
+        p.drawEllipse(middle, 2.6, 2.6)
 
 
 class VerdictMark(QWidget):

@@ -89,8 +89,43 @@ class _Mark(QWidget):
         p.drawLine(QPointF(80, 37), QPointF(80, 45))
 
 
+class FliesButton(QAbstractButton):
+    """What will go wrong, in two lines: what it is, and how much of it there is."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setText("Before it flies")
+        self.setCheckable(True)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setFixedHeight(48)
+        self.told, self.grave = "", False
+        self.show_counts("", False)
+
+    def show_counts(self, told: str, grave: bool) -> None:
+        """``told`` is how much was found, in words."""
+        self.told, self.grave = told, grave
+        self.setAccessibleName(f"Before it flies: {told or 'looking'}")
+        self.setToolTip("What will go wrong, and what cures it  (Ctrl+B)")
+        self.update()
+
+    def paintEvent(self, event: object) -> None:
+        c = theme.current()
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        on = self.isChecked()
+        p.setPen(QPen(QColor("#8db8e0" if self.hasFocus() else c.rail_muted), 1))
+        p.setBrush(QColor(c.rail_pick) if on else Qt.BrushStyle.NoBrush)
+        p.drawRoundedRect(QRectF(self.rect()).adjusted(7.5, 3.5, -6.5, -4.5), 4, 4)
+        p.setPen(QColor(c.ink if on else c.rail_text))
+        p.setFont(theme.sans(8.5, True))
+        p.drawText(QRectF(14, 7, self.width() - 22, 18), Qt.AlignmentFlag.AlignVCenter, self.text())
+        p.setPen(QColor((c.fails if self.grave else c.muted) if on else ("#ee7559" if self.grave else c.rail_text)))
+        p.setFont(theme.sans(7.5))
+        p.drawText(QRectF(14, 23, self.width() - 22, 16), Qt.AlignmentFlag.AlignVCenter, self.told)
+
+
 class StageRail(QWidget):
-    """All stages, grouped."""
+    """All stages, grouped; at the foot what stands between the craft and its flight."""
 
     picked = pyqtSignal(str)
 
@@ -113,6 +148,9 @@ class StageRail(QWidget):
                 column.addWidget(button)
                 number += 1
         column.addStretch(1)
+        self.flies = FliesButton()
+        column.addWidget(self.flies)
+        column.addSpacing(6)
 
     def paintEvent(self, event: object) -> None:
         QPainter(self).fillRect(self.rect(), QColor(theme.current().rail))

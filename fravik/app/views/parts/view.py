@@ -50,6 +50,7 @@ from fravik.structure.loadcases import case_name
 from fravik.study.words import clock
 
 from .controls import PartControls
+from .editors import TABS
 from .layers_page import LayersPage
 from .picks import PartPicks, PiecePicks
 from .plastics_page import PlasticsPage
@@ -226,6 +227,14 @@ class PartsView(QWidget):
             self.scene.refit()
             self.ruler.set_station(0.0)
         self.refresh()
+
+    def reveal(self, path: str) -> None:
+        """Bring the page with a field's editor to the front."""
+        page = {"recipe": "made", "shape": "shape", "joint": "joint", "carbon": "bonded", "facing": "bonded"}.get(
+            (path.split(".") + [""] * 3)[2]
+        )
+        if page is not None and path.startswith("parts."):
+            self.controls.show_tab(list(TABS).index(page))
 
     def show_page(self, index: int) -> None:
         """Bring one of the picture pages into view."""

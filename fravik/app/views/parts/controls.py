@@ -1,0 +1,107 @@
+"""The editors of the parts lately in view, kept while what they edit is there: to look at another part and back makes nothing anew."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtWidgets import QStackedWidget, QWidget
+
+from fravik.app.session import Session
+from fravik.app.widgets.fields import Form
+from fravik.engine.results import Evaluation, PartResult
+from fravik.kinds import kind_of
+from fravik.model.project import Part
+
+from .editors import PartEditors
+
+MOST_KEPT = 8
+
+
+class PartControls(QStackedWidget):
+    """The editors of the part in view. Those of a part not seen yet are made once the rest of the page has been painted."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self._kept: dict[tuple[object, ...], PartEditors] = {}  # the one looked at last stands last
+        self._due: Part | None = None
+        self._hints: tuple[PartResult, Evaluation] | None = None
+        self._blank = QWidget()
+        self.addWidget(self._blank)
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.timeout.connect(self._make_due)
+        session.opened.connect(self._forget)
+
+    @property
+    def current(self) -> PartEditors:
+        """The editors of the part in view. Raises LookupError before a part has been shown."""
+        self._make_due()
+        return self._last()
+
+    @property
+    def forms(self) -> dict[str, Form]:
+        """All editors of the part in view by what they edit."""
+        return self.current.forms
+
+    def show_tab(self, index: int) -> None:
+        """Bring a page of the part in view to the front."""
+        self.current.setCurrentIndex(index)
+
+    def show_part(self, part: Part) -> None:
+        """Bring the editors of a part into view; they are made anew when what they edit is of another kind than before."""
+        key = self._key(part)
+        if key not in self._kept:
+            self._due, self._hints = part, None
+            self.setCurrentWidget(self._blank)
+            self._soon.start()
+            return
+        self._due = None
+        found = self._kept.pop(key)
+        self._kept[key] = found
+        found.refresh()
+        self.setCurrentWidget(found)
+
+    def show_hints(self, part_result: PartResult, result: Evaluation) -> None:
+        """Grey lines that say what the current choices mean."""
+        if self._due is not None:
+            self._hints = (part_result, result)
+        else:
+            self._last().show_hints(part_result, result)
+
+    def _last(self) -> PartEditors:
+        return next(reversed(self._kept.values()))
+
+    def _make_due(self) -> None:
+        part, self._due = self._due, None
+        if part is None:
+            return
+        last = self._last() if self._kept else None
+        made = PartEditors(self.session, part)
+        if last is not None and last.kind == made.kind and made.isTabVisible(last.currentIndex()):
+            made.setCurrentIndex(last.currentIndex())
+        if self._hints is not None:
+            made.show_hints(*self._hints)
+        self._kept[self._key(part)] = made
+        self.addWidget(made)
+        self.setCurrentWidget(made)
+        while len(self._kept) > MOST_KEPT:
+            self._drop(next(iter(self._kept)))
+
+    def _key(self, part: Part) -> tuple[object, ...]:
+        """What the editors of a part are made for."""
+        project = self.session.project
+        own = tuple((f.id, f.name) for f in project.filaments)
+        around = tuple((x.id, x.side) for x in kind_of(part.shape).stations(project))
+        made_so = (part.carbon is not None, part.facing is not None, part.joint.kind, part.recipe.lies == "free", part.cut_from)
+        return (part.id, part.shape.kind, made_so, own, around)
+
+    def _drop(self, key: tuple[object, ...]) -> None:
+        editors = self._kept.pop(key)
+        self.removeWidget(editors)
+        editors.deleteLater()
+
+    def _forget(self) -> None:
+        """Another craft is in place: its parts may bear the same ids."""
+        self._due = None
+        for key in list(self._kept):
+            self._drop(key)

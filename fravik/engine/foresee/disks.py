@@ -1,0 +1,96 @@
+"""Propellers that strike each other, a part, a thing or the ground."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+
+from fravik.engine.evaluate import Engine
+from fravik.engine.results import Evaluation
+from fravik.kinds.around import stations
+from fravik.shape.clash import apart_mm, bounds, gap_mm
+from fravik.study.findings import Cure, Finding
+
+from .bodies import copies, disks, near, placed, things
+from .standing import ground_mm
+
+# blades bend and arms give: less than this is soon nothing
+LEAST_MM = 2.0
+NEIGHBOUR_MM = 5.0
+GRASS_MM = 10.0
+REACH_MM = 25.0
+
+
+def found(engine: Engine, result: Evaluation) -> Iterable[Finding]:
+    """Disk to disk, to every part and thing, and to the ground."""
+    yield from _each_other(result)
+    yield from _bodies(engine, result)
+    yield from _ground(engine, result)
+
+
+def _each_other(result: Evaluation) -> Iterable[Finding]:
+    gap = result.clearances.prop_to_prop_mm
+    if not math.isfinite(gap) or gap >= NEIGHBOUR_MM or result.scope.flight:
+        return
+    layout, prop = result.project.layout, result.project.components.propeller
+    d = prop.diameter_mm
+    less = math.floor(d + gap - NEIGHBOUR_MM)
+    cures: list[Cure] = []
+    if layout.kind != "free":
+        apart = d + gap
+        wide = math.ceil(layout.motor_to_motor_mm * (d + NEIGHBOUR_MM) / max(apart, 1.0))
+        if wide <= 1400:
+            cures.append(Cure(f"Motors {wide} mm apart", (("layout.motor_to_motor_mm", float(wide)),)))
+    if less >= 25:
+        pitch = round(prop.pitch_mm * less / d, 1)
+        cures.append(
+            Cure(f"Propellers of {less} mm", (("components.propeller.diameter_mm", float(less)), ("components.propeller.pitch_mm", pitch)))
+        )
+    what = "The propellers strike each other." if gap <= 0 else "The propellers all but touch: arms that give let them strike."
+    yield Finding("disks.each_other", "grave" if gap <= 0 else "likely", "Airframe", "layout.motor_to_motor_mm", "The layout", what,
+                  f"{gap:.0f} mm from disk to disk; {NEIGHBOUR_MM:.0f} mm are the least.", "", tuple(cures), "craft")  # fmt: skip
+
+
+def nearest(engine: Engine, result: Evaluation) -> dict[str, float]:
+    """For every part and bought thing the least gap to any disk in mm, up to REACH_MM."""
+    swept = disks(result)
+    out: dict[str, float] = {}
+
+    def note(name: str, gap: float) -> None:
+        if gap < out.get(name, REACH_MM):
+            out[name] = gap
+
+    boxes = [(k, d, bounds(d)) for k, d in swept]
+    for copy in copies(result):
+        for _, d, b in boxes:
+            if apart_mm(near(engine, copy), b) < REACH_MM:
+                key = (copy.key, b.tobytes())
+                note(copy.part_id, engine.memo.get("disk gap", key, lambda c=copy, d=d: gap_mm(placed(engine, c), d, REACH_MM)))  # type: ignore[misc]
+    for thing in things(result):
+        for _, d, _ in boxes:
+            note(thing.id, gap_mm(thing.body, d, REACH_MM))
+    return out
+
+
+def _bodies(engine: Engine, result: Evaluation) -> Iterable[Finding]:
+    paths = {t.id: (t.path, t.name) for t in things(result)}
+    for name, gap in nearest(engine, result).items():
+        if gap >= LEAST_MM:
+            continue
+        part = next((p for p in result.project.parts if p.id == name), None)
+        where, path = (part.name, f"parts.{name}.shape") if part is not None else (paths[name][1], paths[name][0])
+        what = "A propeller strikes it." if gap <= 0 else "A propeller passes so near that it strikes when anything bends."
+        yield Finding(f"disks.strike:{name}", "grave" if gap <= 0 else "likely", "Parts" if part is not None else "Airframe", path, where,
+                      what, f"{gap:.1f} mm from what the blades sweep; {LEAST_MM:g} mm are the least.",
+                      "Move it out of the disk, raise the motor, or take a smaller propeller.")  # fmt: skip
+
+
+def _ground(engine: Engine, result: Evaluation) -> Iterable[Finding]:
+    ground = ground_mm(engine, result)
+    low = min((float(bounds(d)[0, 2]) for _, d in disks(result)), default=math.inf) - ground
+    if low >= GRASS_MM or not stations(result.project):
+        return
+    yield Finding("disks.ground", "grave" if low <= 0 else "likely", "Airframe", "layout.leg_radius_mm", "The propellers",
+                  "A propeller strikes the ground as it starts." if low <= 0 else "Grass and stones reach into the propellers.",
+                  f"{low:.0f} mm above the ground on which it stands; {GRASS_MM:.0f} mm are little.",
+                  "Longer legs, or motors above the arms.")  # fmt: skip

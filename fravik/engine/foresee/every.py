@@ -1,0 +1,49 @@
+"""All findings of a design, from every source."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+
+from fravik.engine.evaluate import Engine
+from fravik.engine.results import Evaluation
+from fravik.engine.settled import GRAVE, Settled
+from fravik.study.findings import Finding, Weight, ranked
+
+from . import balance, bay, disks, drive, lens, standing, strength, warnings
+
+Source = Callable[[Engine, Evaluation], Iterable[Finding]]
+SOURCES: tuple[Source, ...] = (
+    warnings.found, strength.found, drive.found, balance.found, disks.found, bay.found, lens.found, standing.found,
+)  # fmt: skip
+LIKELY_TROUBLE = 0.45  # printing troubles of this weight and more are likely to be seen on the part
+
+
+def foresee(engine: Engine, result: Evaluation) -> tuple[Finding, ...]:
+    """What the live tier foresees of a design, heaviest first; the same design is not gone through twice."""
+
+    return ranked(f for k in range(len(SOURCES)) for f in from_source(engine, result, k))
+
+
+def from_source(engine: Engine, result: Evaluation, number: int) -> tuple[Finding, ...]:
+    """What one source tells: for who has other things to do between two of them."""
+    return engine.memo.get("findings", (number, result.project), lambda: tuple(SOURCES[number](engine, result)))
+
+
+def run_findings(settled: Settled) -> tuple[Finding, ...]:
+    """What will go wrong in the print run as its roads are laid: with every part, and with the shelf."""
+    out = [
+        Finding(f"run:{p.path}:{k}", "likely", "Print run", p.path, "The shelf", p.message) for k, p in enumerate(settled.problems)
+    ]  # fmt: skip
+    names = {p.id: p.name for p in settled.project.parts}
+    for part_id, job in settled.jobs.items():
+        for t in job.troubles:
+            weight: Weight = "grave" if t.weight >= GRAVE else "likely" if t.weight >= LIKELY_TROUBLE else "worth knowing"
+            out.append(Finding(f"print.{t.kind.replace(' ', '_')}:{part_id}", weight, "Print run", f"parts.{part_id}.laying",
+                               names.get(part_id, part_id), f"{t.kind.capitalize()}: {t.text}.", "", t.cure))  # fmt: skip
+    return ranked(out)
+
+
+def weighty(found: Sequence[Finding], aside: Iterable[str] = ()) -> tuple[Finding, ...]:
+    """Those that are grave or likely, and not set aside."""
+    left = set(aside)
+    return tuple(f for f in found if f.weight != "worth knowing" and f.id not in left)
