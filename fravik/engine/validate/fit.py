@@ -1,0 +1,107 @@
+"""Clashes, gaps, sight and stance against spheres in closed form, forces on feet, a pendulum in time, and what is known of lost rotors."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+
+import numpy as np
+from manifold3d import Manifold
+from scipy.integrate import solve_ivp
+from scipy.optimize import linprog
+
+from fravik.engine.foresee.balance import steers
+from fravik.flight.allocation import mixing
+from fravik.flight.lens import covered
+from fravik.flight.stance import GRAVITY_M_S2, stance
+from fravik.printing.zones import Floats
+from fravik.shape.clash import clash, gap_mm
+
+from .check import Check
+from .flight import TORQUE_MM, WEIGHT_N, ring
+
+FEET = np.array([[60.0, 50.0], [60.0, -50.0], [-60.0, 50.0], [-60.0, -50.0]])
+MASS_G, HEIGHT_MM, INERTIA = 900.0, 95.0, np.diag([2.0e6, 3.0e6, 4.0e6])
+COM = np.array([3.0, 4.0, 0.0])
+
+
+def _ball(radius_mm: float, at: tuple[float, float, float]) -> Manifold:
+    return Manifold.sphere(radius_mm, 256).translate(at)
+
+
+def _bodies() -> list[Check]:
+    r, d = 20.0, 26.0
+    shared = clash(_ball(r, (0, 0, 0)), _ball(r, (d, 0, 0)))
+    lens = math.pi * (4 * r + d) * (2 * r - d) ** 2 / 12
+    got = shared.volume_mm3 if shared is not None else 0.0
+    depth = shared.depth_mm if shared is not None else 0.0
+    gap = gap_mm(_ball(12.0, (0, 0, 0)), _ball(9.0, (20.0, 15.0, 18.0)), 60.0)
+    return [
+        Check("what two balls share", "lens of two spheres, mm3", lens, got, 0.01),
+        Check("how deep one ball is in another", "2 r - d, mm", 2 * r - d, depth, 0.01),
+        Check("gap between two balls", "distance less radii, mm", math.sqrt(20**2 + 15**2 + 18**2) - 21.0, gap, 0.01),
+    ]
+
+
+def _sight() -> list[Check]:
+    # a ball straight ahead fills a circle of tan(asin(r / d)) in the picture's plane
+    r, d, view = 40.0, 110.0, 90.0
+    mesh = _ball(r, (d, 0, 0)).to_mesh()
+    ball = np.asarray(mesh.vert_properties[:, :3], dtype=np.float64)[mesh.tri_verts]
+    half = math.tan(math.radians(view) / 2)
+    share = math.pi * math.tan(math.asin(r / d)) ** 2 / (4 * half**2 * 0.75)
+    return [Check("share of the picture that a ball covers", "its cone, pinhole", share, covered([ball], np.zeros(3), 0.0, view)[0], 0.01)]
+
+
+def _stance() -> list[Check]:
+    found = stance(FEET, -HEIGHT_MM, MASS_G, COM, INERTIA)
+    assert found is not None
+    away = math.radians(found.toward_deg)
+
+    def held(slope_deg: float) -> bool:
+        shift = HEIGHT_MM * math.tan(math.radians(slope_deg)) * np.array([math.cos(away), math.sin(away)])
+        forces = np.vstack([np.ones(len(FEET)), FEET.T])
+        wanted = np.concatenate([[1.0], COM[:2] + shift])
+        return bool(linprog(np.zeros(len(FEET)), A_eq=forces, b_eq=wanted, bounds=[(0, None)] * len(FEET)).status == 0)
+
+    slope = _last_that(held, 0.0, 80.0)
+    drift = _last_that(lambda v: not _goes_over(v), 0.0, 5.0)
+    return [
+        Check("slope on which it tips", "forces on its feet, deg", slope, found.tips_at_deg, 0.001, "another method"),
+        Check("drift at which it goes over", "a pendulum in time, m/s", drift, found.drift_m_s, 0.005, "another method"),
+    ]
+
+
+def _last_that(holds: Callable[[float], bool], low: float, high: float) -> float:
+    for _ in range(24):
+        middle = (low + high) / 2
+        low, high = (middle, high) if holds(middle) else (low, middle)
+    return low
+
+
+def _goes_over(drift_m_s: float) -> bool:
+    d, h = 50.0 - COM[1], HEIGHT_MM
+    inertia = INERTIA[0, 0] + MASS_G * (d * d + h * h)
+    start, length = math.atan2(d, h), math.hypot(d, h)
+
+    def fall(_: float, s: Floats) -> list[float]:
+        return [s[1], -MASS_G * GRAVITY_M_S2 * 1e3 * length * math.sin(start - s[0]) / inertia]
+
+    path = solve_ivp(fall, (0.0, 4.0), [0.0, MASS_G * drift_m_s * 1e3 * h / inertia], rtol=1e-9, atol=1e-9, max_step=0.02)
+    return bool((path.y[0] > start).any())
+
+
+def _lost() -> list[Check]:
+    """Published for six rotors: turning in alternation none may be lost; turning two by two (P P N N P N) four of them may."""
+    level = []
+    for spins in ((1, -1, 1, -1, 1, -1), (1, 1, -1, -1, 1, -1)):
+        mix = mixing(ring((30, 90, 150, 210, 270, 330), spins), np.zeros(3), TORQUE_MM)
+        most = [np.where(np.arange(6) == k, 0.0, WEIGHT_N / 2) for k in range(6)]
+        level.append(sum(steers(mix, WEIGHT_N, m) for m in most))
+    return [
+        Check("rotors in alternation that a hexa may lose", "published: none; plus 1", 1.0, 1.0 + level[0], 1e-9, "published"),
+        Check("the same, turning P P N N P N", "published: four", 4.0, float(level[1]), 1e-9, "published"),
+    ]
+
+
+GROUPS = (_bodies, _sight, _stance, _lost)
