@@ -55,7 +55,7 @@ def qapp() -> Iterator[Any]:
     return theme.make_app(["fravik"])
 
 
-def until(qapp: Any, condition: Callable[[], bool], seconds: float = 30.0) -> bool:
+def until(qapp: Any, condition: Callable[[], bool], seconds: float = 60.0) -> bool:
     """Run the event loop until a condition holds."""
     end = time.monotonic() + seconds
     while time.monotonic() < end:

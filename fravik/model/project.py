@@ -51,7 +51,7 @@ class Brief(Frozen):
     """What the craft is for, and the loads it is designed to."""
 
     purpose: str = choice("", "Purpose")
-    pull_up_g: float = quantity(4.0, 1.0, 15.0, "g", "Pull-up", "load factor of the sharpest manoeuvre", step=0.5)
+    pull_up_g: float = quantity(4.0, 1.0, 15.0, "× g", "Pull-up", "load factor of the sharpest manoeuvre", step=0.5)
     landing_m_s: float = quantity(1.5, 0.1, 8.0, "m/s", "Hard landing", "sink speed the legs must take", step=0.1)
     ground_stiffness_n_mm: float = quantity(
         60.0, 1.0, 5000.0, "N/mm", "Ground stiffness", "turf about 20, shingle 60, concrete 2000", step=10

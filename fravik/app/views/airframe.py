@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from fravik.app import theme
 from fravik.app.session import Session
@@ -17,8 +17,11 @@ from fravik.app.views.plan import part_colour
 from fravik.app.widgets.basics import Card, clear, label, scrolled
 from fravik.app.widgets.fields import ChoiceField, FlagField, Form, NumberField, TextField
 from fravik.app.widgets.scene import Actors, Scene, ball, poly, standing_at
+from fravik.engine.foresee.standing import stands
+from fravik.engine.foresee.wind import held_m_s
 from fravik.engine.results import Evaluation
 from fravik.engine.rotors import authority_rad_s2, battery_slide_mm
+from fravik.flight.stance import Stance
 from fravik.kinds import Edits, places_of
 from fravik.kinds.freely import freed
 from fravik.kinds.newcraft import relaid
@@ -27,12 +30,15 @@ from fravik.model.craft import BALANCE_LABELS, Battery, Block, Layout, Motor, Pr
 from fravik.shape.stations import ARRANGEMENTS
 from fravik.study.findings import Finding
 
+from .lens import LensView
 from .onit import OnItCard
 from .plan import PlanView, outlines
 from .stationforms import StationForms
 
 COM_RADIUS_MM = 4.5
 MOST_REMARKS = 2
+THROUGH = "Through the lens"
+LATE = ("Roll, pitch, yaw", "Holds a wind of", "Tips over on")
 
 
 class LayoutField(ChoiceField):
@@ -77,7 +83,18 @@ class AirframeView(QWidget):
         plan = Card("In plan")
         self.plan = PlanView(session)
         self.plan.part_clicked.connect(self.part_clicked)
-        plan.column.addWidget(self.plan, 1)
+        self.lens = LensView(session)
+        self.pictures = QStackedWidget()
+        self.pictures.addWidget(self.plan)
+        self.pictures.addWidget(self.lens)
+        plan.column.addWidget(self.pictures, 1)
+        self.through = QPushButton(THROUGH)
+        self.through.setObjectName("quiet")
+        self.through.setCheckable(True)
+        self.through.setFixedHeight(22)
+        self.through.toggled.connect(self._look_through)
+        plan.head.addWidget(self.through)
+        self.plan_card = plan
         low.addWidget(plan, 1)
         low.addWidget(self._figures(), 1)
         left.addLayout(low, 5)
@@ -98,7 +115,7 @@ class AirframeView(QWidget):
         self.figures: dict[str, Any] = {}
         for i, name in enumerate((
             "Flying weight", "Centre of mass", "Hover throttle", "Hover speed", "Hover power", "Endurance", "Thrust to weight",
-            "Roll, pitch, yaw",
+            *LATE,
             "Full-throttle thrust", "Speed range", "Disk loading", "Propeller to propeller", "Propeller to body",
             "Propeller to ground",
         )):  # fmt: skip
@@ -108,6 +125,8 @@ class AirframeView(QWidget):
             self.table.addWidget(value, i, 1)
             self.figures[name] = value
         self.figures["Roll, pitch, yaw"].setToolTip("The sharpest turn that can be begun from hover about each axis, with the others held")
+        self.figures["Holds a wind of"].setToolTip("At most, level side on, by a bluff body's drag; the rotors' own drag is not counted")
+        self.figures["Tips over on"].setToolTip("The slope on which it tips as it stands, and which way")
         page = QWidget()
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 10, 0)
@@ -121,6 +140,11 @@ class AirframeView(QWidget):
         self.slide.clicked.connect(self.slide_battery)
         card.column.addWidget(self.slide, 0, Qt.AlignmentFlag.AlignRight)
         return card
+
+    def _look_through(self, on: bool) -> None:
+        self.pictures.setCurrentWidget(self.lens if on else self.plan)
+        self.plan_card.title.setText(THROUGH if on else "In plan")
+        self.through.setText("In plan" if on else THROUGH)
 
     def slide_battery(self) -> None:
         """Bring the centre of mass under the middle of thrust."""
@@ -228,6 +252,7 @@ class AirframeView(QWidget):
             engine = self.session.engine
             self.session.aside.ask(lambda: outlines(engine, result), lambda _: self.plan.update())
         self.scene.invalidate()
+        self.lens.refresh()
 
     def _show_figures(self, r: Evaluation) -> None:
         p, gap, com = r.power, r.clearances, r.craft.com_mm
@@ -245,12 +270,13 @@ class AirframeView(QWidget):
             "Propeller to propeller": f"{gap.prop_to_prop_mm:.0f} mm",
             "Propeller to body": f"{gap.prop_to_body_mm:.0f} mm",
             "Propeller to ground": f"{gap.prop_to_ground_mm:.0f} mm",
-            "Roll, pitch, yaw": "…",
+            **dict.fromkeys(LATE, "…"),
         }
         flying = [n for n in texts if not n.startswith("Propeller to")]
         for name, text in texts.items():
             self.figures[name].setText("not known yet" if r.scope.flight and name in flying else text)
-        self.session.aside.ask(lambda: authority_rad_s2(r), lambda told: self._show_authority(r, told))
+        engine = self.session.engine
+        self.session.aside.ask(lambda: (authority_rad_s2(r), held_m_s(engine, r), stands(engine, r)), lambda told: self._show_late(r, told))
         slide = battery_slide_mm(r.project, r.craft)
         self.slide.setText(f"Slide the battery {abs(slide):.0f} mm {'forward' if slide > 0 else 'back'}")
         self.slide.setToolTip("Brings the centre of mass under the middle of thrust, so that all rotors carry the same")
@@ -259,7 +285,7 @@ class AirframeView(QWidget):
 
     def show_remark(self, found: Sequence[Finding]) -> None:
         """The heaviest of what will go wrong here."""
-        here = [f.what for f in found if f.stage == "Airframe" and f.weight != "worth knowing"]
+        here = [f"{f.where}: {f.what[:1].lower()}{f.what[1:]}" for f in found if f.stage == "Airframe" and f.weight != "worth knowing"]
         more = f" And {len(here) - MOST_REMARKS} more: see Before it flies." if len(here) > MOST_REMARKS else ""
         self.remark.setText(" ".join(here[:MOST_REMARKS]) + more)
         self.remark.setVisible(bool(here))
@@ -272,9 +298,14 @@ class AirframeView(QWidget):
             field.control().setFocus()
             QTimer.singleShot(0, lambda: self.fields_area.ensureWidgetVisible(field))  # once a page that just appears is laid out
 
-    def _show_authority(self, of: Evaluation, told: Future[dict[str, float]]) -> None:
-        if of is self.session.result and not of.scope.flight:
-            self.figures["Roll, pitch, yaw"].setText(" ".join(f"{v:.0f}" for v in told.result().values()) + " rad/s²")
+    def _show_late(self, of: Evaluation, told: Future[tuple[dict[str, float], tuple[float, float, float], Stance | None]]) -> None:
+        """What takes longer than the other figures."""
+        if of is not self.session.result or of.scope.flight:
+            return
+        turning, (low, _, high), stance = told.result()
+        self.figures["Roll, pitch, yaw"].setText(" ".join(f"{v:.0f}" for v in turning.values()) + " rad/s²")
+        self.figures["Holds a wind of"].setText(f"{low:.0f}–{high:.0f} m/s")
+        self.figures["Tips over on"].setText(f"{stance.tips_at_deg:.0f}°, {stance.toward}" if stance is not None else "does not stand")
 
     def _picked(self, name: str) -> None:
         if name.startswith("part:"):

@@ -29,6 +29,7 @@ from fravik.model.base import label_of
 from fravik.model.joint import FIXING_LABELS, JOINT_LABELS
 from fravik.model.paths import EditError, get_at, owner_of
 from fravik.model.recipe import LIES_LABELS, PLACE_LABELS
+from fravik.model.typed import NotANumber, number_of
 
 from .basics import label, set_role
 
@@ -258,7 +259,7 @@ class NumberField(Field):
         if not self.edit.isModified():
             return
         self.edit.setModified(False)
-        text = self.edit.text().strip().replace(",", ".")
+        text = self.edit.text().strip()
         if not text:
             if _is_optional(self.annotation):
                 self.commit(None)
@@ -267,9 +268,9 @@ class NumberField(Field):
             self._show_message()
             return
         try:
-            value = float(text) / self.scale
-        except ValueError:
-            self._refused = f"{text!r} is not a number; the last value, {self._text(self.current())}, is kept."
+            value = number_of(text, self.unit.text()) / self.scale
+        except NotANumber as err:
+            self._refused = f"{err}; the last value, {self._text(self.current())}, is kept."
             self._show_message()
             return
         if isinstance(self.current(), int) and value == int(value):

@@ -16,6 +16,7 @@ from .cures import tried
 from .disks import nearest
 from .every import foresee
 from .lens import cameras, free_deg, sight
+from .wind import held_m_s
 
 
 def finding_rows(engine: Engine, result: Evaluation, every: Iterable[Finding], with_cures: bool = True) -> list[dict[str, Any]]:
@@ -50,6 +51,7 @@ def foresight(engine: Engine, result: Evaluation) -> dict[str, Any]:
         "lens": [
             {"camera": c.id, "covered": sight(engine, result, c)[0], "tilt_free_deg": free_deg(engine, result, c)} for c in cameras(result)
         ],
+        "wind_m_s": dict(zip(("low", "usual", "high"), held_m_s(engine, result), strict=True)) if flies and result.parts else None,
         "authority": [{"axis": axis, "rad_s2": rate} for axis, rate in authority_rad_s2(result).items()] if flies else [],
     }
 
