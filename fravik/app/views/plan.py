@@ -260,5 +260,6 @@ class PlanView(QWidget):
         p.drawLine(a, b)
         p.setFont(theme.sans(8))
         p.setPen(QColor(c.ink))
-        mid = a + (b - a) * 0.7
-        p.drawText(mid + QPointF(8, -2), f"{span:.0f} mm")
+        # at the foot, where no rotor stands
+        foot = QRectF(0, self.height() - 15, self.width() - 4, 14)
+        p.drawText(foot, Qt.AlignmentFlag.AlignRight, f"{span:.0f} mm from motor to motor")
