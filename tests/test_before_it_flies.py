@@ -55,6 +55,25 @@ def test_each_opens_its_place(window: Any, qapp: Any) -> None:
     assert until(qapp, lambda: 0 <= field.mapTo(area, field.rect().topLeft()).y() < area.height())
 
 
+def test_what_it_concerns_is_marked_in_the_tree(window: Any, qapp: Any) -> None:
+    window.show_stage("Airframe")
+    card = window.view("Airframe").on_it
+    assert until(qapp, lambda: window.foresight.fresh)
+
+    def marked(title: str) -> str:
+        item = next(i for i, n in card._rows if n.title == title)
+        return f"{item.data(1, Qt.ItemDataRole.AccessibleTextRole)} {item.toolTip(1)}"
+
+    assert until(qapp, lambda: marked("Receiver and positioning").startswith("fails"))
+    assert "does not go in" in marked("Receiver and positioning")
+    assert marked("Flight stack").startswith("None")
+    item = next(i for i, n in card._rows if n.title == "Receiver and positioning")
+    card._open(item)
+    field = next(f for form in window.view("Airframe").block_forms for k, f in form.fields.items() if k.endswith("receiver.name"))
+    area = window.view("Airframe").fields_area
+    assert until(qapp, lambda: 0 <= field.mapTo(area, field.rect().topLeft()).y() < area.height())
+
+
 def test_a_cure_is_tried_kept_or_taken_back(window: Any, qapp: Any) -> None:
     panel = opened(window, qapp)
     before = window.session.project

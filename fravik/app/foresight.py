@@ -11,22 +11,27 @@ from fravik.app.session import Session
 from fravik.app.settler import Settler
 from fravik.engine.foresee import SOURCES, from_source, run_findings, tried
 from fravik.engine.results import Evaluation
+from fravik.engine.settled import Settled
 from fravik.model.project import SetAside
 from fravik.study.findings import Finding, TriedCure, Weight, counts, ranked
 
-PAUSE_MS = 350
+PAUSE_MS = 700
 
 
 class Foresight(QObject):
     """The findings of the design on show."""
 
     changed = pyqtSignal()
+    looked = pyqtSignal()  # all of the design has been gone through, or cures tried, whatever came of it
 
     def __init__(self, session: Session, settler: Settler, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.session, self.settler = session, settler
         self.found: tuple[Finding, ...] = ()
         self._live: tuple[Finding, ...] = ()
+        self._run: tuple[Finding, ...] = ()
+        self._settled: Settled | None = None
+        self._told: object = None
         self._of: Evaluation | None = None
         self._cures: dict[str, tuple[TriedCure, ...]] = {}
         self._pause = QTimer(self)
@@ -73,7 +78,7 @@ class Foresight(QObject):
         return self._cures.get(finding.id)
 
     def try_cures(self, finding: Finding) -> None:
-        """Try the cures of a finding beside the window; ``changed`` says when they are known."""
+        """Try the cures of a finding beside the window; ``looked`` says when they are known."""
         result, engine = self.session.result, self.session.engine
         if result is None or result is not self._of:
             return
@@ -81,7 +86,7 @@ class Foresight(QObject):
         def told(answer: Future[tuple[TriedCure, ...]]) -> None:
             if self._of is result:
                 self._cures[finding.id] = answer.result()
-                self.changed.emit()
+                self.looked.emit()
 
         self.session.aside.ask(lambda: tried(engine, result, finding), told)
 
@@ -101,6 +106,7 @@ class Foresight(QObject):
         if number == len(SOURCES):
             self._of, self._live, self._cures = result, found, {}
             self._gather()
+            self.looked.emit()
             return
         engine = self.session.engine
         work: Callable[[], tuple[Finding, ...]] = lambda: from_source(engine, result, number)  # noqa: E731
@@ -108,5 +114,11 @@ class Foresight(QObject):
 
     def _gather(self) -> None:
         settled = self.settler.settled if self.settler.fresh else None
-        self.found = ranked((*self._live, *(run_findings(settled) if settled is not None else ())))
-        self.changed.emit()
+        if settled is not self._settled:
+            self._settled = settled
+            self._run = run_findings(settled) if settled is not None else ()
+        told = (self._live, self._run, self.session.project.set_aside)
+        if told != self._told:
+            self._told = told
+            self.found = ranked((*self._live, *self._run))
+            self.changed.emit()

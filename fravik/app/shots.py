@@ -47,12 +47,23 @@ def grab(window: MainWindow) -> QPixmap:
     return picture
 
 
-FILES = {"Dark": "parts-dark.png", "Plate": "parts-plate.png", "Plastics": "parts-plastics.png", "Guard": "parts-guard.png",
+FILES = {"Flies": "before-it-flies.png",
+         "Dark": "parts-dark.png", "Plate": "parts-plate.png", "Plastics": "parts-plastics.png", "Guard": "parts-guard.png",
          "Body": "parts-body.png", "Print run": "print-run.png", "Layers": "parts-layers.png"}  # fmt: skip
 
 
 def stage(window: MainWindow, name: str) -> None:
     """Bring the part, page and tab of a picture into view."""
+    if name == "Flies":
+        qapp = QApplication.instance()
+        settle(qapp, window, lambda: window.settler.fresh and window.foresight.fresh)  # type: ignore[arg-type]
+        window.show_flies()
+        first = next(f for f in window.foresight.open if f.cures)
+        window.flies.ask_cures(first)
+        settle(qapp, window, lambda: bool(window.flies.rows[first.id].tries))  # type: ignore[arg-type]
+        return
+    if not window.flies.isHidden():
+        window.show_flies()
     if window.stage == "Print run":
         settle(QApplication.instance(), window, lambda: window.settler.fresh)  # type: ignore[arg-type]
         window.view("Print run").open_plate("plate 3")
@@ -108,7 +119,7 @@ def main(argv: list[str]) -> int:
     window = MainWindow(tern())
     window.show()
     window.resize(1280, 800)
-    for name in ("Brief", "Airframe", "Parts", "Plate", "Layers", "Plastics", "Guard", "Body", "Vibration", "Print run", "Dark"):
+    for name in ("Brief", "Airframe", "Parts", "Plate", "Layers", "Plastics", "Guard", "Body", "Vibration", "Print run", "Flies", "Dark"):
         if wanted and name.lower().replace(" ", "-") not in wanted:
             continue
         if name == "Dark":

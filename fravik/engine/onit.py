@@ -20,14 +20,15 @@ from .results import Evaluation
 
 @dataclass(frozen=True)
 class Node:
-    """One thing, or all copies of a part: its name, what stands under it in small, the part that opens, whether it holds and why, and what
-    stands on it."""
+    """One thing, or all copies of a part: its name, what stands under it in small, the part that opens, whether it holds and why, the path
+    of its fields, and what stands on it."""
 
     title: str
     under: str = ""
     part_id: str = ""
     verdict: Verdict | None = None
     why: str = ""
+    path: str = ""
     children: tuple[Node, ...] = ()
 
 
@@ -41,10 +42,11 @@ def what_is_on_it(result: Evaluation) -> tuple[Node, ...]:
     carried = on_mounts(project, parts["plate"])
     goods = [b for b in placed_components(project) if b.kind in ("battery", "block") and b.id not in carried.values()]
     gap = plate_gap_mm(project)
-    low = [Node(b.name, _grams(b.mass.mass_g)) for b in goods if b.centre_mm[2] <= gap / 2]
-    high = [Node(b.name, _grams(b.mass.mass_g)) for b in goods if b.centre_mm[2] > gap / 2]
+    low = [Node(b.name, _grams(b.mass.mass_g), path=_path(b.id)) for b in goods if b.centre_mm[2] <= gap / 2]
+    high = [Node(b.name, _grams(b.mass.mass_g), path=_path(b.id)) for b in goods if b.centre_mm[2] > gap / 2]
     names = {b.id: b.name for b in project.components.blocks}
-    hung = [_part(result, p, (Node(names[carried[p.id]], "carried by it"),) if p.id in carried else ()) for p in parts["plate"]]
+    hung = [_part(result, p, (Node(names[carried[p.id]], "carried by it", path=_path(carried[p.id])),) if p.id in carried else ())
+            for p in parts["plate"]]  # fmt: skip
     out: list[Node] = []
     plates = parts["body"]
     for p in plates:
@@ -70,7 +72,7 @@ def what_is_on_it(result: Evaluation) -> tuple[Node, ...]:
 def _part(result: Evaluation, part: Part, children: tuple[Node, ...] = ()) -> Node:
     many = f" × {part.count}" if part.count > 1 else ""
     verdict, why = part_verdict(result, part.id)
-    return Node(f"{part.name}{many}", _held(result, part), part.id, verdict, why, children)
+    return Node(f"{part.name}{many}", _held(result, part), part.id, verdict, why, f"parts.{part.id}", children)
 
 
 def _held(result: Evaluation, part: Part) -> str:
@@ -85,6 +87,10 @@ def _held(result: Evaluation, part: Part) -> str:
         return f"{j.screw}, {FIXING_LABELS[j.fixing].lower()}"
     row = result.parts[part.id]
     return f"{row.filament.name}, {row.grams:.0f} g"
+
+
+def _path(block_id: str) -> str:
+    return "components.battery" if block_id == "battery" else f"components.blocks.{block_id}"
 
 
 def _grams(grams: float) -> str:

@@ -100,6 +100,7 @@ class AirframeView(QWidget):
         left.addLayout(low, 5)
         self.on_it = OnItCard()
         self.on_it.part_clicked.connect(self.part_clicked)
+        self.on_it.thing_clicked.connect(self.reveal)
         row.addWidget(self.on_it)
         row.addLayout(left, 1)
         row.addWidget(self._components())
@@ -284,7 +285,8 @@ class AirframeView(QWidget):
         self.craft_card.note.setText("click a part to open it")
 
     def show_remark(self, found: Sequence[Finding]) -> None:
-        """The heaviest of what will go wrong here."""
+        """The heaviest of what will go wrong here, and its marks on what it concerns."""
+        self.on_it.show_findings(found)
         here = [f"{f.where}: {f.what[:1].lower()}{f.what[1:]}" for f in found if f.stage == "Airframe" and f.weight != "worth knowing"]
         more = f" And {len(here) - MOST_REMARKS} more: see Before it flies." if len(here) > MOST_REMARKS else ""
         self.remark.setText(" ".join(here[:MOST_REMARKS]) + more)

@@ -173,7 +173,8 @@ class BeforeItFlies(Card):
         self.rows: dict[str, FindingRow] = {}
         self._opened = ""
         self._shown: object = None
-        foresight.changed.connect(self.refresh)
+        for told_of in (foresight.changed, foresight.looked, session.changed):
+            told_of.connect(self.refresh)
         session.trial_changed.connect(self.refresh)
         self.hide()
 
