@@ -267,3 +267,14 @@ def test_a_craft_that_cannot_fly_or_has_nothing_is_still_gone_through(engine: En
     assert all(f.weight and f.what for f in foresee(engine, bare))
     assert any(f.why == "Not judged." for f in foresee(engine, bare))
     assert np.isfinite(bare.craft.mass_g)
+
+
+def test_a_demand_that_no_frame_can_meet_is_told_at_the_brief(engine: Engine, result: Evaluation, with_edits: With) -> None:
+    assert not any(f.id.startswith("demands.") for f in foresee(engine, result))
+    bought = result.craft.mass_g - sum(r.grams * r.part.count for r in result.parts.values())
+    for limit, there in ((bought - 1.0, True), (bought + 1.0, False)):
+        found = by_id(engine, with_edits({"targets.weight.limit": limit}))
+        assert ("demands.flying_mass_g" in found) == there
+    long = by_id(engine, with_edits({"targets.endurance.limit": 200.0}))["demands.endurance_min"]
+    assert long.stage == "Brief"
+    assert "200 min is asked" in long.why
