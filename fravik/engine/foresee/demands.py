@@ -33,7 +33,8 @@ def found(engine: Engine, result: Evaluation) -> Iterable[Finding]:
         if (bound >= limit) if sense == "at most" else (bound <= limit):
             times = " times its weight" if metric == "thrust_to_weight" else f" {unit}"
             yield Finding(
-                f"demands.{metric}", "grave", "Brief", f"targets.{name}", "The brief", "No frame meets this demand: change it, or what is bought.",
+                f"demands.{metric}", "grave", "Brief", f"targets.{name}", "The brief",
+                "No frame meets this demand: change it, or what is bought.",
                 f"{text} {bound:.4g}{times} at best; {sense} {limit:.4g}{f' {unit}' if unit else ''} is asked.",
                 "A larger pack, larger propellers or lighter things; or ask for less.",
             )  # fmt: skip
