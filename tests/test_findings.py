@@ -22,6 +22,7 @@ from fravik.model.craft import Block
 from fravik.model.paths import set_many
 from fravik.model.project import Project, SetAside
 from fravik.plan.sheet import sheet_pdf
+from fravik.power.magnetic import pair_field_ut, turned_deg
 from fravik.study.findings import Finding, heavier, ranked
 
 With = Callable[[dict[str, Any]], Evaluation]
@@ -278,3 +279,27 @@ def test_a_demand_that_no_frame_can_meet_is_told_at_the_brief(engine: Engine, re
     long = by_id(engine, with_edits({"targets.endurance.limit": 200.0}))["demands.endurance_min"]
     assert long.stage == "Brief"
     assert "200 min is asked" in long.why
+
+
+def test_a_compass_by_the_leads_is_turned_and_one_on_a_mast_is_not(engine: Engine) -> None:
+    craft = DEMOS["redshank"]()
+    near = {"x_mm": 0.0, "y_mm": 30.0, "z_mm": 24.0}
+    at = tuple((f"components.blocks.receiver.{k}", v) for k, v in near.items())
+    low = by_id(engine, engine.evaluate(set_many(craft, at)))["compass.turned:receiver"]
+    assert low.weight in ("likely", "grave")
+    assert "drifts in circles" in low.what
+    high = engine.evaluate(set_many(craft, (*at[:2], ("components.blocks.receiver.z_mm", 180.0))))
+    assert not any(f.id.startswith("compass") for f in foresee(engine, high))
+    unknown = engine.evaluate(set_many(craft, (("components.blocks.stack.feeds_motors", False),)))
+    assert "compass.unknown:receiver" in by_id(engine, unknown)
+
+
+@given(x=st.floats(-60, 60), y=st.floats(20, 80), z=st.floats(-60, 60), amps=st.floats(1, 100))
+def test_twice_the_current_is_twice_the_field_and_farther_is_less(x: float, y: float, z: float, amps: float) -> None:
+    a, b, at = np.array([-40.0, 0.0, 0.0]), np.array([30.0, 0.0, 0.0]), np.array([x, y, z])
+    once, twice = pair_field_ut(a, b, at, amps, 8.0), pair_field_ut(a, b, at, 2 * amps, 8.0)
+    assert twice == pytest.approx(2 * once)
+    away = np.array([0.0, at[1], at[2]])
+    near, far = (np.linalg.norm(pair_field_ut(a, b, k * away, amps, 8.0)) for k in (1.0, 1.5))
+    assert far < near
+    assert 0.0 <= turned_deg(once) <= 180.0

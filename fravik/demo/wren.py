@@ -41,7 +41,8 @@ def wren() -> Project:
             battery=Battery(cells=3, capacity_mah=450.0, mass_g=40.0, length_mm=52.0, width_mm=18.0, height_mm=22.0, x_mm=-12.0,
                             z_mm=25.0),
             blocks=(
-                Block(id="stack", name="Flight stack", mass_g=11.0, length_mm=28, width_mm=28, height_mm=9, z_mm=6.0, power_w=1.5),
+                Block(id="stack", name="Flight stack", mass_g=11.0, length_mm=28, width_mm=28, height_mm=9, z_mm=6.0,
+                      power_w=1.5, feeds_motors=True),
                 Block(id="camera", name="Macro camera", mass_g=14.0, length_mm=19, width_mm=19, height_mm=16, x_mm=36.0, z_mm=-22.0,
                       view_deg=70.0, power_w=1.2),
                 Block(id="receiver", name="Receiver", mass_g=3.0, length_mm=14, width_mm=11, height_mm=4, x_mm=-24.0, z_mm=3.0,

@@ -184,7 +184,16 @@ def project_for(
     # toys fly on one small board
     small = min(1.0, motor_to_motor_mm / SMALL_MM)
     side, tall = half(36 * small), half(14 * small)
-    stack = Block(id="stack", name="Flight stack", mass_g=half(35 * small**1.5), length_mm=side, width_mm=side, height_mm=tall, z_mm=16.0)
+    stack = Block(
+        id="stack",
+        name="Flight stack",
+        mass_g=half(35 * small**1.5),
+        length_mm=side,
+        width_mm=side,
+        height_mm=tall,
+        z_mm=16.0,
+        feeds_motors=True,
+    )
     blocks: tuple[Block, ...] = (stack,)
     if payload_g > 0:
         blocks = (*blocks, Block(id="payload", name="Payload", mass_g=payload_g, length_mm=40, width_mm=40, height_mm=30, z_mm=-22.0))

@@ -129,6 +129,8 @@ class Block(Frozen):
     spread: bool = choice(False, "Spread over the craft", "wires and screws: they weigh here, and take no room of their own")
     view_deg: float = quantity(0.0, 0.0, 170.0, "°", "Lens sees", "across its picture; 0 for what is no camera", step=5)
     lens_up_deg: float = quantity(0.0, -90.0, 90.0, "°", "Lens raised", "from straight ahead; below 0 it looks down", step=5)
+    feeds_motors: bool = choice(False, "Feeds the motors", "the pack is plugged in here, and the motors' current goes through it")
+    has_compass: bool = choice(False, "Has a compass", "currents and steel near by turn it")
     holds_arms: bool = choice(False, "Holds the arms", "a bought body in place of printed plates; it is taken as one that does not give")
 
 

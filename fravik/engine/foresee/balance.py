@@ -35,7 +35,6 @@ def found(engine: Engine, result: Evaluation) -> Iterable[Finding]:
         return
     yield from _off_centre(result)
     yield from _turning(result)
-    yield from _one_lost(result)
 
 
 def _off_centre(result: Evaluation) -> Iterable[Finding]:
@@ -74,10 +73,10 @@ def _axis(axis: str) -> tuple[int, int]:
     return k, k
 
 
-def _one_lost(result: Evaluation) -> Iterable[Finding]:
+def lost(engine: Engine, result: Evaluation) -> Iterable[Finding]:
     """Of craft with rotors to spare: whether the others still steer it."""
     every = stations(result.project)
-    if len(every) < LEAST_TO_LOSE:
+    if result.scope.flight or result.allocation.short or len(every) < LEAST_TO_LOSE:
         return
     mix = mix_of(result.project, result.craft, result.power)[:, : len(every)]
     weight, full = result.craft.mass_g * 1e-3 * GRAVITY_M_S2, result.power.full_thrust_n

@@ -11,9 +11,11 @@ from scipy.integrate import solve_ivp
 from scipy.optimize import linprog
 
 from fravik.engine.foresee.balance import steers
+from fravik.engine.foresee.compass import APART_MM
 from fravik.flight.allocation import mixing
 from fravik.flight.lens import covered
 from fravik.flight.stance import GRAVITY_M_S2, stance
+from fravik.power.magnetic import lead_field_ut, pair_field_ut
 from fravik.printing.zones import Floats
 from fravik.shape.clash import clash, gap_mm
 
@@ -104,4 +106,27 @@ def _lost() -> list[Check]:
     ]
 
 
-GROUPS = (_bodies, _sight, _stance, _lost)
+def _leads() -> list[Check]:
+    a, b, at = np.array([-20.0, 4.0, 30.0]), np.array([25.0, -6.0, 18.0]), np.array([-10.0, 18.0, 62.0])
+    along = (b - a) / np.linalg.norm(b - a)
+    side = APART_MM / 2 * np.cross(along, (0.0, 0.0, 1.0)) / np.linalg.norm(np.cross(along, (0.0, 0.0, 1.0)))
+    current, pieces = 38.0, 4000
+
+    def summed(sign: float) -> Floats:
+        ends = a + sign * side + np.linspace(0.0, 1.0, pieces + 1)[:, None] * (b - a)
+        step, middle = np.diff(ends, axis=0) * 1e-3, (ends[1:] + ends[:-1]) / 2
+        to = (at - middle) * 1e-3
+        return np.asarray(1e6 * 1e-7 * current * np.sum(np.cross(step, to) / np.linalg.norm(to, axis=1)[:, None] ** 3, axis=0))
+
+    pair = summed(1.0) - summed(-1.0)
+    got = lead_field_ut(a + side, b + side, at, current) - lead_field_ut(a - side, b - side, at, current)
+    return [
+        Check("field of a pair of leads", "Biot-Savart summed, uT", float(np.linalg.norm(pair)), float(np.linalg.norm(got)), 0.01,
+              "another method"),
+        Check("the same, the worst way round", "no less than any, ratio over 1", 1.0,
+              min(1.0, float(np.linalg.norm(pair_field_ut(a, b, at, current, APART_MM)[:2]) / np.linalg.norm(pair[:2]))), 0.01,
+              "another method"),
+    ]  # fmt: skip
+
+
+GROUPS = (_leads, _bodies, _sight, _stance, _lost)
