@@ -84,6 +84,9 @@ def window(qapp: Any, tmp_path: Path) -> Iterator[Any]:
 
     gc.collect()  # windows of earlier tests hold themselves in cycles, and a restyle visits every one alive
     theme.set_mode("light")
+    from fravik.app import measures
+
+    measures.set_inch(False)
     theme.apply(qapp)
     made = MainWindow(tern(), create(tmp_path / "tern.fravik", tern()))
     made.settler.auto = False  # tests of the settled tier ask for it themselves

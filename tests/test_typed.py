@@ -67,3 +67,53 @@ def test_inches_and_ounces_are_typed_into_the_window(window: Any, qapp: Any) -> 
     type_into(field, "12 in")
     assert "no unit for a figure in g" in field.message.text()
     assert window.session.value("components.battery.mass_g") == pytest.approx(340.194, abs=0.001)
+
+
+def test_every_field_of_every_view_shows_inches_and_no_stored_digit_changes(window: Any, qapp: Any) -> None:
+    from fravik.app.widgets.fields import NumberField
+    from fravik.model.typed import IN_INCHES
+
+    before = window.session.project
+    seen: set[str] = set()
+    window.toggle_inches()
+    for stage in ("Brief", "Airframe", "Parts", "Vibration", "Print run"):
+        window.show_stage(stage)
+        qapp.processEvents()
+        if stage == "Parts":
+            assert window.view("Parts").controls.forms
+        for field in window.view(stage).findChildren(NumberField):
+            stored, unit = field.current(), field.unit.text()
+            assert unit == IN_INCHES.get(field.base_unit, field.base_unit)
+            seen.add(field.base_unit)
+            if stored is None:
+                continue
+            shown = field.edit.text()
+            typed, home = (f"{shown} {unit}", field.base_unit) if unit in MEASURED else (shown, "")
+            assert number_of(typed, home) == pytest.approx(stored * field.scale, rel=1e-3, abs=6e-2)
+            field.edit.setModified(True)  # as if the same had been typed again
+            field._finish()
+    assert {"mm", "g", "°C", "m/s", "N"} <= seen
+    assert window.session.project == before
+    field = window.view("Airframe").forms[2].fields["components.propeller.diameter_mm"]
+    window.show_stage("Airframe")
+    field.edit.setText("7")
+    field.edit.setModified(True)
+    field._finish()
+    assert window.session.value("components.propeller.diameter_mm") == pytest.approx(177.8)
+    assert field.edit.text() == "7"
+    window.toggle_inches()
+    assert field.edit.text() == "177.8"
+    assert field.unit.text() == "mm"
+
+
+MEASURED = {"in", "oz", "psi", "lbf", "in lb", "°F", "ft/s", "lb/in"}
+
+
+def test_the_pull_up_is_no_mass(window: Any, qapp: Any) -> None:
+    window.toggle_inches()
+    assert window.session.value("brief.pull_up_g") == 4.0
+    from fravik.app.measures import shown
+
+    assert shown("× g").unit == "× g"
+    assert shown("g").unit == "oz"
+    window.toggle_inches()

@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from fravik.app import theme
+from fravik.app import measures, theme
 from fravik.app.files import FileActions
 from fravik.app.foresight import Foresight
 from fravik.app.housekeeping import Pace
@@ -205,7 +205,8 @@ class MainWindow(FileActions):
                       ("Look for ways out", "Ctrl+L", lambda: self.session.ask_levers()),
                       ("Keep the trial", "Ctrl+Return", self.session.take),
                       ("Take the trial back", "Ctrl+Backspace", self.session.take_back)])  # fmt: skip
-        menu("View", [("Before it flies", "Ctrl+B", self.show_flies), ("Light or dark", "Ctrl+D", self.toggle_theme)])
+        menu("View", [("Before it flies", "Ctrl+B", self.show_flies), ("Light or dark", "Ctrl+D", self.toggle_theme),
+                      ("Inches and ounces, or millimetres and grams", "Ctrl+I", self.toggle_inches)])  # fmt: skip
         menu("Help", [("About the figures", "F1", self.about)])
 
     def view(self, name: str) -> Any:
@@ -398,6 +399,8 @@ class MainWindow(FileActions):
         geometry = self.settings.value("window/geometry")
         if isinstance(geometry, QByteArray):
             self.restoreGeometry(geometry)
+        if (self.settings.value("window/inches") == "yes") != measures.inch():
+            self.toggle_inches()
         if self.settings.value("window/theme") in ("light", "dark") and self.settings.value("window/theme") != theme.mode():
             self.toggle_theme()
 
@@ -407,6 +410,11 @@ class MainWindow(FileActions):
         theme.dress_in_turns([*self._dressed(), *self.views.values()])
         self.update()
         QTimer.singleShot(0, self.refresh)
+
+    def toggle_inches(self) -> None:
+        """Show fields in inches and ounces, or in millimetres and grams."""
+        measures.set_inch(not measures.inch())
+        self.refresh()
 
     def _dressed(self) -> list[QWidget]:
         """What is to be seen, whatever the stage, and the stage."""
@@ -428,6 +436,7 @@ class MainWindow(FileActions):
         if self.settings is not None:
             self.settings.setValue("window/geometry", self.saveGeometry())
             self.settings.setValue("window/theme", theme.mode())
+            self.settings.setValue("window/inches", "yes" if measures.inch() else "no")
         self.settler.close()
         self.session.close()
         super().closeEvent(event)

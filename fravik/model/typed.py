@@ -6,6 +6,7 @@ Factors are exact by definition (inch 25.4 mm, pound 0.45359237 kg, standard gra
 from __future__ import annotations
 
 import re
+from dataclasses import dataclass
 
 INCH_MM, POUND_G, GRAVITY = 25.4, 453.59237, 9.80665
 POUND_N = POUND_G * 1e-3 * GRAVITY
@@ -36,6 +37,38 @@ _NUMBER = r"[+-]?(?:\d+\s+\d+/\d+|\d+/\d+|\d*\.?\d+(?:[eE][+-]?\d+)?)"
 _UNIT = r"(?:[^\d\s+-]+\d?(?=\s|$)|[^\d\s+-]+)(?: (?:mm|m|lb|in)(?=\s|$))?"
 _TERM = re.compile(rf"\s*({_NUMBER})\s*({_UNIT})?\s*")
 MOST_CHARACTERS, DIGITS = 60, 10
+
+
+# what stands in for a metric unit where inches and ounces are shown
+IN_INCHES = {"mm": "in", "g": "oz", "MPa": "psi", "N": "lbf", "N mm": "in lb", "°C": "°F", "m/s": "ft/s", "N/mm": "lb/in"}
+
+
+@dataclass(frozen=True)
+class Shown:
+    """A unit in which a figure is shown: what is stored, times ``factor``, plus ``offset``."""
+
+    unit: str
+    factor: float = 1.0
+    offset: float = 0.0
+
+    def of(self, stored: float) -> float:
+        """The figure shown for one that is stored."""
+        return stored * self.factor + self.offset
+
+    def stored(self, figure: float) -> float:
+        """What is stored for a figure shown, without the last digits that the sum leaves."""
+        return float(f"{(figure - self.offset) / self.factor:.{DIGITS}g}") if self.factor != 1.0 else figure
+
+
+def shown_in(unit: str, inch: bool) -> Shown:
+    """How a figure stored in a unit is shown; in that unit where there is no other."""
+    other = IN_INCHES.get(unit) if inch else None
+    if other is None:
+        return Shown(unit)
+    if other == "°F":
+        return Shown(other, 9 / 5, 32.0)
+    home = next(units for units in MEASURES.values() if unit in units and other in units)
+    return Shown(other, home[unit] / home[other])
 
 
 class NotANumber(ValueError):  # noqa: N818  an answer to the maker, not a fault

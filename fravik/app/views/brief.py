@@ -188,7 +188,7 @@ class BriefView(QWidget):
         field = NumberField(self.session, f"targets.{t.id}.limit", info.name)
         field.extra = {"step": {"least_reserve": 0.1, "mode_floor_hz": 0.1, "tip_sag_mm": 0.1, "arm_strike_m_s": 0.5, "flat_drop_m": 0.1,
                                 "print_minutes": 30.0, "flying_mass_g": 25.0}.get(t.metric, 1.0)}  # fmt: skip
-        field.unit.setText("×" if t.metric == "mode_floor_hz" else info.unit)
+        field.set_unit("×" if t.metric == "mode_floor_hz" else info.unit)
         field.setFixedWidth(150)
         field.edit.setAccessibleName(f"{info.name} {info.limit_label}")
         mark, now = VerdictMark(), label("", "figure")
@@ -273,7 +273,7 @@ class BriefView(QWidget):
                 for narrow in (left, price):
                     narrow.unit.setMinimumWidth(0)
                     narrow.edit.setMinimumWidth(34)
-                left.setFixedWidth(58)
+                left.setFixedWidth(72)
                 price.setFixedWidth(68)
                 for col, w in enumerate((kind, left, price, drop)):
                     self.spool_grid.addWidget(w, 3 * row, col)

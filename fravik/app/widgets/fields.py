@@ -23,6 +23,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from fravik.app import measures
 from fravik.app.session import Session
 from fravik.kinds import Edits, shape_for
 from fravik.model.base import label_of
@@ -167,7 +168,8 @@ class NumberField(Field):
     def __init__(self, session: Session, path: str, title: str | None = None, *, percent: bool = False, buttons: bool = True) -> None:
         super().__init__(session, path, title)
         self.scale = 100.0 if percent else 1.0
-        unit = "%" if percent else str(self.extra.get("unit") or "")
+        self.base_unit = "%" if percent else str(self.extra.get("unit") or "")
+        self._suits: float | None = None
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(3)
@@ -179,7 +181,7 @@ class NumberField(Field):
         self.edit.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
         self.edit.customContextMenuRequested.connect(self._menu)
         row.addWidget(self.edit, 1)
-        self.unit = label(unit, "small")
+        self.unit = label("", "small")
         self.unit.setMinimumWidth(30)
         for text, way in (("−", -1), ("+", 1)) if buttons else ():
             button = QToolButton()
@@ -196,14 +198,26 @@ class NumberField(Field):
     def control(self) -> QWidget:
         return self.edit
 
+    def set_unit(self, unit: str) -> None:
+        """Say in what unit the figure is stored, where the model does not."""
+        self.base_unit = unit
+        self.refresh()
+
     def _text(self, value: Any) -> str:
         if value is None:
             return ""
-        return f"{value * self.scale:.4f}".rstrip("0").rstrip(".")
+        shown = measures.shown(self.base_unit)
+        figure = shown.of(value * self.scale)
+        return f"{figure:.4g}" if shown.unit != self.base_unit else f"{figure:.4f}".rstrip("0").rstrip(".")
 
     def refresh(self) -> None:
         value = self.current()
         self._refused = ""
+        unit = measures.shown(self.base_unit).unit
+        if self.unit.text() != unit:
+            self.unit.setText(unit)
+            if self._suits is not None:
+                self.set_auto(self._suits)
         text = self._text(value)
         if self.edit.text() != text and not (self.edit.hasFocus() and self.edit.isModified()):
             self.edit.setText(text)
@@ -239,21 +253,19 @@ class NumberField(Field):
             return
         if value is not None:
             menu.addSeparator()
-            unit = self.extra.get("unit", "")
-            action = menu.addAction(f"Suit the layout: {value:g} {unit}".rstrip())
+            action = menu.addAction(f"Suit the layout: {self._text(value)} {self.unit.text()}".rstrip())
             if action is not None:
                 action.triggered.connect(lambda: self.refresh() if self.commit(value) else None)
         menu.exec(self.edit.mapToGlobal(at))
 
     def _auto(self) -> float | None:
-        try:
-            return float(self.edit.placeholderText().split()[-1])
-        except (ValueError, IndexError):
-            return None
+        return self._suits
 
     def set_auto(self, value: float) -> None:
         """Show what an empty field stands for."""
-        self.edit.setPlaceholderText(f"auto {value:g}")
+        self._suits = value
+        inch = measures.shown(self.base_unit).unit != self.base_unit
+        self.edit.setPlaceholderText(f"auto {self._text(value) if inch else f'{value:g}'}")
 
     def _finish(self) -> None:
         if not self.edit.isModified():
@@ -267,8 +279,11 @@ class NumberField(Field):
             self._refused = f"{self.title_text} is empty: type a number; the last value, {self._text(self.current())}, is kept."
             self._show_message()
             return
+        if text == self._text(self.current()):
+            return  # as it was shown: its last digits stay as they are stored
+        shown = measures.shown(self.base_unit)
         try:
-            value = number_of(text, self.unit.text()) / self.scale
+            value = shown.stored(number_of(text, shown.unit)) / self.scale
         except NotANumber as err:
             self._refused = f"{err}; the last value, {self._text(self.current())}, is kept."
             self._show_message()
