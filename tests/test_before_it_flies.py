@@ -131,3 +131,23 @@ def test_another_craft_brings_its_own(window: Any, qapp: Any) -> None:
     panel = opened(window, qapp)
     window.open_demo("wren")
     assert until(qapp, lambda: window.foresight.fresh and CLASH not in panel.rows and "disks.strike:battery" in panel.rows)
+
+
+def test_a_trouble_of_the_print_run_opens_its_plate(window: Any, qapp: Any) -> None:
+    window.settler.ask()
+    assert until(qapp, lambda: window.settler.fresh)
+    panel = opened(window, qapp)
+    name = next(k for k in panel.rows if k.startswith("print."))
+    part = panel.rows[name].finding.part_id
+    QTest.mouseClick(panel.rows[name].show_button, LEFT)
+    assert window.stage == "Print run"
+    view = window.view("Print run")
+    plate = next(p for p in window.settler.settled.plates.plates if p.id == view.plate_id)
+    assert part in {c.part_id for c in plate.copies}
+
+
+def test_the_panel_follows_the_window_in_size(window: Any, qapp: Any) -> None:
+    panel = opened(window, qapp)
+    for width, height in ((1000, 640), (1500, 950)):
+        window.resize(width, height)
+        assert until(qapp, lambda h=height: panel.geometry().bottom() in range(window.centralWidget().height() - 14, h))

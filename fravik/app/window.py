@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import QByteArray, QSettings, QTimer
-from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence, QResizeEvent
+from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QHBoxLayout,
     QMessageBox,
@@ -29,7 +29,8 @@ from fravik.app.views.brief import BriefView
 from fravik.app.views.parts import PartsView
 from fravik.app.views.vibration import VibrationView
 from fravik.app.widgets.basics import Paper, label, set_role
-from fravik.app.widgets.beforeitflies import BeforeItFlies, told
+from fravik.app.widgets.beforeitflies import BeforeItFlies
+from fravik.app.widgets.drawer import MARGIN_PX, Drawer
 from fravik.app.widgets.glyphs import WEIGHT_MARK, worst
 from fravik.app.widgets.rail import StageRail
 from fravik.app.widgets.strip import MarginStrip
@@ -49,7 +50,6 @@ STAGE_METRICS = {
     "Print run": ("print_minutes",),
 }
 OPENING_STAGE = "Parts"
-MARGIN_PX = 10
 
 
 class MainWindow(FileActions):
@@ -74,7 +74,6 @@ class MainWindow(FileActions):
         across.setSpacing(0)
         self.rail = StageRail(STAGES)
         self.rail.picked.connect(self.show_stage)
-        self.rail.flies.clicked.connect(self.show_flies)
         across.addWidget(self.rail)
         column = QVBoxLayout()
         column.setContentsMargins(MARGIN_PX, 5, MARGIN_PX, MARGIN_PX)
@@ -90,9 +89,8 @@ class MainWindow(FileActions):
         across.addLayout(column, 1)
         self.setCentralWidget(page)
         self.flies = BeforeItFlies(self.foresight)
-        self.flies.setParent(page)
         self.flies.place_asked.connect(self.show_place)
-        self.flies.left.connect(self.show_flies)
+        self.drawer = Drawer(self.flies, self.rail.flies, page, self.stack)
         self.foresight.changed.connect(self._foreseen)
         self.ground = QWidget(self)
         self.ground.setFixedSize(0, 0)
@@ -233,26 +231,7 @@ class MainWindow(FileActions):
 
     def show_flies(self) -> None:
         """Bring what will go wrong over the view, or put it away."""
-        shown = self.flies.isHidden()
-        self.flies.setVisible(shown)
-        self.rail.flies.setChecked(shown)
-        if shown:
-            theme.dress_first(self.flies)
-            self._place_flies()
-            self.flies.refresh()
-            self.flies.setFocus()
-
-    def _place_flies(self) -> None:
-        page = self.centralWidget()
-        assert page is not None
-        top = self.stack.mapTo(page, self.stack.rect().topLeft()).y()
-        self.flies.setGeometry(self.rail.width() + MARGIN_PX, top, self.flies.width(), page.height() - top - MARGIN_PX)
-        self.flies.raise_()
-
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        super().resizeEvent(event)
-        if not self.flies.isHidden():
-            QTimer.singleShot(0, self._place_flies)
+        self.drawer.turn()
 
     def show_place(self, finding: Finding) -> None:
         """Bring the place of a finding into view."""
@@ -265,8 +244,6 @@ class MainWindow(FileActions):
             view.reveal(finding.path)
 
     def _foreseen(self) -> None:
-        counted = self.foresight.counted()
-        self.rail.flies.show_counts(told(counted), counted["grave"] > 0)
         self._show_margins()
         self._foreseen_in_view()
 

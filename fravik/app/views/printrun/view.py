@@ -194,6 +194,14 @@ class PrintRunView(QWidget):
             self.scrubber.hold()
         self.refresh()
 
+    def reveal(self, path: str) -> None:
+        """Bring the plate with a part into view."""
+        settled, part_id = self.settler.settled, path.split(".")[1] if path.startswith("parts.") else ""
+        plates = settled.plates.plates if settled is not None else ()
+        here = next((p for p in plates if any(c.part_id == part_id for c in p.copies)), None)
+        if here is not None:
+            self.open_plate(here.id)
+
     def show_pin(self, number: int) -> None:
         """Show a trouble at its place and layer."""
         if self.plate is None:
