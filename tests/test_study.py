@@ -169,3 +169,16 @@ def test_moments_roll_over_midnight() -> None:
     assert moment(9.0, 0.0) == "day 1, 09:00"
     assert moment(22.0, 1.99999) == "day 2, 00:00"
     assert moment(9.0, 24.5) == "day 2, 09:30"
+
+
+def test_prices_carry_the_makers_currency(engine: Engine, project: Project) -> None:
+    from fravik.model.project import Target
+    from fravik.study.words import money, value_text
+
+    asked = (*project.targets, Target(id="cost", metric="material_cost", limit=20.0))
+    result = engine.evaluate(set_many(project, (("targets", asked), ("brief.currency", "Kč"))))
+    cost = next(m for m in result.margins if m.metric == "material_cost")
+    assert value_text(cost).endswith(" Kč")
+    assert money(3.456, "€") == "3.46 €"
+    assert money(-0.001, "€", signed=True) == "+0.00 €"
+    assert money(2.0, "") == "2.00"

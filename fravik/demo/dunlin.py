@@ -18,6 +18,7 @@ def dunlin() -> Project:
     return Project(
         name="Dunlin listening Y6",
         brief=Brief(
+            currency="€",
             purpose="Drift over a salt marsh at night and record the calls of migrating waders. Six slow propellers, so that the "
             "microphones hear birds and not blades.",
             pull_up_g=2.5, landing_m_s=1.2, ground_stiffness_n_mm=20.0, ground_restitution=0.2, working_low=0.9, working_high=1.1,

@@ -18,6 +18,7 @@ def redshank() -> Project:
     return Project(
         name="Redshank sampling hexa",
         brief=Brief(
+            currency="€",
             purpose="Hover over a flooded quarry and lower a bottle on a line to draw water from its middle, where no boat may go. Six "
             "rotors, so that one may fail over the water.",
             pull_up_g=2.5, landing_m_s=1.0, ground_stiffness_n_mm=60.0, ground_restitution=0.2, working_low=0.85, working_high=1.2,

@@ -17,6 +17,7 @@ def tern() -> Project:
     return Project(
         name="Tern survey quad",
         brief=Brief(
+            currency="€",
             purpose="Count ground-nesting birds on a shingle island with a small thermal camera, flying slow lines at dawn "
             "before the ground warms. Must land on shingle and survive being set down hard.",
             pull_up_g=4.0, landing_m_s=1.0, ground_stiffness_n_mm=60.0, ground_restitution=0.1, working_low=0.9, working_high=1.15,

@@ -18,6 +18,7 @@ def wren() -> Project:
     return Project(
         name="Wren greenhouse quad",
         brief=Brief(
+            currency="€",
             purpose="Fly between rows of tomatoes and look for mites under the leaves. It will touch stakes and strings, so its propellers "
             "are guarded and its frame is cheap to print again.",
             pull_up_g=3.0, landing_m_s=1.0, ground_stiffness_n_mm=20.0, ground_restitution=0.2, working_low=0.85, working_high=1.2,

@@ -35,7 +35,7 @@ from fravik.structure.excitation import Meeting, clearance, meetings, orders
 from fravik.structure.joints import Holder
 from fravik.structure.loadcases import CRASH_CASES
 from fravik.structure.service import in_service, service_of, service_problems, spool_of
-from fravik.study.margins import Margin, Scores, limit_of, margin
+from fravik.study.margins import Margin, Scores, limit_of, margin, unit_of
 
 from .body import judge_plates, solve_pair
 from .craft import whole_craft
@@ -225,7 +225,7 @@ class Engine:
             values, detail = found.get(t.metric, (None, ""))
             if t.metric in scope.unknown:
                 values, detail = None, scope.unknown[t.metric]
-            margins.append(margin(t.id, t.metric, limit_of(project, t), values, detail))
+            margins.append(margin(t.id, t.metric, limit_of(project, t), values, detail, unit_of(project, t.metric)))
         order: dict[str, list[tuple[str, BreakPoint]]] = {}
         for case in CRASH_CASES:
             every: dict[str, MemberResult | PlateResult] = {**members, **plates}

@@ -8,6 +8,7 @@ from fravik.structure.joints import Holder, slip_travel_mm
 from fravik.structure.loadcases import CRASH_CASES, case_name
 from fravik.structure.member import root_joint
 from fravik.structure.reserves import BOND, FIBRE, slipping
+from fravik.study.words import money
 
 from .body import solve_pair
 from .compare import carbon_twin
@@ -54,7 +55,8 @@ def carbon_notes(result: Evaluation, part_id: str) -> list[str]:
         out.append(f"Its load enters over about {3 * first.entry_mm:.0f} mm at each end; reserve in flight {min(fibre, 99):.1f}, "
                    f"of the bond {min(bond, 99):.1f}.")  # fmt: skip
     if b.grams > 0:
-        out.append(f"+{b.carbon_g:.1f} g and {b.glue_g:.1f} g of glue, {b.price:.2f}, {b.handwork_min:.0f} min by hand, "
+        cost = money(b.price, result.project.brief.currency)
+        out.append(f"+{b.carbon_g:.1f} g and {b.glue_g:.1f} g of glue, {cost}, {b.handwork_min:.0f} min by hand, "
                    f"cures {b.cure_h:g} h.")  # fmt: skip
     return out
 

@@ -10,7 +10,7 @@ from fravik.plan.place import Plates
 from fravik.plan.record import learned_ratios
 from fravik.plan.schedule import Schedule
 from fravik.printing.job import PrintJob
-from fravik.study.margins import Margin, Verdict, limit_of, margin
+from fravik.study.margins import Margin, Verdict, limit_of, margin, unit_of
 
 from .results import Evaluation
 
@@ -76,4 +76,7 @@ def settled_margins(result: Evaluation, settled: Settled) -> tuple[Margin, ...]:
 
 def unknown_margins(project: Project) -> tuple[Margin, ...]:
     """Every target of a craft that could not be evaluated, not known yet."""
-    return tuple(margin(t.id, t.metric, limit_of(project, t), None, "the design contradicts itself") for t in project.targets)
+    return tuple(
+        margin(t.id, t.metric, limit_of(project, t), None, "the design contradicts itself", unit_of(project, t.metric))
+        for t in project.targets
+    )

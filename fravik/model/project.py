@@ -51,6 +51,7 @@ class Brief(Frozen):
     """What the craft is for, and the loads it is designed to."""
 
     purpose: str = choice("", "Purpose")
+    currency: str = choice("", "Currency", "its sign stands with every price")
     pull_up_g: float = quantity(4.0, 1.0, 15.0, "× g", "Pull-up", "load factor of the sharpest manoeuvre", step=0.5)
     landing_m_s: float = quantity(1.5, 0.1, 8.0, "m/s", "Hard landing", "sink speed the legs must take", step=0.1)
     ground_stiffness_n_mm: float = quantity(

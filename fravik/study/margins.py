@@ -114,14 +114,22 @@ def judge(low: float, high: float, limit: float, sense: Sense) -> Verdict:
     return "holds" if low >= limit else ("fails" if high < limit else "tight")
 
 
-def margin(target_id: str, metric: Metric, limit: float, values: tuple[float, float, float] | None, detail: str = "") -> Margin:
-    """A margin from (low, typical, high), or not known yet."""
+def margin(
+    target_id: str, metric: Metric, limit: float, values: tuple[float, float, float] | None, detail: str = "", unit: str | None = None
+) -> Margin:
+    """A margin from (low, typical, high), or not known yet; in the metric's own unit, or another one's name for it."""
     info = METRICS[metric]
+    unit = info.unit if unit is None else unit
     if values is None or not all(math.isfinite(v) for v in values):
-        return Margin(target_id, metric, info.name, info.unit, info.sense, info.decimals, None, None, None, limit, "not known yet", detail)
+        return Margin(target_id, metric, info.name, unit, info.sense, info.decimals, None, None, None, limit, "not known yet", detail)
     low, value, high = min(values), values[1], max(values)
-    return Margin(target_id, metric, info.name, info.unit, info.sense, info.decimals, value, low, high, limit,
+    return Margin(target_id, metric, info.name, unit, info.sense, info.decimals, value, low, high, limit,
                   judge(low, high, limit, info.sense), detail)  # fmt: skip
+
+
+def unit_of(project: Project, metric: Metric) -> str:
+    """A metric's unit; the maker's currency for money."""
+    return project.brief.currency if metric == "material_cost" else METRICS[metric].unit
 
 
 def limit_of(project: Project, target: Target) -> float:

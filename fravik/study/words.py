@@ -12,6 +12,11 @@ def number(value: float, decimals: int) -> str:
     return f"{value:,.{decimals}f}".replace(",", " ")
 
 
+def money(value: float, currency: str, signed: bool = False) -> str:
+    """A price with the maker's currency, as '4.33 €'; of a difference with its sign."""
+    return f"{round(value, 2) + 0.0:{'+' if signed else ''}.2f} {currency}".rstrip()
+
+
 def clock(minutes: float) -> str:
     """Minutes as '13 h 20'."""
     whole = round(minutes)

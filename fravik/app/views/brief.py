@@ -22,7 +22,7 @@ from fravik.app.widgets.glyphs import VerdictMark
 from fravik.app.widgets.owncases import OwnCases
 from fravik.library import filaments_of
 from fravik.model.project import Spool, Target
-from fravik.study.margins import METRICS
+from fravik.study.margins import METRICS, unit_of
 from fravik.study.words import value_text
 
 PRINTER_FIELDS = ("bed_x_mm", "bed_y_mm", "bed_z_mm", "nozzle_mm", "wall_speed_mm_s", "cover_speed_mm_s", "core_speed_mm_s",
@@ -71,6 +71,7 @@ class BriefView(QWidget):
         self.name = TextField(self.session, "name")
         form = Form()
         form.add(self.name)
+        form.add(TextField(self.session, "brief.currency"))
         card.column.addWidget(form)
         self.purpose = QPlainTextEdit()
         self.purpose.setAccessibleName("Purpose")
@@ -153,7 +154,7 @@ class BriefView(QWidget):
         self.session.edit("targets", kept, "target dropped")
 
     def _fill_targets(self) -> None:
-        ids = tuple(t.id for t in self.session.project.targets)
+        ids = (*(t.id for t in self.session.project.targets), self.session.project.brief.currency)
         if ids != self._target_ids:
             self._target_ids = ids
             clear(self.target_grid)
@@ -188,7 +189,7 @@ class BriefView(QWidget):
         field = NumberField(self.session, f"targets.{t.id}.limit", info.name)
         field.extra = {"step": {"least_reserve": 0.1, "mode_floor_hz": 0.1, "tip_sag_mm": 0.1, "arm_strike_m_s": 0.5, "flat_drop_m": 0.1,
                                 "print_minutes": 30.0, "flying_mass_g": 25.0}.get(t.metric, 1.0)}  # fmt: skip
-        field.set_unit("×" if t.metric == "mode_floor_hz" else info.unit)
+        field.set_unit("×" if t.metric == "mode_floor_hz" else unit_of(self.session.project, t.metric))
         field.setFixedWidth(150)
         field.edit.setAccessibleName(f"{info.name} {info.limit_label}")
         mark, now = VerdictMark(), label("", "figure")
@@ -250,12 +251,13 @@ class BriefView(QWidget):
         self.session.edit("spools", tuple(s for s in self.session.project.spools if s.id != spool_id), "spool removed")
 
     def _fill_spools(self) -> None:
-        ids = tuple(s.id for s in self.session.project.spools)
+        ids = (*(s.id for s in self.session.project.spools), self.session.project.brief.currency)
         if ids != self._spool_ids:
             self._spool_ids = ids
             clear(self.spool_grid)
             self.spool_fields = []
             kinds = [(k, f.name) for k, f in filaments_of(self.session.project).items()]
+            per_kg = f"{self.session.project.brief.currency}/kg"
             for row, s in enumerate(self.session.project.spools):
                 kind = ChoiceField(self.session, f"spools.{s.id}.filament", kinds)
                 left = NumberField(self.session, f"spools.{s.id}.grams_left", buttons=False)
@@ -273,6 +275,7 @@ class BriefView(QWidget):
                 for narrow in (left, price):
                     narrow.unit.setMinimumWidth(0)
                     narrow.edit.setMinimumWidth(34)
+                price.set_unit(per_kg)
                 left.setFixedWidth(72)
                 price.setFixedWidth(68)
                 for col, w in enumerate((kind, left, price, drop)):

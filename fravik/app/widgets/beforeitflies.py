@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QHBoxLayout, QLin
 
 from fravik.app.foresight import Foresight
 from fravik.study.findings import STAGES, Finding, TriedCure, Weight
+from fravik.study.words import money
 
 from .basics import Card, Sheet, clear, label, scrolled, set_role
 from .glyphs import WeightMark
@@ -26,10 +27,11 @@ def told(counted: Mapping[Weight, int]) -> str:
     return ", ".join(heavy) or (f"{light} to know" if light else "nothing found")
 
 
-def price(tried: TriedCure) -> str:
+def price(tried: TriedCure, currency: str) -> str:
     """Grams, minutes and money, those that change."""
-    parts = [(tried.grams, "g", 1), (tried.minutes, "min", 0), (tried.cost, "", 2)]
-    return "  ".join(f"{v:+.{d}f} {u}".strip() for v, u, d in parts if round(v, d)) or "costs nothing"
+    parts = [f"{v:+.{d}f} {u}" for v, u, d in ((tried.grams, "g", 1), (tried.minutes, "min", 0)) if round(v, d)]
+    parts += [money(tried.cost, currency, signed=True)] if round(tried.cost, 2) else []
+    return "  ".join(parts) or "costs nothing"
 
 
 class FindingRow(Sheet):
@@ -110,7 +112,7 @@ class FindingRow(Sheet):
         grid.setVerticalSpacing(0)
         grid.setColumnStretch(0, 1)
         grid.addWidget(label(t.cure.title, "", wrap=True), 0, 0)
-        grid.addWidget(label(price(t), "figureMuted"), 0, 1)
+        grid.addWidget(label(price(t, self.panel.foresight.session.project.brief.currency), "figureMuted"), 0, 1)
         button = QPushButton("Try")
         button.setFixedHeight(22)
         button.setAccessibleName(f"Try: {t.cure.title}")

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QScr
 from fravik.app.session import Session
 from fravik.study.levers import Lever, open_margins
 from fravik.study.margins import Margin
-from fravik.study.words import value_text
+from fravik.study.words import money, value_text
 
 from .basics import Card, clear, label
 from .glyphs import VerdictMark
@@ -17,13 +17,13 @@ from .glyphs import VerdictMark
 HEAD_PX = 22
 
 
-def price_text(lever: Lever) -> str:
+def price_text(lever: Lever, currency: str) -> str:
     """Price in grams, minutes and money."""
 
     def signed(value: float, decimals: int) -> str:
         return f"{round(value, decimals) + 0.0:+.{decimals}f}"
 
-    return f"{signed(lever.grams, 1)} g {signed(lever.minutes, 0)} min {signed(lever.cost, 2)}"
+    return f"{signed(lever.grams, 1)} g {signed(lever.minutes, 0)} min {money(lever.cost, currency, signed=True)}"
 
 
 class LeverSlip(Card):
@@ -38,7 +38,7 @@ class LeverSlip(Card):
         name.setFixedWidth(222)
         self.column.addWidget(name)
         row = QHBoxLayout()
-        row.addWidget(label(price_text(lever), "figureMuted"))
+        row.addWidget(label(price_text(lever, session.project.brief.currency), "figureMuted"))
         row.addStretch(1)
         button = QPushButton("Try")
         button.setFixedHeight(22)

@@ -17,7 +17,7 @@ from fravik.engine.results import Evaluation
 from fravik.kinds import kind_of
 from fravik.library import filaments_of
 from fravik.printing.checks import recipe_problems
-from fravik.study.words import clock
+from fravik.study.words import clock, money
 
 
 class PlasticsPage(QWidget):
@@ -160,7 +160,8 @@ class PlasticsPage(QWidget):
             for q in recipe_problems(changed, self.session.project, kind_of(changed.shape).may_flex)
             if q.path.endswith("filament")
         ]
-        text = f"{f.name}: reserve {c.reserve:.2f} ({c.kind}, {c.case}), {c.grams:.1f} g, {clock(c.minutes)}, {c.cost:.2f}. {f.note}"
+        text = f"{f.name}: reserve {c.reserve:.2f} ({c.kind}, {c.case}), {c.grams:.1f} g, {clock(c.minutes)}, "
+        text += f"{money(c.cost, self.session.project.brief.currency)}. {f.note}"
         self.card.setText(text + (" " + " ".join(trouble) if trouble else "") + "  Square: in use; hollow: not ready on shelf or printer.")
 
     def pick(self, kind: str) -> None:

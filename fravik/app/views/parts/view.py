@@ -47,7 +47,7 @@ from fravik.kinds.rearm import ARMS, arms_of, rearmed
 from fravik.model.recipe import LIES_LABELS
 from fravik.shape.build import Mesh
 from fravik.structure.loadcases import case_name
-from fravik.study.words import clock
+from fravik.study.words import clock, money
 
 from .controls import PartControls
 from .editors import TABS
@@ -380,7 +380,7 @@ class PartsView(QWidget):
         grams = job.grams + shown.bonded.grams if job is not None else shown.grams
         minutes = clock(job.minutes) if job is not None else f"≈{clock(shown.figures.minutes)}"
         takes = minutes if shown.printed else "cut, not printed"
-        self.total.setText(f"{grams:.1f} g each · {takes} · {shown.cost:.2f}"
+        self.total.setText(f"{grams:.1f} g each · {takes} · {money(shown.cost, self.session.project.brief.currency)}"
                            + (f" · {shown.bonded.handwork_min:.0f} min by hand" if shown.bonded.handwork_min else "")
                            + ("  (last good)" if self.session.stale else ""))  # fmt: skip
 
