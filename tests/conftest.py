@@ -91,6 +91,8 @@ def window(qapp: Any, tmp_path: Path) -> Iterator[Any]:
     made = MainWindow(tern(), create(tmp_path / "tern.fravik", tern()))
     made.settler.auto = False  # tests of the settled tier ask for it themselves
     made.settler._pause.stop()
+    made.foresight.auto = False  # and those of what is foreseen
+    made.foresight._pause.stop()
     made.show()
     qapp.processEvents()
     yield made

@@ -14,7 +14,9 @@ LEFT = Qt.MouseButton.LeftButton
 
 
 def opened(window: Any, qapp: Any) -> Any:
-    """The panel, with what there is."""
+    """The panel, with what there is; from now on it follows every edit."""
+    window.foresight.auto = True
+    window.foresight.look()
     assert until(qapp, lambda: window.foresight.fresh)
     if window.flies.isHidden():
         QTest.mouseClick(window.rail.flies, LEFT)
@@ -58,6 +60,7 @@ def test_each_opens_its_place(window: Any, qapp: Any) -> None:
 def test_what_it_concerns_is_marked_in_the_tree(window: Any, qapp: Any) -> None:
     window.show_stage("Airframe")
     card = window.view("Airframe").on_it
+    window.foresight.look()
     assert until(qapp, lambda: window.foresight.fresh)
 
     def marked(title: str) -> str:

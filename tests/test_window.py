@@ -319,9 +319,11 @@ def test_airframe_shows_and_edits_the_craft(window: Any, qapp: Any) -> None:
     qapp.processEvents()
     assert view.figures["Flying weight"].text() == f"{window.session.result.craft.mass_g:.0f} g"
     type_into(view.forms[0].fields["layout.motor_to_motor_mm"], "240")
+    window.foresight.look()
     assert until(qapp, lambda: "propellers strike each other" in view.remark.text())
     window.session.undo()
     type_into(view.forms[3].fields["components.battery.x_mm"], "60")
+    window.foresight.look()
     assert until(qapp, lambda: "off centre" in view.remark.text())
     assert "back" in view.slide.text()
     window.session.undo()

@@ -27,6 +27,7 @@ class Foresight(QObject):
     def __init__(self, session: Session, settler: Settler, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.session, self.settler = session, settler
+        self.auto = True
         self.found: tuple[Finding, ...] = ()
         self._live: tuple[Finding, ...] = ()
         self._run: tuple[Finding, ...] = ()
@@ -37,7 +38,7 @@ class Foresight(QObject):
         self._pause = QTimer(self)
         self._pause.setSingleShot(True)
         self._pause.setInterval(PAUSE_MS)
-        self._pause.timeout.connect(self._look)
+        self._pause.timeout.connect(self.look)
         session.evaluated.connect(self._stir)
         settler.changed.connect(self._gather)
         session.changed.connect(self._gather)
@@ -91,9 +92,11 @@ class Foresight(QObject):
         self.session.aside.ask(lambda: tried(engine, result, finding), told)
 
     def _stir(self) -> None:
-        self._pause.start()
+        if self.auto:
+            self._pause.start()
 
-    def _look(self) -> None:
+    def look(self) -> None:
+        """Go through the design on show, if it has not been."""
         result = self.session.result
         if result is None or self.session.stale or result is self._of:
             return
