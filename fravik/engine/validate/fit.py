@@ -27,8 +27,8 @@ MASS_G, HEIGHT_MM, INERTIA = 900.0, 95.0, np.diag([2.0e6, 3.0e6, 4.0e6])
 COM = np.array([3.0, 4.0, 0.0])
 
 
-def _ball(radius_mm: float, at: tuple[float, float, float]) -> Manifold:
-    return Manifold.sphere(radius_mm, 256).translate(at)
+def _ball(radius_mm: float, at: tuple[float, float, float], sides: int = 256) -> Manifold:
+    return Manifold.sphere(radius_mm, sides).translate(at)
 
 
 def _bodies() -> list[Check]:
@@ -37,7 +37,7 @@ def _bodies() -> list[Check]:
     lens = math.pi * (4 * r + d) * (2 * r - d) ** 2 / 12
     got = shared.volume_mm3 if shared is not None else 0.0
     depth = shared.depth_mm if shared is not None else 0.0
-    gap = gap_mm(_ball(12.0, (0, 0, 0)), _ball(9.0, (20.0, 15.0, 18.0)), 60.0)
+    gap = gap_mm(_ball(12.0, (0, 0, 0), 64), _ball(9.0, (20.0, 15.0, 18.0), 64), 60.0)
     return [
         Check("what two balls share", "lens of two spheres, mm3", lens, got, 0.01),
         Check("how deep one ball is in another", "2 r - d, mm", 2 * r - d, depth, 0.01),
