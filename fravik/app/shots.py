@@ -43,6 +43,8 @@ def grab(window: MainWindow) -> QPixmap:
         image = QImage(raw.tobytes(), raw.shape[1], raw.shape[0], raw.shape[1] * 3, QImage.Format.Format_RGB888)
         painter = QPainter(picture)
         painter.drawImage(plotter.mapTo(window, QPoint(0, 0)), image)
+        if not window.flies.isHidden():  # it lies over the 3D surface
+            painter.drawPixmap(window.flies.mapTo(window, QPoint(0, 0)), window.flies.grab())
         painter.end()
     return picture
 
@@ -124,7 +126,7 @@ def main(argv: list[str]) -> int:
             continue
         if name == "Dark":
             window.toggle_theme()
-        window.show_stage(name if name in window.rail.buttons else "Parts")
+        window.show_stage(name if name in window.rail.buttons else "Airframe" if name == "Flies" else "Parts")
         stage(window, name)
         settle(app, window, lambda: ready(window))
         target = folder / FILES.get(name, f"{name.lower()}.png")
