@@ -194,17 +194,16 @@ class PartEditors(QTabWidget):
         form.add(ChoiceField(self.session, at + "joint.kind"))
         for name in JOINT_FIELDS[part.joint.kind]:
             form.add(self._field(f"{at}joint.{name}"))
-        self._forms["joint"] = form
-        page, column = self._notes_page(form)
-        self.joint_note = label("", "small", wrap=True)
-        column.addWidget(self.joint_note)
-        column.addStretch(1)
-        return page
+        return self._root_page(form)
 
     def _screws(self, at: str, names: tuple[str, ...]) -> QWidget:
         form = Form()
         for name in names:
             form.add(self._field(f"{at}joint.{name}"))
+        return self._root_page(form)
+
+    def _root_page(self, form: Form) -> QWidget:
+        """A form of the root, and what its figures come to."""
         self._forms["joint"] = form
         page, column = self._notes_page(form)
         self.joint_note = label("", "small", wrap=True)
