@@ -28,7 +28,7 @@ class RootedArm(Frozen):
     @property
     def face_mm(self) -> float:
         """Height of the motor's seat over the arm's underside."""
-        raise NotImplementedError
+        raise AssertionError("every arm says how high its motor sits")
 
     @property
     def under_mm(self) -> float:

@@ -3,18 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
-from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QComboBox,
-    QFileDialog,
     QGridLayout,
     QHBoxLayout,
-    QMessageBox,
     QPushButton,
     QSizePolicy,
     QStackedWidget,
@@ -23,7 +19,6 @@ from PyQt6.QtWidgets import (
 )
 
 from fravik.app import theme
-from fravik.app.meshreading import MeshReading
 from fravik.app.session import Session
 from fravik.app.settler import Settler
 from fravik.app.widgets.basics import Card, label, set_role
@@ -42,17 +37,17 @@ from fravik.engine.ruler import (
 from fravik.engine.why import why
 from fravik.kinds import kind_of
 from fravik.kinds.framing import owner_of
-from fravik.kinds.newpart import part_for
-from fravik.kinds.rearm import ARMS, arms_of, rearmed
 from fravik.model.recipe import LIES_LABELS
 from fravik.shape.build import Mesh
 from fravik.structure.loadcases import case_name
 from fravik.study.words import clock, money
 
+from .adding import AddsParts
 from .controls import PartControls
 from .editors import TABS
 from .layers_page import LayersPage
 from .picks import PartPicks, PiecePicks
+from .pinned import Pinned, pinned_text
 from .plastics_page import PlasticsPage
 from .plate_page import PlatePage
 from .scene import ReserveKey, draw_part
@@ -61,15 +56,7 @@ from .section_card import SectionCard
 PAGES = ("Strength", "On the plate", "Layers", "Plastics")
 
 
-@dataclass(frozen=True)
-class Pinned:
-    """A design kept to compare with: its result, and what it was called."""
-
-    result: Evaluation
-    label: str
-
-
-class PartsView(QWidget):
+class PartsView(AddsParts):
     """One part at a time, chosen at the top."""
 
     def __init__(self, session: Session, settler: Settler) -> None:
@@ -253,49 +240,6 @@ class PartsView(QWidget):
         self.pinned = Pinned(result, f"edit {self.session.revision}") if on and result is not None else None
         self.refresh()
 
-    def add_part(self, kind: str) -> None:
-        """Add a part in proportion to the craft; arms of another kind take the place of those that are there."""
-        project = self.session.project
-        if kind in ARMS and any(kind not in kind_of(p.shape).starts for p in arms_of(project)):
-            self.rearm(kind)
-            return
-        new = part_for(kind, project)
-        self.part_id = new.id
-        self.session.edit("parts", (*project.parts, new), f"{new.name.lower()} added")
-        self.scene.refit()
-
-    def rearm(self, kind: str) -> None:
-        """Arms of another kind in place of the one in view, or of all."""
-        project = self.session.project
-        here = [p.id for p in arms_of(project) if p.id == self.part_id]
-        made = rearmed(project, kind, here)
-        self.part_id = made.parts[0].id
-        self.session.edit_many((("parts", made.parts), ("components", made.components)), f"{made.parts[0].name.lower()} instead")
-        self.scene.refit()
-
-    def ask_mesh(self) -> None:
-        """Choose a mesh file and add it as a part."""
-        name, _ = QFileDialog.getOpenFileName(self, "Read a mesh", "", "Meshes (*.stl *.obj *.ply *.3mf);;All files (*)")
-        if name:
-            reason = self.add_mesh(Path(name))
-            if reason:
-                QMessageBox.warning(self, "Fravik", reason)
-
-    def add_mesh(self, path: Path) -> str | None:
-        """Add a mesh file as a part; returns None, or the plain reason why not (empty when the maker gave up)."""
-        new, reason = MeshReading(path, self.session.project, self).run()
-        if new is None:
-            return reason
-        self.part_id = new.id
-        self.session.edit("parts", (*self.session.project.parts, new), f"{new.name.lower()} read in")
-        self.scene.refit()
-        return None
-
-    def drop_part(self, part_id: str) -> None:
-        """Take a part off the craft."""
-        kept = tuple(p for p in self.session.project.parts if p.id != part_id)
-        self.session.edit("parts", kept, "part removed")
-
     def _member(self) -> MemberResult | None:
         result = self.session.result
         return result.members.get(self.read_id) if result is not None else None
@@ -434,20 +378,10 @@ class PartsView(QWidget):
         self.pin.setChecked(self.pinned is not None)
         self.pin.setText("Unpin" if self.pinned is not None else "Pin to compare")
         self.ruler_card.title.setText(ruler.title)
-        self.ruler_card.note.setText(self._pinned_text(result) or pair_note(self.session.engine, result, self.read_id) or ruler.ends)
+        compared = pinned_text(self.pinned, result, self.part_id, self.read_id, self.case)
+        self.ruler_card.note.setText(compared or pair_note(self.session.engine, result, self.read_id) or ruler.ends)
         set_role(self.verdict, "problem" if shown.reserve < 1 else "muted")
         self.verdict.setText(why(result, self.read_id, shown))
-
-    def _pinned_text(self, result: Evaluation) -> str:
-        """What changed since the pinned design, in reserve, grams and minutes."""
-        if self.pinned is None or self.part_id not in self.pinned.result.parts:
-            return ""
-        before, after = self.pinned.result.parts[self.part_id], result.parts[self.part_id]
-        then, now = reserves_of(self.pinned.result, self.read_id, self.case), self.reserves()
-        if then is None or now is None:
-            return ""
-        return (f"pinned → now: reserve {then.reserve:.2f} → {now.reserve:.2f}, {before.grams:.1f} → {after.grams:.1f} g, "
-                f"{clock(before.figures.minutes)} → {clock(after.figures.minutes)}")  # fmt: skip
 
     def _show_section(self) -> None:
         result = self.session.result
