@@ -29,7 +29,7 @@ HISTORY = 400
 TYPING_PAUSE_S = 1.5
 WORKER_REST_MS = 20_000
 # most writes take a few milliseconds: so long an edit waits for its own, and so long a craft that is left waits for its last
-SAVE_WAIT_S, LEAVE_WAIT_S = 0.05, 2.0
+SAVE_WAIT_S, LEAVE_WAIT_S = 0.02, 2.0
 
 
 @dataclass(frozen=True)
@@ -194,8 +194,11 @@ class Session(QObject):
         judged = step.answer.result()
         step.record()
         self._now = step.snapshot
+        self._save()  # it is written while the figures are shown
         self._show(judged)
-        self._save()
+        if self.saver is not None:
+            self.saver.settle(SAVE_WAIT_S)
+            self._save_told()
         self.changed.emit()
 
     @property
@@ -309,8 +312,7 @@ class Session(QObject):
         if self.saver is None or self.saver.file.read_only:
             self._adopt(f"{self.saver.file.why}: " if self.saver is not None else "")
         if self.saver is not None:
-            self.saver.put(self.project, self.label, SAVE_WAIT_S)
-            self._save_told()
+            self.saver.put(self.project, self.label, 0.0)
 
     def keep_now(self) -> None:
         """See that the craft is in a file, whatever else is going on."""

@@ -11,9 +11,10 @@ from collections.abc import Iterable
 
 from PyQt6 import sip
 from PyQt6.QtCore import QChildEvent, QEvent, QObject, Qt, QTimer
-from PyQt6.QtWidgets import QAbstractButton, QLabel, QScrollArea, QStackedWidget, QTabWidget, QWidget
+from PyQt6.QtGui import QColor
+from PyQt6.QtWidgets import QAbstractButton, QDialog, QLabel, QScrollArea, QStackedWidget, QTabWidget, QWidget
 
-from .palette import mode
+from .palette import current, mode
 from .style import sheet, sheet_alone
 
 MOST_AT_ONCE = 130
@@ -76,6 +77,10 @@ class _Dresser(QObject):
             if not _only_holds(widget):
                 return []
             self.hold(widget)
+        if isinstance(widget, QDialog):
+            ground = widget.palette()
+            ground.setColor(ground.ColorRole.Window, QColor(current().paper))
+            widget.setPalette(ground)
         widget.update()
         return widget.findChildren(QWidget, options=Qt.FindChildOption.FindDirectChildrenOnly)
 
@@ -102,7 +107,7 @@ def _only_holds(widget: QWidget) -> bool:
     if isinstance(widget, (Plain, *HOLDERS)) or isinstance(widget.parentWidget(), QStackedWidget):
         return True
     base = next(c for c in type(widget).__mro__ if c.__module__.startswith("PyQt6."))
-    return base is QWidget and len(widget.findChildren(QWidget)) > MOST_AT_ONCE
+    return base is QDialog or (base is QWidget and len(widget.findChildren(QWidget)) > MOST_AT_ONCE)
 
 
 def _put_on(widget: QWidget) -> None:

@@ -11,14 +11,15 @@ def view_class() -> Any:
     """The widget's class; the first call loads the 3D library.
 
     The library draws the whole scene at every paint, even where the window only shows again what was drawn before. Here a finished picture
-    is kept until another is asked for, or the widget has another size. A page that comes into view shows the last picture at first; what
-    has changed is drawn when the rest of the page stands.
+    is kept until another is asked for, or the widget has another size. A page that comes into view shows the last picture at first, or an
+    empty ground; what has changed is drawn when the rest of the page stands.
     """
     from PyQt6.QtCore import QTimer
-    from PyQt6.QtGui import QShowEvent
+    from PyQt6.QtGui import QColor, QPainter, QShowEvent
     from pyvistaqt import QtInteractor
 
     class View(QtInteractor):
+        ground = QColor()  # shown until there is a picture
         kept = False
         drawn = False  # in this size, if ever
         appears = False
@@ -27,6 +28,10 @@ def view_class() -> Any:
             """Draw anew at the next paint."""
             self.kept = False
             self.update()
+
+        def set_background(self, color: str, **how: Any) -> None:
+            self.ground = QColor(color)
+            super().set_background(color, **how)  # type: ignore[arg-type]
 
         def initializeGL(self) -> None:
             self.kept = self.drawn = False
@@ -45,15 +50,18 @@ def view_class() -> Any:
             super()._cb_frame(obj, event)
 
         def paintGL(self) -> None:
-            # the library takes a paint within a paint for one that needs no drawing: it only copies the picture
-            later = self.appears and self.drawn and not self.kept
-            within, self._in_paint = self._in_paint, self._in_paint or self.kept or later
+            later = self.appears and not self.kept
             self.appears = False
+            if later:
+                QTimer.singleShot(0, self.update)
+                if not self.drawn:
+                    QPainter(self).fillRect(self.rect(), self.ground)
+                    return
+            # the library takes a paint within a paint for one that needs no drawing: it only copies the picture
+            within, self._in_paint = self._in_paint, self._in_paint or self.kept or later
             try:
                 super().paintGL()
             finally:
                 self._in_paint = within
-                if later:
-                    QTimer.singleShot(0, self.update)
 
     return View

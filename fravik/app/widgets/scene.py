@@ -28,6 +28,7 @@ MATT = {"smooth_shading": False, "ambient": 0.35, "diffuse": 0.7, "specular": 0.
 # what is written beside the picture is to be on the screen before work for it begins: a turn of the window later than asked, and later
 # than the tool kit waits before it paints
 AFTER_FIGURES_MS, PAINT_ASKED_MS = 4, 8
+LOAD_AFTER_MS = 60  # what else is on the page stands by then
 # what graphics drivers without a graphics processor call themselves
 DRAWN_BY_PROCESSOR = ("llvmpipe", "softpipe", "swrast", "software rasterizer")
 
@@ -175,7 +176,7 @@ class Scene(QWidget):
     def showEvent(self, event: QShowEvent | None) -> None:
         super().showEvent(event)
         if self.plotter is None:
-            QTimer.singleShot(30, self._load)
+            QTimer.singleShot(LOAD_AFTER_MS, self._load)
         elif self._dirty:
             self._later.start()
 

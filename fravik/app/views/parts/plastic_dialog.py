@@ -73,7 +73,7 @@ class PlasticDialog(QDialog):
         buttons.accepted.connect(self.make)
         buttons.rejected.connect(self.reject)
         column.addWidget(buttons)
-        self.resize(470, 640)
+        self.resize(500, 640)
         self._fill()
 
     def _fill(self) -> None:
