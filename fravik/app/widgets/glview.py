@@ -29,9 +29,9 @@ def view_class() -> Any:
             self.kept = False
             self.update()
 
-        def set_background(self, color: str, **how: Any) -> None:
-            self.ground = QColor(color)
-            super().set_background(color, **how)  # type: ignore[arg-type]
+        def set_ground(self, colour: str) -> None:
+            self.ground = QColor(colour)
+            self.set_background(colour)  # type: ignore[arg-type]
 
         def initializeGL(self) -> None:
             self.kept = self.drawn = False

@@ -194,7 +194,7 @@ class Scene(QWidget):
         self.wait.hide()
         self.inside.addWidget(self.plotter)
         self.holder.show()
-        self.plotter.set_background(theme.current().card)
+        self.plotter.set_ground(theme.current().card)
         if any(word in str(self.plotter.render_window.ReportCapabilities()).lower() for word in DRAWN_BY_PROCESSOR):
             self.smooth(1)  # it would take twice as long to draw
         self.plotter.enable_parallel_projection()
@@ -304,7 +304,7 @@ class Scene(QWidget):
 
     def _restyle(self) -> None:
         if self.plotter is not None:
-            self.plotter.set_background(theme.current().card)
+            self.plotter.set_ground(theme.current().card)
             self.invalidate()
 
     def smooth(self, samples: int) -> None:
