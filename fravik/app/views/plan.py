@@ -8,7 +8,7 @@ from concurrent.futures import Future
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath, QPen, QPolygonF, QTransform
+from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath, QPen, QPixmap, QPolygonF, QTransform
 from PyQt6.QtWidgets import QWidget
 
 from fravik.app import theme
@@ -77,6 +77,10 @@ class PlanView(QWidget):
         self._there: Evaluation | None = None
         self._drawn: Evaluation | None = None
         self._made: list[Outline] = []
+        # the parts as they were painted last: of which outlines, and for which size, palette and scale
+        self._picture = QPixmap()
+        self._picture_of: list[Outline] | None = None
+        self._picture_for: object = None
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         held = self._station_at(event.position())
@@ -147,7 +151,7 @@ class PlanView(QWidget):
         k = (min(self.width(), self.height()) - 30) / (2 * reach)
         # mm forward and left to the screen's right and down
         self._scale, to_screen = k, QTransform(0.0, -k, -k, 0.0, self.width() / 2, self.height() / 2)
-        self._to_mm, self._to_screen, self._hits = to_screen.inverted()[0], to_screen, []
+        self._to_mm, self._to_screen = to_screen.inverted()[0], to_screen
         c = theme.current()
         p.setPen(QPen(QColor(c.rule), 1, Qt.PenStyle.DashLine))
         for m in motors:
@@ -156,6 +160,7 @@ class PlanView(QWidget):
             self._parts(p, result)
             self._goods(p, result)
         else:
+            self._hits, self._picture_of = [], None
             self._sketch(p, project)
         for m in motors:
             self._turn(p, self._at(m.x_mm, m.y_mm), k * prop / 2, m.spin, 0.72 if m.up > 0 else 0.56)
@@ -173,14 +178,27 @@ class PlanView(QWidget):
 
     def _parts(self, p: QPainter, result: Evaluation) -> None:
         self._drawn = self._there
-        for part_id, kind, outline in self._outlines(result):
-            path = self._to_screen.map(outline)
+        made, sharp = self._outlines(result), self.devicePixelRatioF()
+        drawn_for = (self.size(), sharp, theme.mode(), self._to_screen)
+        if self._picture_of is not made or self._picture_for != drawn_for:
+            self._picture_of, self._picture_for = made, drawn_for
+            self._hits = [(part_id, self._to_screen.map(outline)) for part_id, _, outline in made]
+            self._picture = QPixmap(self.size() * sharp)
+            self._picture.setDevicePixelRatio(sharp)
+            self._picture.fill(Qt.GlobalColor.transparent)
+            self._fill_picture([kind for _, kind, _ in made])
+        p.drawPixmap(0, 0, self._picture)
+
+    def _fill_picture(self, kinds: list[str]) -> None:
+        inner = QPainter(self._picture)
+        inner.setRenderHint(QPainter.RenderHint.Antialiasing)
+        for kind, (_, path) in zip(kinds, self._hits, strict=True):
             colour = QColor(part_colour(kind))
             colour.setAlpha(220 if kind != "plate" else 170)
-            p.setPen(QPen(colour, 0.5))
-            p.setBrush(colour)
-            p.drawPath(path)
-            self._hits.append((part_id, path))
+            inner.setPen(QPen(colour, 0.5))
+            inner.setBrush(colour)
+            inner.drawPath(path)
+        inner.end()
 
     def _goods(self, p: QPainter, result: Evaluation) -> None:
         """What is bought, the centre of mass, and how far the motors stand apart."""

@@ -57,7 +57,7 @@ class VibrationView(QWidget):
         # the diagram is drawn after the figures, in a turn of its own
         self._later = QTimer(self)
         self._later.setSingleShot(True)
-        self._later.timeout.connect(lambda: self.diagram.show_modes(self.session.result, self.mode))
+        self._later.timeout.connect(self._draw_diagram)
         theme.on_change(self.restyle)
 
     def _mode_card(self) -> Card:
@@ -120,6 +120,19 @@ class VibrationView(QWidget):
         self._crossings()
         self._later.start()
         self.scene.invalidate()
+
+    def _draw_diagram(self) -> None:
+        """Draw it when the shake over all speeds is worked out, beside the window."""
+        result = self.session.result
+        if result is None or result.whole is None:
+            self.diagram.show_modes(result, self.mode)
+            return
+        shake = result.whole.shake
+        self.session.aside.ask(lambda: shake.map, lambda _: self._take_shake(result))
+
+    def _take_shake(self, result: Evaluation) -> None:
+        if self.session.result is result:
+            self.diagram.show_modes(result, self.mode)
 
     def _modes(self) -> None:
         result = self.session.result
