@@ -248,8 +248,8 @@ class MainWindow(FileActions):
         self._foreseen_in_view()
 
     def _foreseen_in_view(self) -> None:
-        if self.stage == "Airframe":
-            self.view("Airframe").show_remark(self.foresight.open)
+        if self.stage in ("Brief", "Airframe"):
+            self.view(self.stage).show_remark(self.foresight.open)
 
     def refresh(self) -> None:
         """Show the current project in header, strip, rail and the view on show."""

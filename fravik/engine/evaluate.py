@@ -38,6 +38,7 @@ from fravik.structure.service import in_service, service_of, service_problems, s
 from fravik.study.margins import Margin, Scores, limit_of, margin, unit_of
 
 from .body import judge_plates, solve_pair
+from .budget import COST_SPREAD, Found, budgets
 from .craft import whole_craft
 from .members import judge_members, solve, working_band_hz
 from .memo import Memo
@@ -45,9 +46,6 @@ from .results import Evaluation, Judged, MemberResult, PartResult, PlateResult, 
 from .rotors import allocation_of
 from .scope import Scope, scope_of
 from .shake import BAND_POINTS, PUSH_SPREAD
-
-Found = tuple[tuple[float, float, float], str]
-
 
 MODES_REACH = 1.25  # the craft's modes are sought up to so many times the highest that anything shakes over the working speeds
 LAST = 2  # whole evaluations that are kept: this design's, and that of the one before
@@ -248,10 +246,11 @@ class Engine:
         lift = power.thrust_to_weight
         out: dict[Metric, Found] = {
             "flying_mass_g": ((craft.mass_g - spread, craft.mass_g, craft.mass_g + spread), ""),
-            "print_minutes": ((minutes * project.printer.time_ratio_low, minutes, minutes * project.printer.time_ratio_high), ""),
+            "print_minutes": _print_time(project, parts, minutes),
             "endurance_min": ((power.endurance_low_min, power.endurance_min, power.endurance_high_min), ""),
             "thrust_to_weight": ((lift * (1 - THRUST_SPREAD), lift, lift * (1 + THRUST_SPREAD)), ""),
-            "material_cost": ((cost * 0.97, cost, cost * 1.03), ""),
+            "material_cost": ((cost * (1 - COST_SPREAD), cost, cost * (1 + COST_SPREAD)), ""),
+            **budgets(project, parts, spread, cost),
         }
         arms = {k: m for k, m in members.items() if kind_of(m.member.shape).carries_rotor}
         if not arms:
@@ -327,6 +326,14 @@ def _shaken(whole: WholeCraft, working_hz: tuple[float, float], name: dict[str, 
         text = f"{part}: {moves} by {whole.shake.orders[order].name} at {felt.rpm[at]:.0f} rpm"
         out[metric] = (float(worst.min()) / PUSH_SPREAD, float(worst[1]), float(worst.max()) * PUSH_SPREAD), text
     return out
+
+
+def _print_time(project: Project, parts: dict[str, PartResult], minutes: float) -> Found:
+    """Not known while a part fits no bed."""
+    out = [r.part.name.lower() for r in parts.values() if r.printed and all(fits_bed(r.field, p) for p in project.printers)]
+    if out:
+        return None, f"{out[0]} fits no bed"
+    return (minutes * project.printer.time_ratio_low, minutes, minutes * project.printer.time_ratio_high), ""
 
 
 def layer_seconds(part: Part, field: ZoneField, figures: PrintFigures, project: Project) -> float:

@@ -11,11 +11,14 @@ from fravik.flight.allocation import AXES, Allocation, allocate, authority_nmm, 
 from fravik.kinds import places
 from fravik.kinds.around import stations
 from fravik.model.project import Project
-from fravik.power.momentum import GRAVITY_M_S2, PowerFigures, rpm_for_thrust
+from fravik.power.momentum import GRAVITY_M_S2, PowerFigures, power_figures, rpm_for_thrust
 from fravik.printing.mass import MassProperties
 from fravik.printing.zones import Floats
 
 from .results import Evaluation
+
+# of a lithium cell under the load of a hard turn: just charged, and when it is time to land (working assumptions)
+CHARGED_CELL_V, EMPTY_CELL_V = 4.1, 3.4
 
 
 def mix_of(project: Project, craft: MassProperties, power: PowerFigures) -> Floats:
@@ -32,14 +35,38 @@ def allocation_of(project: Project, craft: MassProperties, power: PowerFigures) 
     return allocate(mix_of(project, craft, power), _weight_n(craft), project.brief.yaw_share, len(stations(project)))
 
 
-def authority_rad_s2(result: Evaluation) -> dict[str, float]:
-    """The fastest turning that can be begun from hover about each axis with the other two held, rad/s^2."""
+def authority_rad_s2(result: Evaluation, cell_volts: float | None = None, lost: int | None = None) -> dict[str, float]:
+    """The fastest turning that can be begun from hover about each axis with the other two held, rad/s^2; 0 where it cannot hover so.
+
+    ``cell_volts`` takes the place of the mean voltage in flight, ``lost`` is a rotor that gives nothing.
+    """
     every = stations(result.project)
     pushes = np.array([result.allocation.hover_n[k] * math.tan(math.radians(every[k].tilt_deg)) for k in tilting(every)])
     mix = mix_of(result.project, result.craft, result.power)
-    moments = authority_nmm(mix, _weight_n(result.craft), result.power.full_thrust_n, pushes)
+    full = np.full(len(every), full_thrust_n(result, cell_volts))
+    if lost is not None:
+        full[lost] = 0.0
+        pushes = np.where(np.array(tilting(every), dtype=int) == lost, 0.0, pushes)
+    moments = authority_nmm(mix, _weight_n(result.craft), full, pushes)
     # N mm over g mm^2 is 1e6 rad/s^2
     return {axis: moments[axis] / float(result.craft.inertia_gmm2[k, k]) * 1e6 for k, axis in enumerate(AXES)}
+
+
+def one_lost_rad_s2(result: Evaluation) -> dict[str, float]:
+    """The same with whichever rotor is missed most, an axis; 0 where it then cannot hover or hold the other axes."""
+    each = [authority_rad_s2(result, lost=k) for k in range(len(stations(result.project)))]
+    return {axis: min(e[axis] for e in each) for axis in AXES}
+
+
+def full_thrust_n(result: Evaluation, cell_volts: float | None = None) -> float:
+    """Full thrust of one rotor, at the mean voltage in flight or another one."""
+    if cell_volts is None:
+        return result.power.full_thrust_n
+    parts = result.project.components
+    pack = parts.battery.model_copy(update={"cell_volts": cell_volts})
+    every = stations(result.project)
+    at = power_figures(result.craft.mass_g, parts.model_copy(update={"battery": pack}), len(every), any(s.up < 0 for s in every))
+    return at.full_thrust_n
 
 
 def battery_slide_mm(project: Project, craft: MassProperties) -> float:

@@ -68,7 +68,9 @@ def settled_margins(result: Evaluation, settled: Settled) -> tuple[Margin, ...]:
                 replace(margin(m.id, m.metric, m.limit, (m.low + gained, m.value + gained, m.high + gained), m.detail), source="settled")
             )
         elif m.metric == "print_minutes":
-            out.append(replace(margin(m.id, m.metric, m.limit, settled.minutes_range()), source="settled"))
+            left = settled.plates.left_out
+            told = (None, "a part is on no plate") if left else (settled.minutes_range(), "")
+            out.append(replace(margin(m.id, m.metric, m.limit, *told), source="settled"))
         else:
             out.append(m)
     return tuple(out)

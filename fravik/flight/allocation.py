@@ -84,13 +84,14 @@ def allocate(mix: Floats, weight_n: float, yaw_share: float, rotors: int | None 
     return Allocation(hover[:n], yaw[:n], hover[n:], short)
 
 
-def authority_nmm(mix: Floats, weight_n: float, full_n: float, most_push_n: Floats | None = None) -> dict[str, float]:
+def authority_nmm(mix: Floats, weight_n: float, full_n: float | Floats, most_push_n: Floats | None = None) -> dict[str, float]:
     """The largest moment in N mm, the lesser of both ways, about each axis while all else stays as in hover; 0 where it cannot hover.
 
-    ``most_push_n`` (t,) is how far the rotors that tilt can push to either side.
+    ``full_n`` is the most that each rotor gives, one for all or (n,); ``most_push_n`` (t,) is how far the rotors that tilt can push to
+    either side.
     """
     pushes = [] if most_push_n is None else [(-float(p), float(p)) for p in most_push_n]
-    bounds = [*[(0.0, full_n)] * (mix.shape[1] - len(pushes)), *pushes]
+    bounds = [*[(0.0, float(f)) for f in np.broadcast_to(full_n, mix.shape[1] - len(pushes))], *pushes]
     out = {}
     for k, axis in enumerate(AXES, start=1):
         rest = [i for i in range(4) if i != k]

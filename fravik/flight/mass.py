@@ -73,13 +73,12 @@ class Clearances:
 
     prop_to_prop_mm: float
     prop_to_body_mm: float
-    prop_to_ground_mm: float
 
 
-def clearances(c: Components, stations: Sequence[Station], arm_mm: float, standing_mm: float) -> Clearances:
-    """Gap between propeller disks, from a disk to the plates' edge or the battery, and above the ground.
+def clearances(c: Components, stations: Sequence[Station], arm_mm: float) -> Clearances:
+    """Gap between propeller disks, and from a disk to the plates' edge or the battery.
 
-    ``arm_mm`` is the way from the plates' edge to a rotor, ``standing_mm`` how far below the bottom plate the ground is.
+    ``arm_mm`` is the way from the plates' edge to a rotor.
     """
     d, pack = c.propeller.diameter_mm, c.battery
     upper = [s for s in stations if s.up > 0]
@@ -88,4 +87,4 @@ def clearances(c: Components, stations: Sequence[Station], arm_mm: float, standi
         math.hypot(max(abs(s.x_mm - pack.x_mm) - pack.length_mm / 2, 0.0), max(abs(s.y_mm) - pack.width_mm / 2, 0.0)) for s in stations
     )
     inward = min(arm_mm, beside) - d / 2
-    return Clearances(apart - d, inward, standing_mm + min(s.z_mm + s.up * c.motor.height_mm for s in stations))
+    return Clearances(apart - d, inward)

@@ -125,11 +125,6 @@ def ladders(project: Project, part: Part) -> Iterator[list[Step]]:
     return kind_of(part.shape).ladders(part, part.shape, project)
 
 
-def bottom_reach_mm(project: Project) -> float:
-    """How far below the bottom plate the craft stands on the ground."""
-    return max((kind_of(p.shape).standing_mm(p.shape) for p in project.parts), default=0.0)
-
-
 @dataclass(frozen=True, eq=False)
 class Place:
     """One copy of a part. ``pose`` (4, 4) takes the part's own axes to the craft's; ``follows`` is the station it goes with, or none."""

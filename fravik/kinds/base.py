@@ -220,9 +220,9 @@ class PartKind(ABC, Generic[S]):
         """Fields that may be left empty, and what they then follow to."""
         return {}
 
-    def standing_mm(self, shape: S) -> float:
-        """How far below the bottom plate it holds the craft off the ground."""
-        return 0.0
+    def wires_run(self, shape: S) -> str:
+        """How a motor's wires go along it."""
+        return "along it"
 
     def ladders(self, part: Part, shape: S, project: Project) -> Iterator[list[Step]]:
         """Ladders of changes to its shape, one list per kind of lever, smallest first."""

@@ -11,7 +11,7 @@ from fravik.printing.mass import MassProperties
 from fravik.shape.stations import arrangement
 
 from .around import motor_radii_mm, stations
-from .asking import bottom_reach_mm, places_of
+from .asking import places_of
 
 
 @lru_cache(maxsize=16)
@@ -32,6 +32,6 @@ def craft_mass(project: Project, part_mass: dict[str, MassProperties], carbon_g:
 
 
 def clearances(project: Project) -> Clearances:
-    """Plan clearances and the disks' height above the ground."""
+    """Plan clearances."""
     arm = arrangement(project.layout).reach * min(motor_radii_mm(project)) - project.layout.clamp_radius_mm
-    return mass.clearances(project.components, stations(project), arm, bottom_reach_mm(project))
+    return mass.clearances(project.components, stations(project), arm)

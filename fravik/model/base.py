@@ -8,6 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 # what things are known by in files, paths and commands: never part of a path, never more than one word
 Slug = Annotated[str, Field(pattern=r"^[a-z0-9_]{1,40}$")]
+MONEY = "money"  # the unit of what is in the maker's currency, whatever that is
 _LONG_TEXTS = ("purpose", "note", "basis")
 
 
@@ -96,7 +97,7 @@ def explain(error: ValidationError, cls: type[BaseModel] | None = None) -> list[
         ctx = item.get("ctx") or {}
         kind, value = item["type"], _short(item.get("input"))
         tail = f": {why}" if why else "."
-        unit = f" {unit}" if unit else ""
+        unit = f" {unit}" if unit and unit != MONEY else ""
         if kind in ("greater_than_equal", "greater_than"):
             text = f"{label} {value}{unit} is below the least allowed, {next(iter(ctx.values()))}{unit}{tail}"
         elif kind in ("less_than_equal", "less_than"):

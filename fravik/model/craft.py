@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import model_validator
 
-from .base import Frozen, Slug, choice, quantity
+from .base import MONEY, Frozen, Slug, choice, quantity
 
 LayoutKind = Literal[
     "quad_x", "stretched_x", "swept", "plus", "hexa_x", "hexa_plus", "octa_x", "y6", "x8", "true_x", "h", "tri", "side_by_side",
@@ -17,6 +17,11 @@ LayoutKind = Literal[
 Balance = Literal["balanced", "as_bought", "worn"]
 BALANCE_LABELS: dict[str, str] = {"balanced": "Balanced", "as_bought": "As bought", "worn": "Worn or nicked"}
 LEAST_STATIONS = 2
+
+
+def price() -> Any:
+    """What one costs. Nothing is free: 0 stands for a price that is not known."""
+    return quantity(0.0, 0.0, 20000.0, MONEY, "Price", "of one, as bought; 0 while it is not known", step=1)
 
 
 class FreeStation(Frozen):
@@ -73,6 +78,7 @@ class Motor(Frozen):
         90.0, 2.0, 5000.0, "mΩ", "Winding resistance", "between two leads, controller included; small motors have more", step=5
     )
     no_load_a: float = quantity(0.9, 0.01, 20.0, "A", "No-load current", "what it draws spinning without a propeller", step=0.1)
+    price: float = price()
 
 
 class Propeller(Frozen):
@@ -96,6 +102,7 @@ class Propeller(Frozen):
     figure_of_merit: float = quantity(
         0.60, 0.2, 0.85, "", "Figure of merit", "ideal over real hover power; small propellers reach 0.5 to 0.7", step=0.01
     )
+    price: float = price()
 
 
 class Battery(Frozen):
@@ -111,6 +118,7 @@ class Battery(Frozen):
     height_mm: float = quantity(42.0, 5.0, 150.0, "mm", "Height", "of the box")
     x_mm: float = quantity(-4.0, -300.0, 300.0, "mm", "Forward of centre", "slide it to trim the centre of mass", step=1)
     z_mm: float = quantity(38.0, -200.0, 200.0, "mm", "Above bottom plate", "middle of the pack", step=1)
+    price: float = price()
 
 
 class Block(Frozen):
@@ -126,11 +134,14 @@ class Block(Frozen):
     y_mm: float = quantity(0.0, -400.0, 400.0, "mm", "Left of centre", "position of its middle", step=1)
     z_mm: float = quantity(0.0, -300.0, 300.0, "mm", "Above bottom plate", "middle of the box", step=1)
     power_w: float = quantity(0.0, 0.0, 200.0, "W", "Power drawn", "counted in the endurance", step=0.5)
+    price: float = price()
     spread: bool = choice(False, "Spread over the craft", "wires and screws: they weigh here, and take no room of their own")
     view_deg: float = quantity(0.0, 0.0, 170.0, "°", "Lens sees", "across its picture; 0 for what is no camera", step=5)
     lens_up_deg: float = quantity(0.0, -90.0, 90.0, "°", "Lens raised", "from straight ahead; below 0 it looks down", step=5)
     feeds_motors: bool = choice(False, "Feeds the motors", "the pack is plugged in here, and the motors' current goes through it")
     has_compass: bool = choice(False, "Has a compass", "currents and steel near by turn it")
+    is_aerial: bool = choice(False, "Is an aerial", "carbon, motors and leads beside it shorten its reach")
+    finds_place: bool = choice(False, "Finds its place by satellite", "it has to see the sky, and takes badly to what radiates beside it")
     holds_arms: bool = choice(False, "Holds the arms", "a bought body in place of printed plates; it is taken as one that does not give")
 
 

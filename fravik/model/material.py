@@ -97,6 +97,7 @@ class Filament(Frozen):
     flexible: bool = False
     abrasive: bool = False
     needs_enclosure: bool = False
+    conducts: bool = False
     note: str = ""
     copied_from: str = ""
 

@@ -60,6 +60,14 @@ METRICS: dict[Metric, MetricInfo] = {
     "camera_shake_px": MetricInfo("Camera shake", "px", "at most", 1, 1.0, "at most, pixels",
         "How far the camera's picture is torn while it is read out, at the worst of the working speeds.", "vibration"),
     "material_cost": MetricInfo("Material cost", "", "at most", 2, 20.0, "at most", "Filament and carbon in the printed parts.", "zones"),
+    "craft_cost": MetricInfo("Cost of the craft", "", "at most", 0, 300.0, "at most",
+        "Everything in it: what is printed and cut, motors, propellers, battery and components, at their prices in Airframe.", "fit"),
+    "made_mass_g": MetricInfo("Weight of made parts", "g", "at most", 0, 400.0, "at most, g",
+        "All that is printed or cut, with its carbon: this group's share of the flying weight.", "fit"),
+    "drive_mass_g": MetricInfo("Weight of the drive", "g", "at most", 0, 250.0, "at most, g", "All motors and propellers.", "fit"),
+    "battery_mass_g": MetricInfo("Weight of the battery", "g", "at most", 0, 350.0, "at most, g", "The pack with its leads.", "fit"),
+    "equipment_mass_g": MetricInfo("Weight of equipment", "g", "at most", 0, 250.0, "at most, g",
+        "All components but motors, propellers and battery.", "fit"),
 }  # fmt: skip
 
 
@@ -67,6 +75,7 @@ METRICS: dict[Metric, MetricInfo] = {
 BREAKS_BELOW: dict[Metric, float] = {"flat_drop_m": 60.0, "arm_strike_m_s": 35.0}
 # what the settled tier works out again, from real layers and roads
 SETTLES: tuple[Metric, ...] = ("flying_mass_g", "print_minutes")
+MONEY: tuple[Metric, ...] = ("material_cost", "craft_cost")
 
 # how bad a verdict is beside others
 RANK: dict[str, int] = {"holds": 0, "not known yet": 1, "tight": 2, "fails": 3}
@@ -129,7 +138,7 @@ def margin(
 
 def unit_of(project: Project, metric: Metric) -> str:
     """A metric's unit; the maker's currency for money."""
-    return project.brief.currency if metric == "material_cost" else METRICS[metric].unit
+    return project.brief.currency if metric in MONEY else METRICS[metric].unit
 
 
 def limit_of(project: Project, target: Target) -> float:

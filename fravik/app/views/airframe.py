@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from fravik.app import theme
 from fravik.app.session import Session
@@ -17,11 +17,9 @@ from fravik.app.views.plan import part_colour
 from fravik.app.widgets.basics import Card, clear, label, scrolled
 from fravik.app.widgets.fields import ChoiceField, FlagField, Form, NumberField, TextField
 from fravik.app.widgets.scene import Actors, Scene, ball, poly, standing_at
-from fravik.engine.foresee.standing import stands
-from fravik.engine.foresee.wind import held_m_s
+from fravik.engine.foresee.figures import ABOUT, FLYING, figures
 from fravik.engine.results import Evaluation
-from fravik.engine.rotors import authority_rad_s2, battery_slide_mm
-from fravik.flight.stance import Stance
+from fravik.engine.rotors import battery_slide_mm
 from fravik.kinds import Edits, places_of
 from fravik.kinds.freely import freed
 from fravik.kinds.newcraft import relaid
@@ -38,7 +36,6 @@ from .stationforms import StationForms
 COM_RADIUS_MM = 4.5
 MOST_REMARKS = 2
 THROUGH = "Through the lens"
-LATE = ("Roll, pitch, yaw", "Holds a wind of", "Tips over on")
 
 
 class LayoutField(ChoiceField):
@@ -83,6 +80,7 @@ class AirframeView(QWidget):
         plan = Card("In plan")
         self.plan = PlanView(session)
         self.plan.part_clicked.connect(self.part_clicked)
+        self.plan.thing_clicked.connect(self.reveal)
         self.lens = LensView(session)
         self.pictures = QStackedWidget()
         self.pictures.addWidget(self.plan)
@@ -116,24 +114,24 @@ class AirframeView(QWidget):
         self.figures: dict[str, Any] = {}
         for i, name in enumerate((
             "Flying weight", "Centre of mass", "Hover throttle", "Hover speed", "Hover power", "Endurance", "Thrust to weight",
-            *LATE,
-            "Full-throttle thrust", "Speed range", "Disk loading", "Propeller to propeller", "Propeller to body",
-            "Propeller to ground",
+            "Full-throttle thrust", "Speed range", "Disk loading", "Propeller to propeller", "Propeller to body", *ABOUT,
         )):  # fmt: skip
             value = label("", "figure")
             value.setAlignment(Qt.AlignmentFlag.AlignRight)
-            self.table.addWidget(label(name, "muted"), i, 0)
+            what = label(name, "muted")
+            self.table.addWidget(what, i, 0)
             self.table.addWidget(value, i, 1)
             self.figures[name] = value
-        self.figures["Roll, pitch, yaw"].setToolTip("The sharpest turn that can be begun from hover about each axis, with the others held")
-        self.figures["Holds a wind of"].setToolTip("At most, level side on, by a bluff body's drag; the rotors' own drag is not counted")
-        self.figures["Tips over on"].setToolTip("The slope on which it tips as it stands, and which way")
+            for widget in (what, value):
+                widget.setToolTip(ABOUT.get(name, ""))
         page = QWidget()
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 10, 0)
         column.addLayout(self.table)
         column.addStretch(1)
-        card.column.addWidget(scrolled(page), 1)  # a low window has no room for all of it
+        area = scrolled(page)  # as high as there is room, not as its lines ask
+        area.setSizePolicy(area.sizePolicy().horizontalPolicy(), QSizePolicy.Policy.Ignored)
+        card.column.addWidget(area, 1)
         self.remark = label("", "caution", wrap=True)
         card.column.addWidget(self.remark)
         self.slide = QPushButton()
@@ -270,14 +268,13 @@ class AirframeView(QWidget):
             "Disk loading": f"{p.disk_loading_n_m2:.0f} N/m²",
             "Propeller to propeller": f"{gap.prop_to_prop_mm:.0f} mm",
             "Propeller to body": f"{gap.prop_to_body_mm:.0f} mm",
-            "Propeller to ground": f"{gap.prop_to_ground_mm:.0f} mm",
-            **dict.fromkeys(LATE, "…"),
+            **dict.fromkeys(ABOUT, "…"),
         }
-        flying = [n for n in texts if not n.startswith("Propeller to")]
+        flying = [n for n in texts if not n.startswith("Propeller to") and (n not in ABOUT or n in FLYING)]
         for name, text in texts.items():
             self.figures[name].setText("not known yet" if r.scope.flight and name in flying else text)
         engine = self.session.engine
-        self.session.aside.ask(lambda: (authority_rad_s2(r), held_m_s(engine, r), stands(engine, r)), lambda told: self._show_late(r, told))
+        self.session.aside.ask(lambda: figures(engine, r), lambda told: self._show_late(r, told))
         slide = battery_slide_mm(r.project, r.craft)
         self.slide.setText(f"Slide the battery {abs(slide):.0f} mm {'forward' if slide > 0 else 'back'}")
         self.slide.setToolTip("Brings the centre of mass under the middle of thrust, so that all rotors carry the same")
@@ -300,14 +297,11 @@ class AirframeView(QWidget):
             field.control().setFocus()
             QTimer.singleShot(0, lambda: self.fields_area.ensureWidgetVisible(field))  # once a page that just appears is laid out
 
-    def _show_late(self, of: Evaluation, told: Future[tuple[dict[str, float], tuple[float, float, float], Stance | None]]) -> None:
+    def _show_late(self, of: Evaluation, told: Future[dict[str, str]]) -> None:
         """What takes longer than the other figures."""
-        if of is not self.session.result or of.scope.flight:
-            return
-        turning, (low, _, high), stance = told.result()
-        self.figures["Roll, pitch, yaw"].setText(" ".join(f"{v:.0f}" for v in turning.values()) + " rad/s²")
-        self.figures["Holds a wind of"].setText(f"{low:.0f}–{high:.0f} m/s")
-        self.figures["Tips over on"].setText(f"{stance.tips_at_deg:.0f}°, {stance.toward}" if stance is not None else "does not stand")
+        if of is self.session.result:
+            for name, text in told.result().items():
+                self.figures[name].setText(text)
 
     def _picked(self, name: str) -> None:
         if name.startswith("part:"):

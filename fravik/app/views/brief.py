@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PyQt6.QtWidgets import (
     QComboBox,
     QGridLayout,
@@ -20,9 +22,13 @@ from fravik.app.widgets.basics import Card, clear, label, scrolled
 from fravik.app.widgets.fields import ChoiceField, FlagField, Form, NumberField, TextField
 from fravik.app.widgets.glyphs import VerdictMark
 from fravik.app.widgets.owncases import OwnCases
+from fravik.kinds.around import stations
 from fravik.library import filaments_of
 from fravik.model.project import Spool, Target
+from fravik.shape.stations import widest
+from fravik.study.findings import Finding
 from fravik.study.margins import METRICS, unit_of
+from fravik.study.sizeclass import CLASSES, class_of, fall_words
 from fravik.study.words import value_text
 
 PRINTER_FIELDS = ("bed_x_mm", "bed_y_mm", "bed_z_mm", "nozzle_mm", "wall_speed_mm_s", "cover_speed_mm_s", "core_speed_mm_s",
@@ -30,6 +36,7 @@ PRINTER_FIELDS = ("bed_x_mm", "bed_y_mm", "bed_z_mm", "nozzle_mm", "wall_speed_m
                   "corner_speed_mm_s", "first_layer_speed", "retract_s", "layer_change_s", "start_up_min")  # fmt: skip
 
 
+MOST_REMARKS = 3
 LOAD_GROUPS = (
     ("Flight", ("pull_up_g", "yaw_share", "out_of_step", "working_low", "working_high", "loop_crossover_hz")),
     (
@@ -73,6 +80,8 @@ class BriefView(QWidget):
         form.add(self.name)
         form.add(TextField(self.session, "brief.currency"))
         card.column.addWidget(form)
+        self.size_class = label("", "small", wrap=True)
+        card.column.addWidget(self.size_class)
         self.purpose = QPlainTextEdit()
         self.purpose.setAccessibleName("Purpose")
         self.purpose.setTabChangesFocus(True)
@@ -122,6 +131,9 @@ class BriefView(QWidget):
         self.target_grid.setVerticalSpacing(6)
         self.target_grid.setHorizontalSpacing(8)
         self.target_grid.setColumnStretch(0, 1)
+        self.remark = label("", "caution", wrap=True)
+        self.remark.setVisible(False)
+        card.column.addWidget(self.remark)
         page = QWidget()
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 4, 0)
@@ -287,8 +299,25 @@ class BriefView(QWidget):
         for f in self.spool_fields:
             f.refresh()
 
+    def show_remark(self, found: Sequence[Finding]) -> None:
+        """Demands that fight each other, as sentences."""
+        here = [f"{f.what} {f.why}" for f in found if f.stage == "Brief"]
+        self.remark.setText("\n".join(here[:MOST_REMARKS]))
+        self.remark.setVisible(bool(here))
+
+    def _show_size(self) -> None:
+        result = self.session.result
+        if result is None:
+            self.size_class.setText("")
+            return
+        mine = class_of(widest(stations(result.project))[2])
+        self.size_class.setText(f"{mine.name}. {mine.costs} {mine.risks} {fall_words(result.craft.mass_g)}")
+        every = "\n".join(f"{c.name}: {c.costs} {c.risks}" for c in CLASSES)
+        self.size_class.setToolTip(f"{every}\nLocal rules change with weight and place, and come first.")
+
     def refresh(self) -> None:
         """Show the current project."""
+        self._show_size()
         self._fill_targets()
         self._fill_spools()
         self.own_cases.refresh()

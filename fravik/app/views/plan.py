@@ -17,12 +17,12 @@ from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
 from fravik.kinds import KINDS, places_of
 from fravik.kinds.around import arm_ends, stands, stations
-from fravik.kinds.freely import moved
 from fravik.kinds.whole import placed_components
 from fravik.model.project import Part, Project
-from fravik.shape.stations import Station, widest
+from fravik.shape.stations import widest
 
-SNAP_MM, MIDDLE_MM = 1.0, 4.0  # to whole millimetres, and to the middle line
+from .held import Held, held_at
+
 GRIP_PX = 9.0
 
 
@@ -56,9 +56,10 @@ def paths_of(engine: Engine, result: Evaluation) -> list[Outline]:
 
 
 class PlanView(QWidget):
-    """Forward is up. A part that is clicked is opened; a motor of a free layout is dragged to where it should be."""
+    """Forward is up. A part that is clicked is opened; a bought thing, or a motor of a free layout, is dragged to where it should be."""
 
     part_clicked = pyqtSignal(str)
+    thing_clicked = pyqtSignal(str)  # where its fields are
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -66,12 +67,12 @@ class PlanView(QWidget):
         self.setMinimumSize(180, 180)
         self.setAccessibleName("The craft in plan")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.setToolTip("Click a part to open it")
+        self.setToolTip("Click a part to open it; drag battery and components to where they should be")
         self.alike: Callable[[], bool] = lambda: True  # whether a station takes its mirror image along
         self._hits: list[tuple[str, QPainterPath]] = []
         self._to_mm, self._to_screen = QTransform(), QTransform()
         self._scale = 1.0
-        self._dragged: tuple[str, float, float] | None = None  # a station, and where it is held
+        self._held: Held | None = None
         self._made_for: Evaluation | None = None
         # the design whose parts were asked for last, that whose parts are there, and that whose parts are drawn
         self._there: Evaluation | None = None
@@ -83,9 +84,9 @@ class PlanView(QWidget):
         self._picture_for: object = None
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        held = self._station_at(event.position())
-        if held is not None:
-            self._dragged = (held.id, held.x_mm, held.y_mm)
+        at = self._to_mm.map(event.position())
+        self._held = held_at(self.session.project, at.x(), at.y(), GRIP_PX / self._scale)
+        if self._held is not None:
             self.setCursor(Qt.CursorShape.ClosedHandCursor)
             return
         for part_id, path in reversed(self._hits):
@@ -94,31 +95,22 @@ class PlanView(QWidget):
                 return
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        if self._dragged is not None:
+        if self._held is not None:
             at = self._to_mm.map(event.position())
-            y = 0.0 if abs(at.y()) < MIDDLE_MM else round(at.y() / SNAP_MM) * SNAP_MM
-            self._dragged = (self._dragged[0], round(at.x() / SNAP_MM) * SNAP_MM, y)
+            self._held = self._held.at(at.x(), at.y())
             self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        if self._dragged is None:
+        if self._held is None:
             return
-        name, x, y = self._dragged
-        self._dragged = None
+        held, self._held = self._held, None
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        before = next(s for s in self.session.project.layout.stations if s.id == name)
-        if (before.x_mm, before.y_mm) != (x, y):
-            self.session.edit_many(moved(self.session.project, name, x, y, self.alike()), f"station {name.replace('_', ' ')} moved")
+        edits = held.edits(self.session.project, self.alike())
+        if edits:
+            self.session.edit_many(edits, held.label)
+        elif held.thing is not None:
+            self.thing_clicked.emit("components.battery" if held.id == "battery" else f"components.blocks.{held.id}")
         self.update()
-
-    def _station_at(self, at: QPointF) -> Station | None:
-        """The motor of a free layout under a point of the screen."""
-        project = self.session.project
-        if project.layout.kind != "free":
-            return None
-        place, reach = self._to_mm.map(at), max(project.components.motor.diameter_mm / 2, GRIP_PX / self._scale)
-        near = [s for s in stations(project) if math.hypot(s.x_mm - place.x(), s.y_mm - place.y()) <= reach]
-        return min(near, key=lambda s: math.hypot(s.x_mm - place.x(), s.y_mm - place.y()), default=None)
 
     @property
     def ready(self) -> bool:
@@ -166,7 +158,7 @@ class PlanView(QWidget):
             self._turn(p, self._at(m.x_mm, m.y_mm), k * prop / 2, m.spin, 0.72 if m.up > 0 else 0.56)
         if result is not None:
             self._thrusts(p, result, 0.28 * k * prop / 2)
-        if self._dragged is not None:
+        if self._held is not None:
             self._ghost(p, k * prop / 2)
         p.setFont(theme.sans(7.5))
         p.setPen(QColor(c.muted))
@@ -247,16 +239,21 @@ class PlanView(QWidget):
             p.drawText(QRectF(middle.x() - 60, middle.y() + below, 120, 14), Qt.AlignmentFlag.AlignHCenter, f"{' + '.join(texts)} N")
 
     def _ghost(self, p: QPainter, radius: float) -> None:
-        """A station as it is held."""
-        assert self._dragged is not None
-        name, x, y = self._dragged
+        """What is held, where it would come to stand."""
+        held = self._held
+        assert held is not None
         colour = QColor(theme.current().accent)
         p.setPen(QPen(colour, 1.6))
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.setFont(theme.sans(8))
-        p.drawEllipse(self._at(x, y), radius, radius)
-        p.drawEllipse(self._at(x, y), 4, 4)
-        p.drawText(self._at(x, y) + QPointF(8, -8), f"{name.replace('_', ' ')}: {x:.0f} forward, {y:.0f} left")
+        middle = self._at(held.x_mm, held.y_mm)
+        if held.thing is not None:
+            half = QPointF(held.thing.width_mm, held.thing.length_mm) * self._scale / 2
+            p.drawRect(QRectF(middle - half, middle + half))
+        else:
+            p.drawEllipse(middle, radius, radius)
+            p.drawEllipse(middle, 4, 4)
+        p.drawText(middle + QPointF(8, -8), held.text)
 
     def _turn(self, p: QPainter, middle: QPointF, radius: float, spin: int, share: float) -> None:
         """Which way a propeller turns, as an arrow at a share of its radius."""

@@ -26,7 +26,7 @@ from PyQt6.QtWidgets import (
 from fravik.app import measures
 from fravik.app.session import Session
 from fravik.kinds import Edits, shape_for
-from fravik.model.base import label_of
+from fravik.model.base import MONEY, label_of
 from fravik.model.joint import FIXING_LABELS, JOINT_LABELS
 from fravik.model.paths import EditError, get_at, owner_of
 from fravik.model.recipe import LIES_LABELS, PLACE_LABELS
@@ -213,6 +213,8 @@ class NumberField(Field):
     def refresh(self) -> None:
         value = self.current()
         self._refused = ""
+        if self.extra.get("unit") == MONEY:
+            self.base_unit = self.session.project.brief.currency
         unit = measures.shown(self.base_unit).unit
         if self.unit.text() != unit:
             self.unit.setText(unit)

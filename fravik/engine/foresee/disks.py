@@ -85,9 +85,13 @@ def _bodies(engine: Engine, result: Evaluation) -> Iterable[Finding]:
                       "Move it out of the disk, raise the motor, or take a smaller propeller.")  # fmt: skip
 
 
+def rest_mm(engine: Engine, result: Evaluation) -> float:
+    """From the ground to the lowest that a propeller sweeps, as the craft stands."""
+    return min((float(bounds(d)[0, 2]) for _, d in disks(result)), default=math.inf) - ground_mm(engine, result)
+
+
 def _ground(engine: Engine, result: Evaluation) -> Iterable[Finding]:
-    ground = ground_mm(engine, result)
-    low = min((float(bounds(d)[0, 2]) for _, d in disks(result)), default=math.inf) - ground
+    low = rest_mm(engine, result)
     if low >= GRASS_MM or not stations(result.project):
         return
     yield Finding("disks.ground", "grave" if low <= 0 else "likely", "Airframe", "layout.leg_radius_mm", "The propellers",

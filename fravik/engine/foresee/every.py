@@ -9,12 +9,12 @@ from fravik.engine.results import Evaluation
 from fravik.engine.settled import GRAVE, Settled
 from fravik.study.findings import Finding, Weight, ranked
 
-from . import balance, bay, compass, demands, disks, drive, lens, standing, strength, warnings, wind
+from . import access, aerials, balance, bay, compass, demands, disks, drive, lens, shadow, standing, strength, warnings, wind, wires
 
 Source = Callable[[Engine, Evaluation], Iterable[Finding]]
 SOURCES: tuple[Source, ...] = (
     warnings.found, strength.found, demands.found, drive.found, balance.found, disks.found, bay.found, lens.found, standing.found,
-    wind.found, balance.lost, compass.found,
+    wind.found, balance.lost, compass.found, shadow.found, access.found, wires.found, aerials.found,
 )  # fmt: skip
 LIKELY_TROUBLE = 0.45  # printing troubles of this weight and more are likely to be seen on the part
 

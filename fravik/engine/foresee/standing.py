@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 
 import numpy as np
@@ -11,10 +12,11 @@ from fravik.engine.results import Evaluation
 from fravik.flight.stance import Stance, stance
 from fravik.kinds import kind_of
 from fravik.printing.zones import Floats
-from fravik.shape.clash import lowest
+from fravik.shape.clash import bounds, lowest
+from fravik.structure.cases import sag_mm
 from fravik.study.findings import Cure, Finding
 
-from .bodies import box_triangles, copies, corners, things
+from .bodies import box_triangles, copies, corners, disks, things
 
 FEET_MM = 1.0  # what lies so little above the lowest point touches the ground as well
 STEEP_DEG, POOR_DEG = 25.0, 15.0
@@ -36,6 +38,24 @@ def stands(engine: Engine, result: Evaluation) -> Stance | None:
     """Its stance; None where it does not stand."""
     ground, feet = _lowest(engine, result)
     return stance(feet, ground, result.craft.mass_g, result.craft.com_mm, result.craft.inertia_gmm2) if len(feet) else None
+
+
+def gives_mm(result: Evaluation) -> tuple[float, float]:
+    """How far its feet give in the brief's hard landing, and how far the arms' tips dip, with the softest plastic, mm."""
+    feet, tips = [0.0], [0.0]
+    for m in result.members.values():
+        kind, case = kind_of(m.member.shape), m.combos["low"].get("hard_landing")
+        if case is not None and (kind.stands or kind.carries_rotor):
+            (feet if kind.stands else tips).append(sag_mm(m.answers["low"], case))
+    return max(feet), max(tips)
+
+
+def room_mm(engine: Engine, result: Evaluation) -> tuple[float, float]:
+    """What is left in a hard landing between the ground and the lowest propeller, and the lowest thing that it does not stand on."""
+    ground, (feet, tips) = ground_mm(engine, result), gives_mm(result)
+    disk_low = min((float(bounds(d)[0, 2]) for _, d in disks(result)), default=math.inf)
+    hung = min((float(bounds(t.body)[0, 2]) for t in things(result)), default=math.inf)
+    return disk_low - ground - feet - tips, hung - ground - feet
 
 
 def found(engine: Engine, result: Evaluation) -> Iterable[Finding]:
@@ -60,4 +80,26 @@ def found(engine: Engine, result: Evaluation) -> Iterable[Finding]:
             f"It tips over {found.toward} on a slope of {found.tips_at_deg:.0f}°, or landing with {found.drift_m_s:.1f} m/s of drift.",
             f"Its centre of mass is {found.height_mm:.0f} mm above the ground and {found.edge_mm:.0f} mm from the edge of its feet.",
             advice, cures,
+        )  # fmt: skip
+    yield from _landing(engine, result)
+
+
+def _landing(engine: Engine, result: Evaluation) -> Iterable[Finding]:
+    ground, (feet, tips) = ground_mm(engine, result), gives_mm(result)
+    disk, hung = room_mm(engine, result)
+    speed = result.project.brief.landing_m_s
+    if disk <= 0 < disk + feet + tips:
+        yield Finding(
+            "standing.disk_down", "likely", "Airframe", "layout.leg_radius_mm", "The propellers",
+            f"In a landing at {speed:g} m/s a propeller reaches the ground.",
+            f"Its feet give {feet:.0f} mm and the arms dip {tips:.0f} mm; {disk + feet + tips:.0f} mm are between disk and ground at rest.",
+            "Longer or stiffer legs, or stiffer arms.", (), "fit",
+        )  # fmt: skip
+    if hung <= 0 and hung + feet > FEET_MM:
+        low = min(things(result), key=lambda t: float(bounds(t.body)[0, 2]))
+        yield Finding(
+            f"standing.thing_down:{low.id}", "likely", "Airframe", f"{low.path}.z_mm", low.name,
+            f"In a landing at {speed:g} m/s it strikes the ground.",
+            f"Its feet give {feet:.0f} mm; it hangs {float(bounds(low.body)[0, 2]) - ground:.0f} mm above the ground at rest.",
+            "Longer or stiffer legs, or hang it higher.", (), "fit",
         )  # fmt: skip

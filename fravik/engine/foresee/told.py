@@ -4,19 +4,25 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
+from dataclasses import asdict
 from typing import Any
 
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
-from fravik.engine.rotors import authority_rad_s2
+from fravik.engine.rotors import CHARGED_CELL_V, EMPTY_CELL_V, authority_rad_s2, one_lost_rad_s2
 from fravik.study.findings import Finding
 
+from .access import access
 from .bay import gaps
 from .cures import tried
-from .disks import nearest
+from .disks import nearest, rest_mm
 from .every import foresee
 from .lens import cameras, free_deg, sight
+from .packed import sizes
+from .shadow import shadows
+from .standing import room_mm
 from .wind import held_m_s
+from .wires import wires
 
 
 def finding_rows(engine: Engine, result: Evaluation, every: Iterable[Finding], with_cures: bool = True) -> list[dict[str, Any]]:
@@ -39,12 +45,15 @@ def finding_rows(engine: Engine, result: Evaluation, every: Iterable[Finding], w
 def foresight(engine: Engine, result: Evaluation) -> dict[str, Any]:
     """All that is foreseen of a design as JSON-ready data, each cure tried; ``gap_mm`` is below nothing where two run into each other."""
     flies = not result.scope.flight
-    clear = result.clearances
+    clear, size = result.clearances, sizes(engine, result)
+    disk_room, thing_room = room_mm(engine, result)
     return {
         "findings": finding_rows(engine, result, foresee(engine, result)),
         "clearances": {
-            "disk_to_disk_mm": clear.prop_to_prop_mm if math.isfinite(clear.prop_to_prop_mm) else None,
-            "disk_to_ground_mm": clear.prop_to_ground_mm,
+            "disk_to_disk_mm": _finite(clear.prop_to_prop_mm),
+            "disk_to_ground_mm": _finite(rest_mm(engine, result)),
+            "disk_to_ground_landing_mm": _finite(disk_room),
+            "thing_to_ground_landing_mm": _finite(thing_room),
             "nearest_to_a_disk_mm": nearest(engine, result),
         },
         "bay": gaps(engine, result),
@@ -52,8 +61,22 @@ def foresight(engine: Engine, result: Evaluation) -> dict[str, Any]:
             {"camera": c.id, "covered": sight(engine, result, c)[0], "tilt_free_deg": free_deg(engine, result, c)} for c in cameras(result)
         ],
         "wind_m_s": dict(zip(("low", "usual", "high"), held_m_s(engine, result), strict=True)) if flies and result.parts else None,
-        "authority": [{"axis": axis, "rad_s2": rate} for axis, rate in authority_rad_s2(result).items()] if flies else [],
+        "authority": _authority(result) if flies else [],
+        "disk_shadow": [{"rotor": s.station, "blocked": s.blocked, "lost": list(s.lost)} for s in shadows(engine, result)],
+        "wires": [asdict(w) for w in wires(result)],
+        "access": [asdict(a) for a in access(engine, result)],
+        "size": asdict(size) if size is not None else None,
     }
+
+
+def _finite(value: float) -> float | None:
+    return value if math.isfinite(value) else None
+
+
+def _authority(result: Evaluation) -> list[dict[str, Any]]:
+    usual, lost = authority_rad_s2(result), one_lost_rad_s2(result)
+    full, empty = (authority_rad_s2(result, volts) for volts in (CHARGED_CELL_V, EMPTY_CELL_V))
+    return [{"axis": a, "rad_s2": usual[a], "full_rad_s2": full[a], "empty_rad_s2": empty[a], "one_lost_rad_s2": lost[a]} for a in usual]
 
 
 def as_text(rows: list[dict[str, Any]]) -> str:

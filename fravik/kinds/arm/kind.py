@@ -140,6 +140,9 @@ class Arm(PartKind[ArmShape]):
     def raisers(self, shape: ArmShape, length_mm: float, q: float) -> list[Raiser]:
         return arm_raisers(shape, length_mm, q)
 
+    def wires_run(self, shape: ArmShape) -> str:
+        return "in its channel" if shape.channel_width_mm > 0 else "along it"
+
     def cases(self, loads: CraftLoads, shape: ArmShape, answer: MemberAnswer, down: Touchdown) -> dict[str, Floats]:
         return arm_combinations(loads, answer, down)
 

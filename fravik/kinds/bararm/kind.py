@@ -116,6 +116,9 @@ class BarArm(PartKind[BarArmShape]):
     def form(self, part: Part, shape: BarArmShape, length_mm: float) -> BeamForm:
         return bar_form(part, shape, length_mm)
 
+    def wires_run(self, shape: BarArmShape) -> str:
+        return {"tube": "through its bore", "square_tube": "through its bore", "channel": "in its channel"}.get(shape.form, "along it")
+
     def cases(self, loads: CraftLoads, shape: BarArmShape, answer: MemberAnswer, down: Touchdown) -> dict[str, Floats]:
         return arm_combinations(loads, answer, down)
 

@@ -78,9 +78,6 @@ class Leg(PartKind[LegShape]):
     def first_carbon(self, shape: LegShape, project: Project) -> Carbon:
         return Carbon(stock="rod_2", start_mm=-shape.flange_length_mm, end_mm=float(int(shape.length_mm - 2)))
 
-    def standing_mm(self, shape: LegShape) -> float:
-        return (shape.length_mm + shape.flange_length_mm) * math.cos(math.radians(shape.splay_deg))
-
     def straight(self, part: Part, shape: LegShape, length_mm: float) -> StraightBody:
         return leg_body(shape)
 
