@@ -196,3 +196,26 @@ def test_stations_of_a_part_are_picked_from_a_menu(window: Any, qapp: Any) -> No
     window.session.undo()
     assert window.session.project.part("guard").at == ()
     assert field.button.text() == "those that are left"
+
+
+def test_a_thing_is_dragged_in_plan_or_opened(window: Any, qapp: Any) -> None:
+    window.show_stage("Airframe")
+    view, session = window.view("Airframe"), window.session
+    pack = session.project.components.battery
+    drag(view.plan, (pack.x_mm + 34.0, 10.0), (pack.x_mm + 24.0, 30.0))
+    moved = session.project.components.battery
+    assert moved.x_mm == pytest.approx(pack.x_mm - 10.0, abs=1.5)
+    assert moved.x_mm == round(moved.x_mm)
+    assert session.label == "Battery moved"
+    camera = next(b for b in session.project.components.blocks if b.id == "camera")
+    drag(view.plan, (camera.x_mm + 8.0, 3.0), (camera.x_mm + 28.0, -27.0))
+    after = next(b for b in session.project.components.blocks if b.id == "camera")
+    assert (after.x_mm, after.y_mm) == (pytest.approx(camera.x_mm + 20.0, abs=2.5), pytest.approx(-30.0, abs=2.5))
+    session.undo()
+    # near the middle line it snaps to it; not moved at all, its fields are opened
+    drag(view.plan, (camera.x_mm + 8.0, 3.0), (camera.x_mm + 18.0, 5.0))
+    assert next(b for b in session.project.components.blocks if b.id == "camera").y_mm == 0.0
+    count, opened = session.revision, []
+    view.plan.thing_clicked.connect(opened.append)
+    drag(view.plan, (camera.x_mm + 8.0, 3.0), (camera.x_mm + 8.0, 3.0))
+    assert (session.revision, opened) == (count, ["components.blocks.camera"])

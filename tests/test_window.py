@@ -746,3 +746,18 @@ def test_a_load_case_of_ones_own(window: Any) -> None:
     assert soft > 1.8 * hard
     own.drop("case1")
     assert "fence post" not in window.session.result.members["arm"].cases["typical"]
+
+
+def test_the_brief_tells_its_size_class_and_demands_that_fight(window: Any, qapp: Any) -> None:
+    window.show_stage("Brief")
+    view, session = window.view("Brief"), window.session
+    assert until(qapp, lambda: "falling 10 m" in view.size_class.text())
+    assert view.size_class.text().startswith("Middle")
+    assert not view.remark.isVisible()
+    session.edit_many((("printer.bed_x_mm", 120.0), ("printer.bed_y_mm", 100.0)), "a small bed")
+    window.foresight.look()
+    assert until(qapp, lambda: view.remark.isVisible())
+    assert "178 mm" in view.remark.text()
+    assert "120 × 100 mm" in view.remark.text()
+    time = next(m for m in session.result.margins if m.metric == "print_minutes")
+    assert time.verdict == "not known yet"

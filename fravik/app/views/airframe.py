@@ -31,6 +31,7 @@ from fravik.study.findings import Finding
 from .lens import LensView
 from .onit import OnItCard
 from .plan import PlanView, outlines
+from .shelfmenu import OwnShelf, ShelfButton
 from .stationforms import StationForms
 
 COM_RADIUS_MM = 4.5
@@ -162,10 +163,11 @@ class AirframeView(QWidget):
         column.setContentsMargins(0, 0, 4, 0)
         column.setSpacing(6)
         self.forms: list[Form] = []
+        self.shelf = OwnShelf(self.session)
         for title, cls, at in (("Layout", Layout, "layout"), ("Motor", Motor, "components.motor"),
                                ("Propeller", Propeller, "components.propeller"), ("Battery", Battery, "components.battery")):  # fmt: skip
             form = Form()
-            form.heading(title)
+            form.heading(title, ShelfButton(self.shelf, title.lower(), title.lower()) if cls is not Layout else None)
             for name, info in cls.model_fields.items():
                 path = f"{at}.{name}"
                 if path == "layout.kind":
@@ -200,7 +202,7 @@ class AirframeView(QWidget):
             self.block_forms = []
             for b in blocks:
                 form = Form()
-                form.heading(b.name)
+                form.heading(b.name, ShelfButton(self.shelf, "component", b.id))
                 for name, info in Block.model_fields.items():
                     if name != "id":
                         field = TextField if info.annotation is str else FlagField if info.annotation is bool else NumberField
@@ -214,7 +216,10 @@ class AirframeView(QWidget):
                 self.block_column.addWidget(drop, 0, Qt.AlignmentFlag.AlignRight)
             add = QPushButton("Add component")
             add.clicked.connect(self._add_block)
-            self.block_column.addWidget(add)
+            more = QHBoxLayout()
+            more.addWidget(add, 1)
+            more.addWidget(ShelfButton(self.shelf, "component"))
+            self.block_column.addLayout(more)
         for form in self.block_forms:
             form.refresh()
 
