@@ -13,9 +13,12 @@ from scipy.optimize import linprog
 from fravik.engine.foresee.balance import steers
 from fravik.engine.foresee.compass import APART_MM
 from fravik.flight.allocation import mixing
+from fravik.flight.blocked import air_speed_ratio, thrust_lost
 from fravik.flight.lens import covered
 from fravik.flight.stance import GRAVITY_M_S2, stance
 from fravik.power.magnetic import lead_field_ut, pair_field_ut
+from fravik.power.momentum import AIR_DENSITY_KG_M3
+from fravik.power.wire import drop_v
 from fravik.printing.zones import Floats
 from fravik.shape.clash import clash, gap_mm
 
@@ -129,4 +132,23 @@ def _leads() -> list[Check]:
     ]  # fmt: skip
 
 
-GROUPS = (_leads, _bodies, _sight, _stance, _lost)
+# published resistance of a metre of stranded copper of 0.52 mm2, the twentieth gauge, at room temperature
+GAUGE_20_MM2, GAUGE_20_OHM_M = 0.518, 0.0346
+
+
+def _air() -> list[Check]:
+    rings, z = np.linspace(0.0, 4000.0, 400_001), 0.8
+    along, in_disk = (float(np.trapezoid(0.5 / (1.0 + (rings - at) ** 2) ** 1.5, rings)) for at in (z, 0.0))
+    # far below, the pressure of the air is the disk loading
+    thrust, area = 8.0, math.pi * 0.09**2
+    in_the_disk = math.sqrt(thrust / (2 * AIR_DENSITY_KG_M3 * area))
+    plate = 0.5 * AIR_DENSITY_KG_M3 * (2 * in_the_disk) ** 2 * (0.1 * area) / thrust
+    return [
+        Check("speed of the air below a disk", "vortex rings summed", along / in_disk, air_speed_ratio(z, 1.0), 0.001, "another method"),
+        Check("thrust that a plate far below takes", "drag in the full wake", plate, thrust_lost(0.1, 1e7, 90.0, 1.0), 0.001, "hand sum"),
+        Check("voltage lost along a lead", "published resistance, V", 2.0 * 10.0 * GAUGE_20_OHM_M, drop_v(2000.0, 10.0, GAUGE_20_MM2), 0.02,
+              "published"),
+    ]  # fmt: skip
+
+
+GROUPS = (_leads, _bodies, _sight, _stance, _lost, _air)
