@@ -8,16 +8,22 @@ from functools import cached_property
 import numpy as np
 
 from fravik.library import filament_of
+from fravik.model.project import Printer
 from fravik.plan.place import Copy, Place, Plate
 from fravik.printing.job import PrintJob
 from fravik.printing.layerroads import CHANGE, FEATURES, WAIT
 from fravik.printing.trouble import Trouble
 from fravik.printing.zones import Floats
+from fravik.study.margins import Verdict
+from fravik.study.words import clock, moment, several
 
-from .settled import Settled
+from .settled import GRAVE, Settled
 
-# features told apart on the time bars, in the order they are drawn; the rest is 'travel and lifts'
+# kinds of road that are told apart, in the order they are drawn; the rest of the time is 'travel and lifts'
 SHOWN = ("outline", "wall", "gap", "cover", "bridge", "core", "support", "cap", "hem")
+TRAVELS = "travel and lifts"
+KINDS_OF_TIME = (*SHOWN, TRAVELS)
+LIKELY = 0.45  # troubles of this weight and more are seen on the part by most
 
 
 @dataclass(frozen=True)
@@ -81,7 +87,53 @@ class PlateView:
         named = dict(zip(FEATURES, total / 60, strict=True))
         out = [(n, named[n]) for n in SHOWN if named[n] >= 0.5]
         rest = self.plate.minutes - warm - sum(t for _, t in out)
-        return (*out, ("travel and lifts", max(0.0, rest)), ("warm-up", warm))
+        return (*out, (TRAVELS, max(0.0, rest)), ("warm-up", warm))
+
+    @cached_property
+    def layer_minutes(self) -> Floats:
+        """(n, kinds) minutes of each layer of the plate by KINDS_OF_TIME; with the warm-up they add up to the plate's minutes."""
+        every = np.zeros((len(self.tops_mm), len(FEATURES)))
+        for part in self.parts:
+            count, job = sum(c.part_id == part for c in self.plate.copies), self.job(part)
+            at = np.searchsorted(self.tops_mm, np.round(job.layers.top_mm, 3))
+            np.add.at(every, np.minimum(at, len(self.tops_mm) - 1), count * job.seconds / 60)
+        columns = [FEATURES.index(n) for n in SHOWN]
+        rest = [k for k, n in enumerate(FEATURES) if n not in SHOWN]
+        shown, travels = every[:, columns], every[:, rest].sum(axis=1)
+        warm = self.printer.start_up_min
+        shown = shown * min(1.0, (self.plate.minutes - warm) / max(float(shown.sum()), 1e-9))
+        left = max(self.plate.minutes - warm - float(shown.sum()), 0.0)
+        return np.column_stack([shown, travels * left / max(float(travels.sum()), 1e-9)])
+
+    @property
+    def printer(self) -> Printer:
+        """The printer that it is on."""
+        return next(p for p in self.settled.project.printers if p.id == self.plate.printer_id)
+
+    @cached_property
+    def title(self) -> str:
+        """What is on it, as 'Four arms' or 'Four legs, camera mount'."""
+        named = self.settled.project
+        told = [several(sum(c.part_id == p for c in self.plate.copies), named.part(p).name) for p in self.parts]
+        text = ", ".join(told)
+        return text[:1].upper() + text[1:]
+
+    @cached_property
+    def words(self) -> tuple[str, str, str]:
+        """How long and heavy it is, when it comes off, and of what and where it is printed."""
+        ends = [t.end_h for t in self.settled.schedule.tasks if t.plate_id == self.plate.id]
+        off = f"off {moment(self.settled.project.run.start_hour, max(ends)).removeprefix('day 1, ')}" if ends else "not planned"
+        return (f"{clock(self.plate.minutes)} · {self.plate.grams:.0f} g", off, f"{self.plate.filament.name} · {self.printer.name}")
+
+    @cached_property
+    def foreseen(self) -> tuple[Verdict, str]:
+        """The worst that is foreseen on it."""
+        if self.plate.warnings:
+            return "tight", self.plate.warnings[0]
+        if not self.pins or self.pins[0].trouble.weight < LIKELY:
+            return "holds", "little foreseen" if self.pins else "nothing foreseen"
+        worst = self.pins[0].trouble
+        return ("fails" if worst.weight >= GRAVE else "tight"), worst.kind
 
     def share_done(self, index: int) -> float:
         """Share of the plate's road time spent when layer ``index`` is finished."""
@@ -132,6 +184,12 @@ def alone(settled: Settled, part_id: str) -> PlateView:
     copy = Copy(part_id, 1, Place(printer.bed_x_mm / 2, printer.bed_y_mm / 2, 0.0))
     plate = Plate(part_id, printer.id, plastic, (copy,), job.minutes + printer.start_up_min, job.grams + job.waste_grams, ())
     return PlateView(settled, plate)
+
+
+def batches(settled: Settled) -> tuple[PlateView, ...]:
+    """All plates in the order they print: by when each begins."""
+    begins = {t.plate_id: t.start_h for t in settled.schedule.tasks if t.kind == "print"}
+    return tuple(PlateView(settled, p) for p in sorted(settled.plates.plates, key=lambda p: begins.get(p.id, 0.0)))
 
 
 def plate_of(settled: Settled, plate_id: str) -> PlateView | None:

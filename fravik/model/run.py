@@ -52,5 +52,6 @@ class PrintRun(Frozen):
     done_h: float = quantity(0.0, 0.0, 5000.0, "h", "Spent so far", "hours into the run; what is left is planned from here", step=1)
     night: bool = choice(True, "Print through the night", "unattended printers can burn: follow their makers and local rules")
     spares: tuple[Spare, ...] = ()
+    order: tuple[str, ...] = ()  # batches as the maker put them, by id
     wishes: tuple[PlateWish, ...] = ()
     records: tuple[PrintRecord, ...] = ()

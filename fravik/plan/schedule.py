@@ -12,8 +12,9 @@ from typing import Literal
 
 from fravik.model.project import Printer
 from fravik.model.run import PrintRun
+from fravik.study.words import several
 
-from .place import Plates
+from .place import Plate, Plates
 
 Kind = Literal["dry", "print", "change", "supports", "inserts", "glue", "cure", "test", "assemble"]
 SWAP_MIN = 6.0
@@ -117,7 +118,8 @@ def schedule(plates: Plates, printers: tuple[Printer, ...], run: PrintRun, works
     loaded: dict[str, str] = {}
     by_id = {p.id: p for p in printers}
     ready: list[tuple[float, str, int, str]] = []
-    for plate in plates.plates:
+    names = {w.part_id: w.name for w in works}
+    for plate in _in_order(plates.plates, run.order):
         printer = by_id[plate.printer_id]
         swap = SWAP_MIN / 60 if loaded.get(printer.id) not in (None, plate.filament.id) else 0.0
         loaded[printer.id] = plate.filament.id
@@ -133,7 +135,7 @@ def schedule(plates: Plates, printers: tuple[Printer, ...], run: PrintRun, works
             else:
                 notes.append(f"{plate.id.capitalize()} takes {long:.0f} h and cannot end within a day: it prints into the night.")
         end = begin + long
-        label = ", ".join(f"{n} × {name}" if n > 1 else name for name, n in _counts([c.part_id for c in plate.copies]).items())
+        label = ", ".join(several(n, names.get(part, part)) for part, n in _counts([c.part_id for c in plate.copies]).items())
         tasks.append(Task("print", printer.name, label, begin, end, plate.id, tuple(c.key for c in plate.copies)))
         change, off = hours.finish(end, printer.plate_change_min / 60)
         tasks.append(Task("change", printer.name, "cool, take off", change, off, plate.id))
@@ -146,6 +148,16 @@ def schedule(plates: Plates, printers: tuple[Printer, ...], run: PrintRun, works
     for part, why in plates.left_out:
         notes.append(f"{part} is on no plate: {why}.")
     return Schedule(tuple(tasks), end, run.deadline_h, tuple(notes))
+
+
+def _in_order(plates: tuple[Plate, ...], order: tuple[str, ...]) -> list[Plate]:
+    """As the maker put them; one that he has not named stays behind the one that it was planned behind."""
+    place = {name: float(k) for k, name in enumerate(order)}
+    last, found = -1.0, []
+    for plate in plates:
+        last = place.get(plate.id, last)
+        found.append((last, plate))
+    return [plate for _, plate in sorted(found, key=lambda pair: pair[0])]
 
 
 def _counts(ids: list[str]) -> dict[str, int]:

@@ -29,6 +29,15 @@ def moment(start_hour: float, hours: float) -> str:
     return f"day {minutes // 1440 + 1}, {minutes // 60 % 24:02d}:{minutes % 60:02d}"
 
 
+SMALL = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve")
+
+
+def several(count: int, name: str) -> str:
+    """So many of something, as 'four arms'; one is named alone."""
+    low = name[:1].lower() + name[1:]
+    return low if count == 1 else f"{SMALL[count] if count < len(SMALL) else count} {low}{'' if low.endswith('s') else 's'}"
+
+
 def value_text(m: Margin) -> str:
     """The value with its unit, or 'not known yet'."""
     if m.value is None:

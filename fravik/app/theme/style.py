@@ -114,6 +114,7 @@ QToolButton:hover {{ border-color: {p.accent}; }}
 QToolButton:checked {{ background: {p.card}; border: 2px solid {p.accent}; }}
 QTabWidget::pane {{ border: none; }}
 QTabBar {{ background: transparent; }}
+QTabWidget#near QTabBar::tab {{ padding-left: 5px; padding-right: 5px; }}
 QTabBar::tab {{ background: transparent; color: {p.muted}; padding: 4px 8px; border-bottom: 2px solid transparent; }}
 QTabBar::tab:selected {{ color: {p.ink}; border-bottom: 2px solid {p.accent}; }}
 QTabBar::tab:focus {{ color: {p.accent}; }}

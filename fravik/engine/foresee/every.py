@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Sequence
 
 from fravik.engine.evaluate import Engine
+from fravik.engine.plateview import LIKELY
 from fravik.engine.results import Evaluation
 from fravik.engine.settled import GRAVE, Settled
 from fravik.study.findings import Finding, Weight, ranked
@@ -16,7 +17,6 @@ SOURCES: tuple[Source, ...] = (
     warnings.found, strength.found, demands.found, drive.found, balance.found, disks.found, bay.found, lens.found, standing.found,
     wind.found, balance.lost, compass.found, shadow.found, access.found, wires.found, aerials.found,
 )  # fmt: skip
-LIKELY_TROUBLE = 0.45  # printing troubles of this weight and more are likely to be seen on the part
 
 
 def foresee(engine: Engine, result: Evaluation) -> tuple[Finding, ...]:
@@ -38,7 +38,7 @@ def run_findings(settled: Settled) -> tuple[Finding, ...]:
     names = {p.id: p.name for p in settled.project.parts}
     for part_id, job in settled.jobs.items():
         for t in job.troubles:
-            weight: Weight = "grave" if t.weight >= GRAVE else "likely" if t.weight >= LIKELY_TROUBLE else "worth knowing"
+            weight: Weight = "grave" if t.weight >= GRAVE else "likely" if t.weight >= LIKELY else "worth knowing"
             out.append(Finding(f"print.{t.kind.replace(' ', '_')}:{part_id}", weight, "Print run", f"parts.{part_id}.laying",
                                names.get(part_id, part_id), f"{t.kind.capitalize()}: {t.text}.", "", t.cure))  # fmt: skip
     return ranked(out)

@@ -1,4 +1,4 @@
-"""Two kinds of bars: where a plate's minutes go, and when everything comes off."""
+"""When everything comes off, as bars on a time axis; and the key to the colours of roads."""
 
 from __future__ import annotations
 
@@ -11,55 +11,56 @@ from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 from fravik.app import theme
 from fravik.model.run import PrintRun
 from fravik.plan.schedule import Schedule, Task
-from fravik.study.words import clock, moment
+from fravik.study.words import moment
 
 from .colours import feature_colour, mixed
 
+LEAST_NAMED_PX = 26.0
 
-class FeatureBar(QWidget):
-    """A plate's minutes by what they are spent on, with the longest named."""
+
+class RoadKey(QWidget):
+    """What the colours of roads mean, on one line or two."""
 
     def __init__(self) -> None:
         super().__init__()
-        self.shares: tuple[tuple[str, float], ...] = ()
-        self.setFixedHeight(44)
+        self.kinds: tuple[str, ...] = ()
+        self.setFixedHeight(17)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName("Minutes by feature")
+        self.setAccessibleName("Kinds of road")
 
-    def show_shares(self, shares: tuple[tuple[str, float], ...]) -> None:
-        """Show other minutes."""
-        self.shares = shares
-        words = ", ".join(f"{n} {clock(t)}" for n, t in shares)
-        self.setAccessibleDescription(words)
-        self.setToolTip(words.replace(", ", "\n"))
+    def show_kinds(self, kinds: tuple[str, ...]) -> None:
+        """Show others."""
+        self.kinds = tuple(k for k in kinds if k != "warm-up")
+        self.setAccessibleDescription(", ".join(self.kinds))
+        self._fit()
         self.update()
 
-    def paintEvent(self, event: object) -> None:
-        total = sum(t for _, t in self.shares)
-        if total <= 0:
-            return
-        c = theme.current()
-        p = QPainter(self)
-        p.setFont(theme.sans(7.5))
-        metrics = QFontMetricsF(p.font())
-        x = 0.0
-        for name, minutes in self.shares:
-            w = self.width() * minutes / total
-            p.fillRect(QRectF(x, 2, max(0.0, w - 1), 13), feature_colour(name))
-            x += w
-        # the key, in the order of the bar, as far as it fits
-        x, y = 0.0, 20.0
-        for name, minutes in self.shares:
-            text = f"{name} {clock(minutes)}"
-            wide = metrics.horizontalAdvance(text) + 22
-            if x + wide > self.width():
-                x, y = 0.0, y + 12
-                if y > 36:
-                    break
-            p.fillRect(QRectF(x, y + 2, 8, 8), feature_colour(name))
-            p.setPen(QColor(c.ink))
-            p.drawText(QRectF(x + 11, y - 1, wide, 13), Qt.AlignmentFlag.AlignVCenter, text)
+    def resizeEvent(self, event: object) -> None:
+        self._fit()
+
+    def _boxes(self) -> list[tuple[str, QRectF]]:
+        metrics = QFontMetricsF(theme.sans(8))
+        out, x, y = [], 0.0, 1.0
+        for name in self.kinds:
+            wide = metrics.horizontalAdvance(name) + 26
+            if x > 0 and x + wide - 12 > self.width():
+                x, y = 0.0, y + 16
+            out.append((name, QRectF(x, y, wide, 15)))
             x += wide
+        return out
+
+    def _fit(self) -> None:
+        tall = round(max((box.bottom() for _, box in self._boxes()), default=16.0)) + 1
+        if tall != self.height():
+            self.setFixedHeight(tall)
+
+    def paintEvent(self, event: object) -> None:
+        p = QPainter(self)
+        p.setFont(theme.sans(8))
+        for name, box in self._boxes():
+            p.fillRect(QRectF(box.x(), box.y() + 3, 9, 9), feature_colour(name))
+            p.setPen(QColor(theme.current().ink))
+            p.drawText(box.adjusted(13, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, name)
 
 
 class ScheduleBars(QWidget):
@@ -135,13 +136,23 @@ class ScheduleBars(QWidget):
                 p.setPen(QPen(QColor(c.card), 1.0))
                 p.setBrush(Qt.BrushStyle.NoBrush)
                 p.drawRoundedRect(box.adjusted(2, 2, -2, -2), 2, 2)
-            p.setFont(theme.sans(7.5))
-            text = QFontMetricsF(p.font()).elidedText(t.label, Qt.TextElideMode.ElideRight, box.width() - 6)
-            if box.width() > 26:
-                light = t.kind in ("print", "assemble", "test", "change", "glue")
-                p.setPen(QColor(c.card if light else c.ink))
-                p.drawText(box.adjusted(4, 0, -2, 0), Qt.AlignmentFlag.AlignVCenter, text)
+        p.setFont(theme.sans(7.5))
+        for box, t in self._boxes:
+            self._name(p, box, t)
         self._ends(p, bottom)
+
+    def _name(self, p: QPainter, box: QRectF, task: Task) -> None:
+        """In its bar where it fits, or else beside it where there is room up to the next; shortened in it as a last resort."""
+        c, metrics = theme.current(), QFontMetricsF(p.font())
+        wide, light = metrics.horizontalAdvance(task.label) + 8, task.kind in ("print", "assemble", "test", "change", "glue")
+        after = [b.left() for b, t in self._boxes if t.row == task.row and b.left() > box.left()]
+        if wide > box.width() and wide < min([*after, float(self.width())]) - box.right():
+            p.setPen(QColor(c.ink))
+            p.drawText(QRectF(box.right() + 5, box.y(), wide, box.height()), Qt.AlignmentFlag.AlignVCenter, task.label)
+        elif box.width() > LEAST_NAMED_PX:
+            p.setPen(QColor(c.card if light else c.ink))
+            text = metrics.elidedText(task.label, Qt.TextElideMode.ElideRight, box.width() - 6)
+            p.drawText(box.adjusted(4, 0, -2, 0), Qt.AlignmentFlag.AlignVCenter, text)
 
     def _axis(self, p: QPainter, bottom: float) -> None:
         """Hours nobody is there, hour marks and days."""
@@ -194,8 +205,9 @@ class ScheduleBars(QWidget):
         if isinstance(event, QHelpEvent):
             t = self._task_at(QPointF(event.pos()))
             if t is not None:
-                plate = f"{t.plate_id}: " if t.plate_id else ""
-                QToolTip.showText(event.globalPos(), f"{plate}{t.label}\n{self.when(t.start_h)} to {self.when(t.end_h)}", self)
+                QToolTip.showText(
+                    event.globalPos(), f"{t.label[:1].upper()}{t.label[1:]}\n{self.when(t.start_h)} to {self.when(t.end_h)}", self
+                )
                 return True
         return super().event(event)
 

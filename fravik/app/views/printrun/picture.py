@@ -19,6 +19,7 @@ from fravik.printing.layerroads import INTERFACE, ROAD_NAMES, STEP_LINES, SUPPOR
 from fravik.printing.zones import Floats
 
 from .colours import feature_colour, mixed
+from .loops import loops, slice_of
 
 LEAST_SLICES, MOST_SLICES = 10, 130
 ALL_SLICES = 400  # of one picture: a bed full of parts would take half a second to draw
@@ -50,10 +51,10 @@ class PlatePicture(QWidget):
         self._drawn: QPixmap | None = None
         self._drawn_of: PlateView | None = None
         self._shows: tuple[object, ...] = ()
-        self.setMinimumSize(300, 150)
+        self.setMinimumSize(240, 150)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("The plate, layer by layer: up and down step, space plays, left and right turn it")
+        self.setAccessibleName("The bed, layer by layer: up and down step, space plays, left and right turn it")
 
     def show_plate(self, plate: PlateView | None) -> None:
         """Show a plate; the same height is kept when it has one."""
@@ -233,18 +234,10 @@ class PlatePicture(QWidget):
     def _outline(self, part_id: str, layer: int) -> tuple[Floats, Floats]:
         """Boundary points of a layer in its own axes (n, 2), and which are joined to the next (n,)."""
         assert self.plate is not None
-        region = self.plate.job(part_id).layers.outer
-        which = int(region.slice_of_layer[layer])
-        key = (part_id, which)
+        job = self.plate.job(part_id)
+        key = (part_id, slice_of(job, layer))
         if key not in self._loops:
-            mine = region.slice_of_edge == which
-            start, end = region.start[mine], region.end[mine]
-            last = np.append(np.abs(start[1:] - end[:-1]).max(axis=1) > 1e-9, True) if len(start) else np.zeros(0, dtype=bool)
-            # every loop is closed by its last edge's end
-            points = np.insert(start, np.flatnonzero(last) + 1, end[last], axis=0) if len(start) else start
-            joined = np.ones(len(points), dtype=bool)
-            joined[np.flatnonzero(last) + np.arange(1, last.sum() + 1)] = False
-            self._loops[key] = points, joined
+            self._loops[key] = loops(job, layer)
         return self._loops[key]
 
     def _slices(self, p: QPainter, part_id: str, place: Place, top: int, bed: tuple[float, float]) -> None:

@@ -1,85 +1,88 @@
-"""A plate with what steps through its layers: slider, keys, wheel, and play."""
+"""A batch on its bed beside its height: the ruler steps through the layers, and play prints them before one's eyes."""
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSlider, QVBoxLayout, QWidget
+from PyQt6.QtCore import QTimer
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
-from fravik.app.widgets.basics import Short
+from fravik.app.widgets.basics import Card, Short
 from fravik.engine.plateview import PlateView
 
-from .bars import FeatureBar
+from .bars import RoadKey
+from .heightruler import HeightRuler
 from .picture import PlatePicture
 
 PLAY_MS = 70
-FIRST_LOOK = 0.55  # share of the height at which a plate is first shown: its insides tell most
+FIRST_LOOK = 0.55  # share of the height at which a batch is first shown: its insides tell most
 
 
 class LayerScrubber(QWidget):
-    """The picture, the row that steps it, and the minutes by feature."""
+    """The picture with the key to its roads, and the ruler. ``ruler`` can be put in another place of the page."""
 
-    def __init__(self) -> None:
+    def __init__(self, beside: bool = True) -> None:
+        """``beside`` puts the ruler at the picture's right."""
         super().__init__()
         self.plate: PlateView | None = None
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(8)
+        column = QVBoxLayout()
         column.setSpacing(5)
+        row.addLayout(column, 1)
         self.picture = PlatePicture()
         self.picture.stepped.connect(self.show_layer)
         self.picture.play_asked.connect(self.play)
         column.addWidget(self.picture, 1)
+        self.where = Short()
+        self.key = RoadKey()
         low = QHBoxLayout()
         low.setSpacing(6)
         self.play_button = QPushButton("Play")
         self.play_button.setFixedHeight(23)
         self.play_button.clicked.connect(self.play)
-        self.slider = QSlider(Qt.Orientation.Horizontal)
-        self.slider.setAccessibleName("Layer")
-        self.slider.valueChanged.connect(self.show_layer)
-        self.where = Short()
         low.addWidget(self.play_button)
-        self.slider.setMinimumWidth(70)
-        self.where.setMinimumWidth(60)
-        low.addWidget(self.slider, 4)
-        low.addWidget(self.where, 5)
-        for text, call in (("From above", self.picture.from_above), ("Whole plate", self.picture.home)):
+        low.addStretch(1)
+        for text, call in (("From above", self.picture.from_above), ("Whole bed", self.picture.home)):
             button = QPushButton(text)
             button.setObjectName("quiet")
             button.clicked.connect(call)
             low.addWidget(button)
         column.addLayout(low)
-        self.minutes = FeatureBar()
-        column.addWidget(self.minutes)
+        column.addWidget(self.where)
+        column.addWidget(self.key)
+        self.ruler = HeightRuler()
+        self.ruler.stepped.connect(self.show_layer)
+        self.ruler.play_asked.connect(self.play)
+        self.ruler.pin_clicked.connect(self.picture.pin_clicked)
+        if beside:
+            self.ruler.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Expanding)
+            row.addWidget(self.ruler)
         self._play = QTimer(self)
         self._play.setInterval(PLAY_MS)
         self._play.timeout.connect(self._next)
 
     def show_plate(self, plate: PlateView | None) -> None:
-        """Show another plate, or another state of the same; the layer is kept where the number of layers is the same."""
+        """Show another batch, or another state of the same; the layer is kept where the number of layers is the same."""
         fresh = plate is not None and (self.plate is None or len(plate.tops_mm) != len(self.plate.tops_mm))
         self.plate = plate
         self.picture.show_plate(plate)
+        self.ruler.show_batch(plate)
         if plate is None:
             self.hold()
             return
-        self.minutes.show_shares(plate.minutes_by_feature)
-        self.slider.blockSignals(True)
-        self.slider.setRange(0, max(0, len(plate.tops_mm) - 1))
-        self.slider.blockSignals(False)
+        self.key.show_kinds(tuple(n for n, _ in plate.minutes_by_feature))
         self.show_layer(int(FIRST_LOOK * len(plate.tops_mm)) if fresh else self.picture.index)
 
     def show_layer(self, index: int) -> None:
-        """Show the plate up to a layer."""
+        """Show the batch up to a layer."""
         if self.plate is None or not len(self.plate.tops_mm):
             return
         self.picture.show_layer(index)
-        self.slider.blockSignals(True)
-        self.slider.setValue(self.picture.index)
-        self.slider.blockSignals(False)
+        self.ruler.show_layer(self.picture.index, self.picture.picked_pin)
         self.where.setText(self.plate.describe(self.picture.index))
 
     def play(self) -> None:
-        """Print the plate before one's eyes, or hold it."""
+        """Print the batch before one's eyes, or hold it."""
         if self._play.isActive():
             self.hold()
         elif self.plate is not None:
@@ -98,3 +101,10 @@ class LayerScrubber(QWidget):
             self.hold()
         else:
             self.show_layer(self.picture.index + 1)
+
+
+def ruler_card(ruler: HeightRuler) -> Card:
+    """The ruler as a card of its own."""
+    card = Card("Height")
+    card.column.addWidget(ruler, 1)
+    return card

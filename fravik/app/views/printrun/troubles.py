@@ -31,7 +31,7 @@ class TroubleList(QWidget):
 
     def show_plate(self, plate: PlateView | None, notes: tuple[str, ...], picked: int) -> None:
         """Show a plate's troubles and the run's notes."""
-        key = (plate.pins if plate is not None else (), plate.plate.warnings if plate is not None else (), notes, picked)
+        key = (plate is None, plate.pins if plate is not None else (), plate.plate.warnings if plate is not None else (), notes, picked)
         if key == self._shown:
             return
         self._shown = key
@@ -45,11 +45,11 @@ class TroubleList(QWidget):
             self.rows.addWidget(self._card(pin, pin.number == picked))
         if not pins and plate is not None:
             self.rows.addWidget(
-                label("Nothing on this plate looks likely to go wrong. A model does not see dirt, draughts or damp.", "muted", True)
+                label("Nothing on this batch looks likely to go wrong. A model does not see dirt, draughts or damp.", "muted", True)
             )
         self.rows.addStretch(1)
         grave = sum(p.trouble.weight >= GRAVE for p in pins)
-        self.head.setText(f"{len(pins)} found on this plate, {grave} grave, by weight" if pins else "")
+        self.head.setText(f"{len(pins)} found on this batch, {grave} grave, by weight" if pins else "")
         self.head.setVisible(bool(pins))
 
     def _card(self, pin: Pin, picked: bool) -> QWidget:

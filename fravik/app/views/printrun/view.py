@@ -1,27 +1,32 @@
-"""The Print run view: the plate in layers, what goes wrong on it, where the minutes go, and the schedule."""
+"""The Print run view: the batches, one on its bed beside its height, what is foreseen of it, and the schedule."""
 
 from __future__ import annotations
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QSizePolicy, QTabWidget, QWidget
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QGridLayout, QPushButton, QSizePolicy, QTabWidget, QWidget
 
 from fravik.app.session import Session
 from fravik.app.settler import Settler
-from fravik.app.widgets.basics import Card, clear, label, set_role
-from fravik.engine.plateview import PlateView, plate_of
+from fravik.app.widgets.basics import Card, label, set_role
+from fravik.engine.plateview import PlateView, batches, plate_of
 from fravik.model.run import PlateWish
 from fravik.study.words import clock
 
 from .bars import ScheduleBars
+from .batches import BatchList
 from .controls import LayingPage, RunPage
-from .scrubber import LayerScrubber
+from .scrubber import LayerScrubber, ruler_card
 from .shells import ShellPage
 from .standin import StandInPage
 from .troubles import TroubleList
 
+# of batches, ruler and what is foreseen, where the view is at least so wide, px
+WIDTHS = (((230, 190, 352), 1500), ((206, 160, 312), 1100), ((170, 116, 270), 0))
+
 
 class PrintRunView(QWidget):
-    """One plate at a time, chosen at the top; the schedule of all of them below."""
+    """One batch at a time, chosen at the left; the schedule of all of them below."""
 
     export_asked = pyqtSignal()
     gcode_asked = pyqtSignal()
@@ -32,38 +37,57 @@ class PrintRunView(QWidget):
         self.plate_id = ""
         self.plate: PlateView | None = None
         self.picked_pin = 0
-        grid = QGridLayout(self)
-        grid.setContentsMargins(0, 0, 0, 0)
-        grid.setSpacing(8)
-        grid.setColumnStretch(0, 1)
-        grid.setRowStretch(0, 10)
-        grid.setRowStretch(1, 2)
-        grid.addWidget(self._plate_card(), 0, 0)
-        grid.addWidget(self._schedule_card(), 1, 0)
-        grid.addWidget(self._side_card(), 0, 1, 2, 1)
+        self.grid = QGridLayout(self)
+        self.grid.setContentsMargins(0, 0, 0, 0)
+        self.grid.setSpacing(8)
+        self.grid.setColumnStretch(1, 1)
+        self.grid.setRowStretch(0, 10)
+        self.grid.setRowStretch(1, 2)
+        self.left, self.side = self._batch_card(), self._side_card()
+        self.grid.addWidget(self.left, 0, 0)
+        self.grid.addWidget(self._bed_card(), 0, 1)
+        self.up = ruler_card(self.scrubber.ruler)
+        self.grid.addWidget(self.up, 0, 2)
+        self.grid.addWidget(self.side, 0, 3)
+        self.grid.addWidget(self._schedule_card(), 1, 0, 1, 4)
+        self._share()
 
-    def _plate_card(self) -> Card:
-        card = Card()
-        top = QHBoxLayout()
-        top.setSpacing(5)
-        self.picks = QHBoxLayout()
-        self.picks.setSpacing(5)
-        top.addLayout(self.picks)
-        top.addStretch(1)
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self._share()
+        super().resizeEvent(event)
+
+    def _share(self) -> None:
+        """The outer columns give way in a narrow window: the bed has to be seen."""
+        for widths, least in WIDTHS:
+            if self.width() >= least:
+                for card, wide in zip((self.left, self.up, self.side), widths, strict=True):
+                    card.setFixedWidth(wide)
+                return
+
+    def _batch_card(self) -> Card:
+        card = Card("Batches")
+        card.note.setText("as they print")
+        self.batches = BatchList()
+        self.batches.picked.connect(self.open_plate)
+        self.batches.moved.connect(self._reorder)
+        card.column.addWidget(self.batches, 1)
+        return card
+
+    def _bed_card(self) -> Card:
+        card = Card("The bed")
+        self.bed_card = card
         self.state = label("", "figureMuted")
-        top.addWidget(self.state)
+        card.head.addWidget(self.state)
         self.stop_button = QPushButton("Stop")
         self.stop_button.setFixedHeight(23)
         self.stop_button.clicked.connect(lambda: self.settler.cancel() if self.settler.busy is not None else self.settler.ask())
-        top.addWidget(self.stop_button)
-        card.column.addLayout(top)
-        self.pick_buttons: dict[str, QPushButton] = {}
+        card.head.addWidget(self.stop_button)
         self.what = label("", "figureMuted")
         self.what.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         card.column.addWidget(self.what)
-        self.scrubber = LayerScrubber()
-        self.picture, self.slider, self.where = self.scrubber.picture, self.scrubber.slider, self.scrubber.where
-        self.play_button, self.minutes, self.show_layer = self.scrubber.play_button, self.scrubber.minutes, self.scrubber.show_layer
+        self.scrubber = LayerScrubber(beside=False)
+        self.picture, self.where, self.ruler = self.scrubber.picture, self.scrubber.where, self.scrubber.ruler
+        self.play_button, self.show_layer = self.scrubber.play_button, self.scrubber.show_layer
         self.picture.pin_clicked.connect(self.show_pin)
         card.column.addWidget(self.scrubber, 1)
         return card
@@ -71,11 +95,12 @@ class PrintRunView(QWidget):
     def _schedule_card(self) -> Card:
         card = Card("When it comes off")
         self.schedule_card = card
-        self.reset = QPushButton("Undo drags")
+        self.reset = QPushButton("Plan as before")
         self.reset.setObjectName("quiet")
-        self.reset.clicked.connect(lambda: self.session.edit("run.wishes", (), "drags undone"))
+        self.reset.setToolTip("Take back what was dragged: the order of the batches and when they begin")
+        self.reset.clicked.connect(lambda: self.session.edit_many((("run.wishes", ()), ("run.order", ())), "planned as before"))
         card.head.addWidget(self.reset)
-        for text, asked in (("Set G-code beside it…", self.gcode_asked), ("Export the run…", self.export_asked)):
+        for text, asked in (("Compare with a G-code file…", self.gcode_asked), ("Export the run…", self.export_asked)):
             button = QPushButton(text)
             button.setObjectName("quiet")
             button.clicked.connect(asked)
@@ -88,15 +113,15 @@ class PrintRunView(QWidget):
 
     def _side_card(self) -> Card:
         card = Card()
-        card.setFixedWidth(352)
         self.tabs = QTabWidget()
+        self.tabs.setObjectName("near")
         self.tabs.setDocumentMode(True)  # no frame round the pages
         self.troubles = TroubleList()
         self.troubles.picked.connect(self.show_pin)
         self.laying = LayingPage(self.session)
         self.run_page = RunPage(self.session, self.settler)
-        self.tabs.addTab(self.troubles, "Goes wrong")
-        self.tabs.addTab(self.laying, "Laying")
+        self.tabs.addTab(self.troubles, "Foreseen")
+        self.tabs.addTab(self.laying, "Parts")
         self.standin = StandInPage(self.session, self.settler)
         self.standin.layer_reached.connect(self._follow)
         self.tabs.addTab(self.run_page, "Run")
@@ -118,13 +143,14 @@ class PrintRunView(QWidget):
         if settled is None:
             self.plate, self.plate_id, self.picked_pin = None, "", 0
             self._show_picks()
+            self.up.setVisible(False)
             self.troubles.show_plate(None, (), 0)
             self.standin.show_plate(None)
             self.what.setText("Not laid yet.")
             self.schedule_card.note.setText("")
             self.reset.setVisible(False)
             return
-        found = plate_of(settled, self.plate_id)
+        found = plate_of(settled, self.plate_id or next((b.plate.id for b in batches(settled)), ""))
         if found is None or self.plate is None or found.plate != self.plate.plate or self.plate.settled is not settled:
             self.plate = found
             self.plate_id = found.plate.id if found is not None else ""
@@ -138,7 +164,7 @@ class PrintRunView(QWidget):
         spare = f"{clock(-late * 60)} to spare" if late <= 0 else f"{clock(late * 60)} late: add a printer, a night, or fewer parts"
         self.schedule_card.note.setText(f"ready {self.bars.when(settled.schedule.ready_h)} · {spare}")
         set_role(self.schedule_card.note, "figureMuted" if late <= 0 else "problem")
-        self.reset.setVisible(bool(settled.project.run.wishes))
+        self.reset.setVisible(bool(settled.project.run.wishes or settled.project.run.order))
 
     def show_state(self) -> None:
         """Say how far the layers are."""
@@ -151,51 +177,43 @@ class PrintRunView(QWidget):
         elif s.message:
             self.state.setText(s.message)
         else:
-            self.state.setText("settled" if s.fresh else "layers of the design before the last edit")
+            self.state.setText("" if s.fresh else "layers of the design before the last edit")
         self.stop_button.setText("Stop" if s.busy is not None else "Lay the layers")
         self.stop_button.setVisible(s.busy is not None or s.idle)
 
     def _show_picks(self) -> None:
         settled = self.settler.settled
-        plates = settled.plates.plates if settled is not None else ()
-        if list(self.pick_buttons) != [p.id for p in plates]:
-            clear(self.picks)
-            self.pick_buttons = {}
-            for p in plates:
-                button = QPushButton(p.id.capitalize())
-                button.setCheckable(True)
-                button.setFixedHeight(24)
-                button.clicked.connect(lambda _=False, i=p.id: self.open_plate(i))
-                self.pick_buttons[p.id] = button
-                self.picks.addWidget(button)
-        for key, button in self.pick_buttons.items():
-            button.setChecked(key == self.plate_id)
+        self.batches.show_batches(batches(settled) if settled is not None else (), self.plate_id)
 
     def _show_plate(self) -> None:
         plate = self.plate
         self.picture.picked_pin = self.picked_pin
         self.scrubber.show_plate(plate)
+        self.up.setVisible(plate is not None)
+        self.scrubber.setVisible(plate is not None)
         if plate is None:
             left = "All that the craft needs has come off good. Clear the record under Printer to plan it anew."
+            self.bed_card.title.setText("The bed")
             self.what.setText(left if self.session.project.run.records else "Nothing is left to print.")
-            self.scrubber.setVisible(False)
             return
-        self.scrubber.setVisible(True)
-        counts = {k: sum(c.part_id == k for c in plate.plate.copies) for k in plate.parts}
-        names = [f"{n} × {k}" if n > 1 else k for k, n in counts.items()]
-        printer = next(p.name for p in plate.settled.project.printers if p.id == plate.plate.printer_id)
-        self.what.setText(f"{printer} · {plate.plate.filament.name} · {', '.join(names)} · {clock(plate.plate.minutes)} · "
-                          f"{plate.plate.grams:.0f} g")  # fmt: skip
+        self.bed_card.title.setText(plate.title)
+        bed = f"{plate.printer.bed_x_mm:.0f} × {plate.printer.bed_y_mm:.0f} mm"
+        self.what.setText(f"{plate.plate.filament.name} on the {plate.printer.name}, {bed} · {' · '.join(plate.words[:2])}")
+
+    def _reorder(self, plate_id: str, place: int) -> None:
+        order = [b for b in self.batches.cards if b != plate_id]
+        order.insert(place, plate_id)
+        self.session.edit("run.order", tuple(order), "batches reordered")
 
     def open_plate(self, plate_id: str) -> None:
-        """Bring a plate into view."""
+        """Bring a batch into view."""
         if plate_id != self.plate_id:
             self.plate_id, self.picked_pin, self.plate = plate_id, 0, None
             self.scrubber.hold()
         self.refresh()
 
     def reveal(self, path: str) -> None:
-        """Bring the plate with a part into view."""
+        """Bring the batch with a part into view."""
         settled, part_id = self.settler.settled, path.split(".")[1] if path.startswith("parts.") else ""
         plates = settled.plates.plates if settled is not None else ()
         here = next((p for p in plates if any(c.part_id == part_id for c in p.copies)), None)
@@ -220,4 +238,4 @@ class PrintRunView(QWidget):
 
     def _move_plate(self, plate_id: str, start_h: float) -> None:
         kept = tuple(w for w in self.session.project.run.wishes if w.id != plate_id)
-        self.session.edit("run.wishes", (*kept, PlateWish(id=plate_id, start_h=start_h)), f"{plate_id} not before {start_h:g} h")
+        self.session.edit("run.wishes", (*kept, PlateWish(id=plate_id, start_h=start_h)), f"batch not before {start_h:g} h")

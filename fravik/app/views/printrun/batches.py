@@ -1,0 +1,228 @@
+"""The batches as cards, in the order they print: what is on each, how long it takes, when it comes off, and the worst that is foreseen."""
+
+from __future__ import annotations
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen, QPixmap
+from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QVBoxLayout, QWidget
+from pyqtgraph.functions import arrayToQPath
+
+from fravik.app import theme
+from fravik.app.widgets.basics import scrolled
+from fravik.app.widgets.glyphs import draw_verdict
+from fravik.engine.plateview import PlateView
+
+from .colours import mixed
+from .loops import loops
+
+TALL, INSET = 112, 8
+PICTURE, SMALL_PICTURE, NARROW = 56, 38, 150
+BEGUN_PX = 8.0  # so far a card is pulled before it is dragged
+
+
+def title_face() -> QFont:
+    """The face of a card's title."""
+    return theme.sans(9, bold=True)
+
+
+class BatchCard(QAbstractButton):
+    """One batch: a press opens it, a pull takes it to another place in the order."""
+
+    pulled = pyqtSignal(float)  # to a height in the list
+    dropped = pyqtSignal()
+    stepped = pyqtSignal(int)
+
+    def __init__(self, batch: PlateView) -> None:
+        super().__init__()
+        self.batch = batch
+        self.setCheckable(True)
+        self.setFixedHeight(TALL)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self._pressed: QPointF | None = None
+        self._pulling = False
+        self._picture = QPixmap()
+        self._picture_for: object = None
+        words = ". ".join((batch.title, *batch.words, batch.foreseen[1]))
+        self.setAccessibleName(words)
+        self.setToolTip(f"{words}.\nDrag it, or Ctrl and the arrow keys, to print it earlier or later")
+
+    @property
+    def _side(self) -> int:
+        """Of its picture."""
+        return PICTURE if self.width() >= NARROW else SMALL_PICTURE
+
+    def sizeHint(self) -> QSize:
+        return QSize(180, TALL)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None:
+            self._pressed, self._pulling = event.position(), False
+        super().mousePressEvent(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is None or self._pressed is None:
+            return
+        self._pulling = self._pulling or abs(event.position().y() - self._pressed.y()) > BEGUN_PX
+        if self._pulling:
+            self.pulled.emit(self.y() + event.position().y())
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        pulling, self._pressed, self._pulling = self._pulling, None, False
+        if pulling:
+            self.setDown(False)
+            self.dropped.emit()
+        else:
+            super().mouseReleaseEvent(event)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        ways = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
+        if event is not None and event.modifiers() & Qt.KeyboardModifier.ControlModifier and Qt.Key(event.key()) in ways:
+            self.stepped.emit(ways[Qt.Key(event.key())])
+        else:
+            super().keyPressEvent(event)
+
+    def paintEvent(self, event: object) -> None:
+        c = theme.current()
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        picked = self.isChecked()
+        edge = QColor(c.ink if picked else c.accent if self.hasFocus() else c.rule)
+        p.setPen(QPen(edge, 2.0 if picked else 1.0))
+        p.setBrush(QColor(c.card))
+        p.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
+        p.drawPixmap(INSET, INSET, self._drawn())
+        left, wide = INSET + self._side + 7.0, self.width() - INSET - self._side - 12.0
+        y = 5.0
+        for text in self._title(wide):
+            self._line(p, QRectF(left, y, wide, 15), text, title_face(), c.ink)
+            y += 15
+        for k, text in enumerate(self.batch.words[:2]):
+            self._line(p, QRectF(left, y + 1 + 15 * k, wide, 15), text, theme.sans(8.5), c.ink if k == 0 else c.muted)
+        self._line(p, QRectF(INSET, PICTURE + 14, self.width() - 2 * INSET, 15), self.batch.words[2], theme.sans(8), c.muted)
+        verdict, told = self.batch.foreseen
+        draw_verdict(p, QPointF(INSET + 6, PICTURE + 39), 10, verdict)
+        colour = c.muted if verdict == "holds" else theme.verdict_colour(verdict)
+        self._line(p, QRectF(INSET + 17, PICTURE + 31, self.width() - 2 * INSET - 18, 16), told, theme.sans(8), colour)
+
+    def _title(self, wide: float) -> list[str]:
+        """On two lines where one does not hold it; what is left over is cut by dots."""
+        metrics, words = QFontMetricsF(title_face()), self.batch.title.split(" ")
+        for k in range(len(words), 0, -1):
+            if metrics.horizontalAdvance(" ".join(words[:k])) <= wide:
+                return [" ".join(words[:k]), *([" ".join(words[k:])] if k < len(words) else [])]
+        return [self.batch.title]
+
+    def _line(self, p: QPainter, box: QRectF, text: str, font: object, colour: str) -> None:
+        p.setFont(font)  # type: ignore[arg-type]
+        p.setPen(QColor(colour))
+        short = QFontMetricsF(p.font()).elidedText(text, Qt.TextElideMode.ElideRight, box.width())
+        p.drawText(box, Qt.AlignmentFlag.AlignVCenter, short)
+
+    def _drawn(self) -> QPixmap:
+        """The bed from above with all that is on it, painted once."""
+        side = self._side
+        wanted = (self.batch, theme.mode(), self.devicePixelRatioF(), side)
+        if self._picture_for != wanted:
+            self._picture_for, ratio = wanted, self.devicePixelRatioF()
+            self._picture = QPixmap(round(side * ratio), round(side * ratio))
+            self._picture.setDevicePixelRatio(ratio)
+            self._picture.fill(QColor(theme.current().sunk))
+            p = QPainter(self._picture)
+            p.setRenderHint(QPainter.RenderHint.Antialiasing)
+            self._paint_bed(p, side)
+            p.end()
+        return self._picture
+
+    def _paint_bed(self, p: QPainter, side: int) -> None:
+        c, batch = theme.current(), self.batch
+        printer = batch.printer
+        k = (side - 2) / max(printer.bed_x_mm, printer.bed_y_mm)
+        x0, y0 = (side - k * printer.bed_x_mm) / 2, (side + k * printer.bed_y_mm) / 2
+        p.setPen(QPen(QColor(c.rule), 1))
+        p.drawRect(QRectF(x0, y0 - k * printer.bed_y_mm, k * printer.bed_x_mm, k * printer.bed_y_mm))
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(mixed(c.wall, c.skin, 0.55))
+        for copy in batch.copies():
+            points, joined = loops(batch.job(copy.part_id), batch.job(copy.part_id).layers.count // 2)
+            if len(points):
+                at = copy.place.put(points)
+                path = arrayToQPath(x0 + k * at[:, 0], y0 - k * at[:, 1], joined.astype(np.int32), finiteCheck=False)
+                path.setFillRule(Qt.FillRule.OddEvenFill)
+                p.drawPath(path)
+
+
+class BatchList(QWidget):
+    """All cards, one under the other."""
+
+    picked = pyqtSignal(str)
+    moved = pyqtSignal(str, int)  # a batch to a place in the order
+
+    def __init__(self) -> None:
+        super().__init__()
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        self.page = _Page()
+        self.rows = QVBoxLayout(self.page)
+        self.rows.setContentsMargins(0, 0, 5, 0)
+        self.rows.setSpacing(7)
+        self.rows.addStretch(1)
+        column.addWidget(scrolled(self.page))
+        self.cards: dict[str, BatchCard] = {}
+        self._shown: tuple[PlateView, ...] = ()
+
+    def show_batches(self, batches: tuple[PlateView, ...], picked: str) -> None:
+        """Show these, in this order."""
+        if batches != self._shown:
+            self._shown = batches
+            for card in self.cards.values():
+                self.rows.removeWidget(card)
+                card.hide()
+                card.deleteLater()
+            self.cards = {}
+            for k, batch in enumerate(batches):
+                card = BatchCard(batch)
+                name = batch.plate.id
+                card.clicked.connect(lambda _=False, n=name: self.picked.emit(n))
+                card.pulled.connect(lambda y: self.page.mark(self._place(y)))
+                card.dropped.connect(lambda n=name: self._drop(n))
+                card.stepped.connect(lambda way, n=name: self._step(n, way))
+                self.cards[name] = card
+                self.rows.insertWidget(k, card)
+        for name, card in self.cards.items():
+            card.setChecked(name == picked)
+
+    def _place(self, y: float) -> int:
+        """Between which cards a height is: the number of those above it."""
+        return sum(card.y() + card.height() / 2 < y for card in self.cards.values())
+
+    def _drop(self, name: str) -> None:
+        place, here = self.page.marked, list(self.cards).index(name)
+        self.page.mark(None)
+        if place is not None and place not in (here, here + 1):
+            self.moved.emit(name, place - (place > here))
+
+    def _step(self, name: str, way: int) -> None:
+        place = list(self.cards).index(name) + way
+        if 0 <= place < len(self.cards):
+            self.moved.emit(name, place)
+
+
+class _Page(QWidget):
+    """What holds the cards, with a mark where one that is pulled would go."""
+
+    marked: int | None = None
+
+    def mark(self, place: int | None) -> None:
+        self.marked = place
+        self.update()
+
+    def paintEvent(self, event: object) -> None:
+        if self.marked is None:
+            return
+        cards = self.findChildren(BatchCard)
+        cards.sort(key=lambda card: card.y())
+        y = cards[self.marked].y() - 4 if self.marked < len(cards) else cards[-1].y() + TALL + 3
+        QPainter(self).fillRect(0, y, self.width(), 2, QColor(theme.current().accent))
