@@ -85,16 +85,16 @@ def _parser() -> argparse.ArgumentParser:
     ex.add_argument("-o", "--output", type=Path, default=Path("out"))
     ex.add_argument("--part", action="append", metavar="ID", help="only this part's meshes (repeatable)")
     ex.add_argument("--kind", action="append", metavar="KIND")
-    run = source("run", "lay all roads and plan the print run: plates, troubles, schedule")
+    run = source("run", "lay all roads and plan the print run: batches, troubles, schedule")
     run.add_argument("--json", action="store_true")
-    run.add_argument("-o", "--output", type=Path, help="also write plates, layers and schedule into this folder")
+    run.add_argument("-o", "--output", type=Path, help="also write batches, layers and schedule into this folder")
     run.add_argument("--kind", action="append", metavar="KIND")
     run.add_argument("--layer", type=_counted, metavar="N", help="the layer whose roads are written, counted from 1")
     for writes in (rep, ex, run):
         writes.add_argument("--replace", action="store_true", help="files of the same name may be replaced")
-    gc = source("gcode", "read a G-code file and set it beside a plate of the plan")
+    gc = source("gcode", "read a G-code file and set it beside a batch of the plan")
     gc.add_argument("--gcode", type=Path, required=True, metavar="FILE")
-    gc.add_argument("--plate", default="plate 1")
+    gc.add_argument("--batch", "--plate", dest="batch", default="batch 1", metavar="BATCH")
     val = sub.add_parser("validate", help="run the reference checks")
     val.add_argument("--json", action="store_true")
     val.add_argument("--write", type=Path, metavar="FILE", help="also write the table as Markdown")
@@ -295,11 +295,12 @@ def _print_run(args: argparse.Namespace) -> int:
 def _gcode(args: argparse.Namespace) -> int:
     from fravik.engine.gcoderead import read_beside
     from fravik.engine.runtables import reading_as_text
+    from fravik.model.run import batch_id
     from fravik.printing.gcode import GcodeError
 
     engine, result = _evaluate(args)
     try:
-        print(reading_as_text(read_beside(engine, result.project, args.gcode, args.plate)))
+        print(reading_as_text(read_beside(engine, result.project, args.gcode, batch_id(args.batch))))
     except GcodeError as err:
         raise CommandError(f"{args.gcode.name}: {err}") from None
     return 0

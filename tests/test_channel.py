@@ -130,7 +130,7 @@ def test_a_job_that_takes_too_much_memory_is_refused_and_the_process_lives_on(wo
     assert worker.pid is not None
     assert psutil.Process(worker.pid).memory_info().rss < 1 << 30
     monkeypatch.undo()
-    job = worker.submit("gcode", quiet(), Path("nowhere.gcode"), "plate 1")
+    job = worker.submit("gcode", quiet(), Path("nowhere.gcode"), "batch 1")
     assert wait(worker)[-1].job == job
 
 

@@ -168,7 +168,7 @@ def test_a_second_printer_and_a_wish() -> None:
     run = PrintRun(attended_from=0.0, attended_to=24.0)
     second = FIRST.model_copy(update={"id": "second", "name": "Second printer"})
     assert planned(run, 6.0, 4, printers=(FIRST, second)).ready_h < 0.65 * planned(run, 6.0, 4).ready_h
-    wished = planned(run.model_copy(update={"wishes": (PlateWish(id="plate 1", start_h=7.0),)}), 6.0, 1)
+    wished = planned(run.model_copy(update={"wishes": (PlateWish(id="batch 1", start_h=7.0),)}), 6.0, 1)
     assert next(t for t in wished.tasks if t.kind == "print").start_h >= 7.0
 
 

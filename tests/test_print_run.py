@@ -39,7 +39,7 @@ def window(qapp: Any) -> Iterator[Any]:
 def view(window: Any, qapp: Any) -> Iterator[Any]:
     """The view on the untouched demo; edits are taken back afterwards."""
     shown = window.view("Print run")
-    shown.open_plate("plate 1")
+    shown.open_plate("batch 1")
     shown.tabs.setCurrentIndex(0)
     yield shown
     while window.session.can_undo:
@@ -90,27 +90,73 @@ def test_margins_come_from_the_roads_once_settled(window: Any, view: Any, qapp: 
     assert window.rail.buttons["Print run"].verdict in ("holds", "tight")
 
 
-def test_plates_and_their_words(window: Any, view: Any) -> None:
-    plates = window.settler.settled.plates.plates
-    assert list(view.pick_buttons) == [p.id for p in plates]
-    for p in plates:
-        QTest.mouseClick(view.pick_buttons[p.id], Qt.MouseButton.LeftButton)
-        assert view.plate_id == p.id
-        assert p.filament.name in view.what.text()
-        shares = view.minutes.shares
-        assert sum(t for _, t in shares) == pytest.approx(p.minutes, abs=1.5)
+def test_batches_and_their_words(window: Any, view: Any, qapp: Any) -> None:
+    plates = {p.id: p for p in window.settler.settled.plates.plates}
+    begins = {t.plate_id: t.start_h for t in window.settler.settled.schedule.tasks if t.kind == "print"}
+    assert list(view.batches.cards) == sorted(plates, key=lambda k: begins[k])
+    for key, card in view.batches.cards.items():
+        QTest.mouseClick(card, Qt.MouseButton.LeftButton)
+        assert view.plate_id == key
+        assert card.isChecked()
+        assert plates[key].filament.name in view.what.text()
+        assert view.bed_card.title.text() == card.batch.title
+        minutes = view.plate.layer_minutes
+        assert minutes.sum() + view.plate.printer.start_up_min == pytest.approx(plates[key].minutes, rel=1e-6)
+        assert sum(t for _, t in view.plate.minutes_by_feature) == pytest.approx(plates[key].minutes, abs=1.5)
+        assert card.accessibleName()
+    assert view.batches.cards["batch 1"].batch.title == "Four arms"
 
 
-def test_scrub_by_slider_keys_wheel_and_play(view: Any, qapp: Any) -> None:
+def test_a_batch_is_pulled_and_stepped_to_another_place(window: Any, view: Any, qapp: Any) -> None:
+    before = list(view.batches.cards)
+    first, third = (view.batches.cards[k] for k in (before[0], before[2]))
+    down = QPointF(third.rect().center()) + QPointF(third.pos() - first.pos()) + QPointF(0, 20)
+    drag(first, QPointF(first.rect().center()), down)
+    settle(window, qapp)
+    assert list(view.batches.cards) == [before[1], before[2], before[0], *before[3:]]
+    begins = {t.plate_id: t.start_h for t in window.settler.settled.schedule.tasks if t.kind == "print"}
+    assert begins[before[1]] < begins[before[2]] < begins[before[0]]
+    card = view.batches.cards[before[0]]
+    QTest.keyClick(card, Qt.Key.Key_Up, Qt.KeyboardModifier.ControlModifier)
+    settle(window, qapp)
+    assert list(view.batches.cards)[:3] == [before[1], before[0], before[2]]
+    QTest.mouseClick(view.reset, Qt.MouseButton.LeftButton)
+    settle(window, qapp)
+    assert list(view.batches.cards) == before
+
+
+def test_the_ruler_shows_steps_and_drags_the_layers(view: Any, qapp: Any) -> None:
+    ruler, tops = view.ruler, view.plate.tops_mm
+    ruler.grab()
+    for share in (0.25, 0.7):
+        at = QPoint(ruler.width() // 2, round(ruler._y(share * tops[-1])))
+        QTest.mouseClick(ruler, Qt.MouseButton.LeftButton, pos=at)
+        assert tops[view.picture.index] == pytest.approx(share * tops[-1], abs=0.25)
+    drag(ruler, QPointF(ruler.width() / 2, ruler._y(2.0)), QPointF(ruler.width() / 2, ruler._y(5.0)))
+    assert tops[view.picture.index] == pytest.approx(5.0, abs=0.25)
+    ruler.setFocus()
+    here = view.picture.index
+    QTest.keyClick(ruler, Qt.Key.Key_PageDown)
+    assert view.picture.index == here - 10
+    assert "layer" in ruler.accessibleDescription()
+    assert "outline" in ruler.accessibleDescription()
+    box, number = ruler._pins[0]
+    QTest.mouseClick(ruler, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
+    assert view.picked_pin == number
+    QTest.mouseClick(ruler, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
+    assert view.picked_pin == 0
+
+
+def test_scrub_by_ruler_keys_wheel_and_play(view: Any, qapp: Any) -> None:
     last = len(view.plate.tops_mm) - 1
-    view.slider.setValue(3)
+    view.ruler.stepped.emit(3)
     assert view.picture.index == 3
     assert "layer 4 of" in view.where.text()
     view.picture.setFocus()
     QTest.keyClick(view.picture, Qt.Key.Key_Up)
     assert view.picture.index == 4
     QTest.keyClick(view.picture, Qt.Key.Key_End)
-    assert view.picture.index == view.slider.value() == last
+    assert view.picture.index == view.ruler.index == last
     QTest.keyClick(view.picture, Qt.Key.Key_Home)
     assert view.picture.index == 0
     middle = QPointF(view.picture.rect().center())
@@ -203,15 +249,15 @@ def test_the_run_hours_spares_and_printers(window: Any, view: Any, qapp: Any) ->
 
 def test_drag_a_plate_later(window: Any, view: Any, qapp: Any) -> None:
     view.bars.grab()
-    box, task = next((b, t) for b, t in view.bars._boxes if t.kind == "print" and t.plate_id == "plate 2")
+    box, task = next((b, t) for b, t in view.bars._boxes if t.kind == "print" and t.plate_id == "batch 2")
     by = view.bars._x(8.5) - view.bars._x(task.start_h)
     drag(view.bars, box.center(), box.center() + QPointF(by, 0.0))
     assert window.session.project.run.wishes[0].start_h == pytest.approx(8.5, abs=0.3)
     settle(window, qapp)
-    again = next(t for t in window.settler.settled.schedule.tasks if t.kind == "print" and t.plate_id == "plate 2")
+    again = next(t for t in window.settler.settled.schedule.tasks if t.kind == "print" and t.plate_id == "batch 2")
     assert again.start_h >= 8.0 > task.start_h
     QTest.mouseClick(view.bars, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
-    assert view.plate_id == "plate 2"
+    assert view.plate_id == "batch 2"
     assert view.reset.isVisible()
     QTest.mouseClick(view.reset, Qt.MouseButton.LeftButton)
     assert not window.session.project.run.wishes
@@ -310,7 +356,7 @@ def test_the_simulated_printer_prints_weighs_and_teaches(window: Any, view: Any,
 
 
 def test_every_widget_has_a_name(view: Any) -> None:
-    for widget in (view.picture, view.slider, view.minutes, view.bars, view.standin.bar, view.laying.box):
+    for widget in (view.picture, view.ruler, view.scrubber.key, view.bars, view.standin.bar, view.laying.box):
         assert widget.accessibleName()
     assert view.bars.accessibleDescription()
     assert view.picture.accessibleDescription()
@@ -333,7 +379,7 @@ def test_the_run_is_exported_and_a_gcode_file_is_set_beside_it(window: Any, view
     assert window.export_run_to(tmp_path)
     assert until(qapp, lambda: "Exported" in window.notice, 60.0)
     names = {p.name for p in tmp_path.iterdir()}
-    assert {"plate-1.3mf", "schedule.ics", "schedule.csv", "arm-layers.svg"} <= names
+    assert {"batch-1.3mf", "schedule.ics", "schedule.csv", "arm-layers.svg"} <= names
     blocked = tmp_path / "a file"
     blocked.write_text("in the way")
     assert window.export_run_to(blocked)
@@ -344,7 +390,7 @@ def test_the_run_is_exported_and_a_gcode_file_is_set_beside_it(window: Any, view
     dialog = window.open_gcode(path)
     assert until(qapp, lambda: dialog.reading is not None, 60.0)
     assert "leaves the bed" in dialog.notes.text()
-    assert dialog.reading.against == "plate 1"
+    assert dialog.reading.against == "batch 1"
     dialog.picture.grab()
     dialog.done(0)
     path.write_text("G1 X1e30 E1\n")

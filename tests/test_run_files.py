@@ -124,7 +124,7 @@ def test_a_first_day_that_is_no_date(settled: Settled) -> None:
 def test_the_command_line(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
     assert main(["run", "--demo", "tern"]) == 0
     text = capsys.readouterr().out
-    assert "plate 1" in text
+    assert "batch 1" in text
     assert "ready after" in text
     assert main(["run", "--demo", "tern", "--json", "-o", str(tmp_path), "--kind", "roads.svg", "--layer", "3"]) == 0
     data = json.loads(capsys.readouterr().out)

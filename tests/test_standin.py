@@ -15,7 +15,7 @@ from fravik.standin.printer import CopyTask, PlateTask, SimulatedPrinter, Simula
 def plate(layers: int = 50, each_s: float = 60.0) -> PlateTask:
     tops = 0.2 * np.arange(1, layers + 1)
     copies = (CopyTask("arm 1", "arm", 20.0, 10.0), CopyTask("leg 1", "leg", 5.0, 4.0), CopyTask("leg 2", "leg", 5.0, 4.0))
-    return PlateTask("plate 1", "first", copies, np.full(layers, each_s), tops, 300.0, 240.0, 75.0, (300 + layers * each_s) / 60)
+    return PlateTask("batch 1", "first", copies, np.full(layers, each_s), tops, 300.0, 240.0, 75.0, (300 + layers * each_s) / 60)
 
 
 def printing(seed: int = 4, seconds: float = 1500.0) -> SimulatedPrinter:

@@ -210,4 +210,4 @@ class FileActions(QMainWindow):
         """The dialog that reads a file beside the plate on show."""
         from fravik.app.views.printrun.gcode_dialog import GcodeDialog
 
-        return GcodeDialog(self.session.project, path, self.view("Print run").plate_id or "plate 1", self.ground)
+        return GcodeDialog(self.session.project, path, self.view("Print run").plate_id or "batch 1", self.ground)

@@ -45,7 +45,7 @@ def run_as_data(settled: Settled) -> dict[str, Any]:
 
 def run_as_text(settled: Settled) -> str:
     """Plates with what goes wrong on them, then the schedule."""
-    out = [f"{settled.project.name}: {clock(settled.minutes)} on {len(settled.plates.plates)} plates"]
+    out = [f"{settled.project.name}: {clock(settled.minutes)} on {len(settled.plates.plates)} batches"]
     for plate in settled.plates.plates:
         view = PlateView(settled, plate)
         out.append(f"{plate.id}  {plate.printer_id}  {plate.filament.name}  {clock(plate.minutes)}  {plate.grams:.0f} g  "

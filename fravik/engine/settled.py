@@ -69,7 +69,7 @@ def settled_margins(result: Evaluation, settled: Settled) -> tuple[Margin, ...]:
             )
         elif m.metric == "print_minutes":
             left = settled.plates.left_out
-            told = (None, "a part is on no plate") if left else (settled.minutes_range(), "")
+            told = (None, "a part is on no bed") if left else (settled.minutes_range(), "")
             out.append(replace(margin(m.id, m.metric, m.limit, *told), source="settled"))
         else:
             out.append(m)

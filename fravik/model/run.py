@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Literal
+import re
+from typing import Annotated, Literal
+
+from pydantic import BeforeValidator
 
 from .base import Frozen, Slug, choice, quantity
 
@@ -16,25 +19,30 @@ class Spare(Frozen):
     count: int = quantity(1, 0, 20, "", "Spares", "printed with the rest", step=1)
 
 
-class PlateWish(Frozen):
-    """Where the maker dragged a plate to: its place in the queue of its printer, or another printer."""
+def batch_id(name: str) -> str:
+    """A batch's id; files up to format 8 called batches plates."""
+    return re.sub(r"^plate (?=\d+$)", "batch ", name)
 
-    id: str
+
+class PlateWish(Frozen):
+    """When the maker wants a batch to begin."""
+
+    id: Annotated[str, BeforeValidator(batch_id)]
     start_h: float = quantity(0.0, 0.0, 2000.0, "h", "Not before", "hours from the start of the run", step=0.5)
 
 
 class PrintRecord(Frozen):
-    """One copy that came off a plate, as weighed."""
+    """One copy that came off a bed, as weighed."""
 
     id: str
     part: str
     printer: str = ""
     plate: str = ""
     outcome: Outcome = "good"
-    planned_min: float = quantity(0.0, 0.0, 1e5, "min", "Planned", "of its whole plate")
-    real_min: float = quantity(0.0, 0.0, 1e5, "min", "Real", "of its whole plate")
+    planned_min: float = quantity(0.0, 0.0, 1e5, "min", "Planned", "of its whole batch")
+    real_min: float = quantity(0.0, 0.0, 1e5, "min", "Real", "of its whole batch")
     planned_g: float = quantity(0.0, 0.0, 1e5, "g", "Planned", "one copy, plastic alone")
-    weighed_g: float | None = quantity(None, 0.0, 1e5, "g", "Weighed", "one copy as it came off the plate, supports removed")
+    weighed_g: float | None = quantity(None, 0.0, 1e5, "g", "Weighed", "one copy as it came off the bed, supports removed")
     note: str = choice("", "What happened")
 
 
@@ -43,12 +51,12 @@ class PrintRun(Frozen):
 
     start_hour: float = quantity(9.0, 0.0, 24.0, "h", "Starts at", "hour of the first day", step=0.5)
     start_date: str = choice("2031-05-06", "First day", "year-month-day; the demo's is made up")
-    attended_from: float = quantity(8.0, 0.0, 24.0, "h", "Someone is there from", "plates are changed in these hours only", step=0.5)
-    attended_to: float = quantity(22.0, 0.0, 24.0, "h", "to", "plates are changed in these hours only", step=0.5)
+    attended_from: float = quantity(8.0, 0.0, 24.0, "h", "Someone is there from", "beds are changed in these hours only", step=0.5)
+    attended_to: float = quantity(22.0, 0.0, 24.0, "h", "to", "beds are changed in these hours only", step=0.5)
     deadline_h: float = quantity(48.0, 1.0, 2000.0, "h", "Test flight after", "hours from the start of the run", step=1)
     gap_mm: float = quantity(5.0, 1.0, 40.0, "mm", "Gap between parts", "room for a blade and for hems", step=1)
     purge_mm: float = quantity(0.0, 0.0, 120.0, "mm", "Purge strip", "kept free along the front of the bed", step=5)
-    most_on_plate: int = quantity(4, 1, 40, "", "Most copies on a plate", "one that comes loose can take its plate with it", step=1)
+    most_on_plate: int = quantity(4, 1, 40, "", "Most copies on a bed", "one that comes loose can take its batch with it", step=1)
     done_h: float = quantity(0.0, 0.0, 5000.0, "h", "Spent so far", "hours into the run; what is left is planned from here", step=1)
     night: bool = choice(True, "Print through the night", "unattended printers can burn: follow their makers and local rules")
     spares: tuple[Spare, ...] = ()

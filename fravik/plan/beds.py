@@ -137,7 +137,7 @@ def _fill(
             grams = sum(lot.grams * n for lot, n in zip(kinds, counts, strict=True))
             placed = _centred(copies, taken, printer, run)
             minutes = printer.start_up_min + seconds / 60
-            plate = Plate(f"plate {number}", printer.id, first.filament, placed, minutes, grams, _mixes(kinds, counts))
+            plate = Plate(f"batch {number}", printer.id, first.filament, placed, minutes, grams, _mixes(kinds, counts))
             return plate, rest, ""
     size = np.ptp(np.concatenate(first.outline.loops), axis=0)
     beds = ", ".join(f"{p.name} {p.bed_x_mm:.0f} × {p.bed_y_mm:.0f}" for p in able)
@@ -162,5 +162,5 @@ def _mixes(lots: list[Lot], counts: list[int]) -> tuple[str, ...]:
         if lot.risk and total > 1:
             others = total - 1
             out.append(f"{lot.name} {lot.risk}: if it comes loose, {others} other{'s' if others > 1 else ''} may go with it. "
-                       f"Print {'them' if n > 1 else 'it'} alone, or one on a plate.")  # fmt: skip
+                       f"Print {'them' if n > 1 else 'it'} alone, or one on a bed.")  # fmt: skip
     return tuple(out)

@@ -146,7 +146,7 @@ def schedule(plates: Plates, printers: tuple[Printer, ...], run: PrintRun, works
     if ready:
         tasks.append(Task("assemble", "Bench", "assemble", begin, end))
     for part, why in plates.left_out:
-        notes.append(f"{part} is on no plate: {why}.")
+        notes.append(f"{part} is on no bed: {why}.")
     return Schedule(tuple(tasks), end, run.deadline_h, tuple(notes))
 
 

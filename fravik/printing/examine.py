@@ -119,7 +119,7 @@ def _lifting(cut: Cut, laying: Laying, filament: Filament, printer: Printer) -> 
         ways.append(f"a hem of {laying.hem_mm:g} mm leaves {HEM_SHARE:.0%} of it for {grams:.1f} g")
     if not printer.enclosed:
         ways.append(f"a closed chamber {CHAMBER_SHARE:.0%}")
-    ways.append("round corners and a clean, warm plate help")
+    ways.append("round corners and a clean, warm bed help")
     cure = ", ".join(ways)
     text = f"{filament.name} pulls at corners {reach:.0f} mm from the middle: lifting {shown:.2f} where {LIFT_INDEX:g} is safe"
     at = (float(corner[0]), float(corner[1]), 0.0)
@@ -188,7 +188,7 @@ def _pillars(cut: Cut, held: Supports, laying: Laying) -> list[Trouble]:
     worst = slenderest(held, cut.layers.top_mm, laying)
     if worst is None or worst[0] < SLENDER:
         return []
-    cure = "Use walls instead of pillars" if laying.support == "pillars" else "Turn the part so that it hangs nearer to the plate"
+    cure = "Use walls instead of pillars" if laying.support == "pillars" else "Turn the part so that it hangs nearer to the bed"
     return [Trouble("pillar falls", min(0.95, 0.5 + 0.02 * worst[0]), f"A support stands {worst[0]:.0f} times as tall as it is wide",
                     cure + ".", worst[1], int(np.searchsorted(cut.layers.top_mm, worst[1][2])))]  # fmt: skip
 

@@ -36,7 +36,7 @@ def offer(size_mm: tuple[float, float, float], printers: Sequence[Printer]) -> s
     """What to do with a part that is too big, in words."""
     fits = ways_to_fit(size_mm, printers)
     if fits:
-        return f"It fits {fits[0]}" + (f", or {fits[1]}" if len(fits) > 1 else "") + ": turn it in Parts, On the plate."
+        return f"It fits {fits[0]}" + (f", or {fits[1]}" if len(fits) > 1 else "") + ": turn it in Parts, On the bed."
     longest = max(size_mm)
     room = max((math.hypot(p.bed_x_mm, p.bed_y_mm) * 0.9 for p in printers), default=0.0)
     pieces = max(2, math.ceil(longest / room)) if room > 0 else 2

@@ -109,7 +109,7 @@ class SimulatedPrinter:
     def start(self, task: PlateTask) -> None:
         """Take a plate. Raises ValueError when one is under way."""
         if self.phase in ("warming", "printing", "waiting"):
-            raise ValueError("A plate is under way; stop it or let it finish first.")
+            raise ValueError("A batch is under way; stop it or let it finish first.")
         self.task, self.phase, self.elapsed_s, self.layer = task, "warming", 0.0, 0
         self.note, self._left_s, self._lost, self._marks, self._clogged = "warming up", task.warm_s, {}, [], False
 
@@ -157,7 +157,7 @@ class SimulatedPrinter:
         elif fault == "spool empty":
             self.phase, self.note = "waiting", f"out of filament at {top:.1f} mm: load a spool and go on"
         elif fault == "power loss":
-            self.phase, self.note = "waiting", f"power lost at {top:.1f} mm: go on, or give the plate up"
+            self.phase, self.note = "waiting", f"power lost at {top:.1f} mm: go on, or give the batch up"
             self._nozzle, self._bed = self._nozzle * 0.8, self._bed * 0.8
         else:
             growing = [c for c in self._growing() if c.key not in self._lost]

@@ -49,7 +49,7 @@ METRICS: dict[Metric, MetricInfo] = {
     "arm_strike_m_s": MetricInfo(
         "Strike survived", "m/s", "at least", 1, 4.0, "at least, m/s", "Speed at which a front motor may hit a pole.", "crash"),
     "print_minutes": MetricInfo("Print time", "min", "at most", 0, 900.0, "at most, min",
-        "All plates of the run, with warm-ups and plate changes.", "printing"),
+        "All batches of the run, with warm-ups and bed changes.", "printing"),
     "endurance_min": MetricInfo("Endurance", "min", "at least", 1, 15.0, "at least, min",
         "Hovering in still air on the usable charge.", "power"),
     "thrust_to_weight": MetricInfo("Thrust to weight", "", "at least", 1, 2.0, "at least",

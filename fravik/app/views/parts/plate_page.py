@@ -1,4 +1,4 @@
-"""On the plate: turn the part by hand, and see the sensible ways for it to lie side by side."""
+"""On the bed: turn the part by hand, and see the sensible ways for it to lie side by side."""
 
 from __future__ import annotations
 

@@ -53,7 +53,7 @@ from .plate_page import PlatePage
 from .scene import ReserveKey, draw_part
 from .section_card import SectionCard
 
-PAGES = ("Strength", "On the plate", "Layers", "Plastics")
+PAGES = ("Strength", "On the bed", "Layers", "Plastics")
 
 
 class PartsView(AddsParts):

@@ -12,6 +12,7 @@ from fravik.app import theme
 from fravik.app.widgets.basics import scrolled
 from fravik.app.widgets.glyphs import draw_verdict
 from fravik.engine.plateview import PlateView
+from fravik.engine.settled import Settled
 
 from .colours import mixed
 from .loops import loops
@@ -124,7 +125,7 @@ class BatchCard(QAbstractButton):
     def _drawn(self) -> QPixmap:
         """The bed from above with all that is on it, painted once."""
         side = self._side
-        wanted = (self.batch, theme.mode(), self.devicePixelRatioF(), side)
+        wanted = (theme.mode(), self.devicePixelRatioF(), side)
         if self._picture_for != wanted:
             self._picture_for, ratio = wanted, self.devicePixelRatioF()
             self._picture = QPixmap(round(side * ratio), round(side * ratio))
@@ -171,12 +172,13 @@ class BatchList(QWidget):
         self.rows.addStretch(1)
         column.addWidget(scrolled(self.page))
         self.cards: dict[str, BatchCard] = {}
-        self._shown: tuple[PlateView, ...] = ()
+        self._plan: Settled | None = None
 
     def show_batches(self, batches: tuple[PlateView, ...], picked: str) -> None:
         """Show these, in this order."""
-        if batches != self._shown:
-            self._shown = batches
+        plan = batches[0].settled if batches else None
+        if plan is not self._plan or len(batches) != len(self.cards):
+            self._plan = plan
             for card in self.cards.values():
                 self.rows.removeWidget(card)
                 card.hide()

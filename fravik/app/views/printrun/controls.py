@@ -96,7 +96,7 @@ class RunPage(QWidget):
         inner = QVBoxLayout(page)
         inner.setContentsMargins(0, 0, 4, 0)
         form = Form()
-        form.heading("Hours and plates")
+        form.heading("Hours and batches")
         form.add(TextField(session, "run.start_date"))
         for name in RUN_FIELDS:
             form.add(NumberField(session, f"run.{name}"))

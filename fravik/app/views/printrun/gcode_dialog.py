@@ -127,7 +127,7 @@ class GcodeDialog(QDialog):
         lines = [reading.off_bed] if reading.off_bed else []
         if reading.roads.passed_over:
             lines.append(f"{reading.roads.passed_over} lines hold other commands and were passed over.")
-        lines.append("Grams are of everything fed, for the plate's plastic and 1.75 mm filament. Never run a file you have not looked at.")
+        lines.append("Grams are of everything fed, for the batch's plastic and 1.75 mm filament. Never run a file you have not looked at.")
         self.notes.setText("\n".join(lines))
         self.slider.setRange(0, max(0, len(reading.roads.tops_mm()) - 1))
         self._show(0)

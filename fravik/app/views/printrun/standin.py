@@ -41,7 +41,7 @@ class StandInPage(QWidget):
         column.setSpacing(5)
         column.addWidget(label("A simulated printer: it has a pace and a flow of its own that you can learn.", "small", wrap=True))
         row = QHBoxLayout()
-        self.start_button = QPushButton("Print this plate")
+        self.start_button = QPushButton("Print this batch")
         self.start_button.clicked.connect(self.start)
         self.pace = QComboBox()
         self.pace.setAccessibleName("Pace of the simulation")
@@ -199,7 +199,7 @@ class StandInPage(QWidget):
         ready = bool(printer.outcomes()) and not self._is_kept(printer)
         self.start_button.setEnabled(not busy and not ready and self.settler.fresh)
         name = next((p.name for p in self.session.project.printers if self.plate and p.id == self.plate.plate.printer_id), "Printer")
-        what = printer.task.plate_id if printer.task is not None and s.phase != "idle" else "no plate"
+        what = printer.task.plate_id if printer.task is not None and s.phase != "idle" else "no batch"
         self.state.setText(f"{name}: {what}, {s.phase}\nnozzle {s.nozzle_c:.0f} °C · bed {s.bed_c:.0f} °C\n"
                            f"layer {s.layer} of {s.layers} · {clock(s.minutes_left)} left")  # fmt: skip
         self.bar.setRange(0, max(1, s.layers))
@@ -253,7 +253,7 @@ class StandInPage(QWidget):
         for printer_id, known in learned_ratios(project.run.records).items():
             name = next((p.name for p in project.printers if p.id == printer_id), printer_id)
             self.results.addWidget(label(f"{name} takes {known.mean:.2f} of the planned time (from {known.plates} "
-                                         f"plate{'s' if known.plates > 1 else ''}); counted in from here on.", "", wrap=True))  # fmt: skip
+                                         f"batch{'es' if known.plates > 1 else ''}); counted in from here on.", "", wrap=True))  # fmt: skip
         for r in reversed(project.run.records):
             verdict = weighing_of(r, project, settled) if settled is not None else None
             weight = f"{r.weighed_g:.1f} g" if r.weighed_g is not None else "not weighed"
