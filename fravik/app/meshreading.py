@@ -24,7 +24,7 @@ class MeshReading(QObject):
         self._reason: str | None = None
         self._background = Background(REST_MS, self)
         self._background.heard.connect(self._hear)
-        self.dialog = QProgressDialog(f"Reading {path.name}…", "Give up", 0, 0, parent)
+        self.dialog = QProgressDialog(f"Reading {path.name}…", "Stop", 0, 0, parent)
         self.dialog.setWindowModality(Qt.WindowModality.WindowModal)
         self.dialog.setMinimumDuration(SHOWN_AFTER_MS)
         self.dialog.setAutoReset(False)

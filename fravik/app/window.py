@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import partial
 from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import QByteArray, QSettings, QTimer
-from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
+from PyQt6.QtGui import QCloseEvent
 from PyQt6.QtWidgets import (
     QHBoxLayout,
     QMessageBox,
@@ -20,8 +19,11 @@ from PyQt6.QtWidgets import (
 
 from fravik.app import measures, theme
 from fravik.app.files import FileActions
+from fravik.app.finder import Finder
 from fravik.app.foresight import Foresight
 from fravik.app.housekeeping import Pace
+from fravik.app.menus import fill_menus, found_by_name
+from fravik.app.pages import FIRST, Pages
 from fravik.app.session import Session
 from fravik.app.settler import Settler
 from fravik.app.views.airframe import AirframeView
@@ -34,7 +36,6 @@ from fravik.app.widgets.drawer import MARGIN_PX, Drawer
 from fravik.app.widgets.glyphs import WEIGHT_MARK, worst
 from fravik.app.widgets.rail import StageRail
 from fravik.app.widgets.strip import MarginStrip
-from fravik.demo import DEMOS
 from fravik.model.project import Project
 from fravik.store import ProjectFile
 from fravik.study.findings import Finding
@@ -43,8 +44,8 @@ from fravik.study.words import limit_text, spread_text, value_text
 
 STAGES = [("PLAN", ["Brief", "Airframe"]), ("SHAPE", ["Parts"]), ("PROVE", ["Vibration"]), ("MAKE", ["Print run"])]
 STAGE_METRICS = {
-    "Brief": (),
-    "Airframe": ("flying_mass_g", "endurance_min", "thrust_to_weight"),
+    "Brief": ("craft_cost",),
+    "Airframe": ("made_mass_g", "drive_mass_g", "battery_mass_g", "equipment_mass_g", "flying_mass_g", "endurance_min", "thrust_to_weight"),
     "Parts": ("tip_sag_mm", "least_reserve", "flat_drop_m", "arm_strike_m_s", "material_cost"),
     "Vibration": ("modes_clear_pct", "mode_floor_hz"),
     "Print run": ("print_minutes",),
@@ -68,6 +69,7 @@ class MainWindow(FileActions):
         self.foresight = Foresight(self.session, self.settler, self)
         self.notice = notice
         self.picked_target: str | None = None
+        self.pages: Pages | None = None
         page = Paper()
         across = QHBoxLayout(page)
         across.setContentsMargins(0, 0, 0, 0)
@@ -102,7 +104,7 @@ class MainWindow(FileActions):
             "Vibration": lambda: VibrationView(self.session),
             "Print run": self._make_print_run,
         }
-        self._menus()
+        self.actions_by_name = fill_menus(self)
         self.session.evaluated.connect(self._answer)
         self.settler.changed.connect(self._settle)
         self.settler.exported.connect(self._exported)
@@ -170,43 +172,6 @@ class MainWindow(FileActions):
         self.banner.hide()
         return self.banner
 
-    def _menus(self) -> None:
-        bar = self.menuBar()
-        assert bar is not None
-
-        def menu(title: str, items: list[tuple[str, str, Callable[[], Any]] | None]) -> None:
-            m = bar.addMenu(title)
-            assert m is not None
-            for item in items:
-                if item is None:
-                    m.addSeparator()
-                    continue
-                text, keys, call = item
-                action = QAction(text, self)
-                if keys:
-                    action.setShortcut(QKeySequence(keys))
-                action.triggered.connect(lambda _=False, c=call: c())
-                m.addAction(action)
-                self.actions_by_name[text] = action
-
-        self.actions_by_name: dict[str, QAction] = {}
-        menu("File", [
-            ("New craft…", "Ctrl+N", self.ask_new), ("Open…", "Ctrl+O", self.ask_open), *(
-                (f"Open the {name.capitalize()} demo", "", partial(self.open_demo, name)) for name in DEMOS
-            ),
-            ("Kept crafts…", "", self.ask_kept), ("Save a copy…", "Ctrl+Shift+S", self.ask_save),
-            None, ("Export for the printer…", "Ctrl+E", self.ask_export), ("Export the print run…", "Ctrl+Shift+E", self.ask_export_run),
-            ("Read project JSON…", "", self.ask_json), ("Set G-code beside the plan…", "Ctrl+G", self.ask_gcode), None,
-            ("Close", "Ctrl+Q", self.close),
-        ])  # fmt: skip
-        menu("Edit", [("Undo", "Ctrl+Z", self.session.undo), ("Redo", "Ctrl+Shift+Z", self.session.redo), None,
-                      ("Look for ways out", "Ctrl+L", lambda: self.session.ask_levers()),
-                      ("Keep the trial", "Ctrl+Return", self.session.take),
-                      ("Take the trial back", "Ctrl+Backspace", self.session.take_back)])  # fmt: skip
-        menu("View", [("Before it flies", "Ctrl+B", self.show_flies), ("Light or dark", "Ctrl+D", self.toggle_theme),
-                      ("Inches and ounces, or millimetres and grams", "Ctrl+I", self.toggle_inches)])  # fmt: skip
-        menu("Help", [("About the figures", "F1", self.about)])
-
     def view(self, name: str) -> Any:
         """A stage's view, made on first need."""
         if name not in self.views:
@@ -235,13 +200,29 @@ class MainWindow(FileActions):
 
     def show_place(self, finding: Finding) -> None:
         """Bring the place of a finding into view."""
-        if finding.stage == "Parts" and finding.part_id:
-            self.open_part(finding.part_id)
+        self.show_path(finding.stage, finding.path)
+
+    def show_path(self, stage: str, path: str) -> None:
+        """Bring the editor of a field into view."""
+        if stage == "Parts" and path.startswith("parts."):
+            self.open_part(path.split(".")[1])
         else:
-            self.show_stage(finding.stage)
+            self.show_stage(stage)
         view = self.view(self.stage)
         if hasattr(view, "reveal"):
-            view.reveal(finding.path)
+            view.reveal(path)
+
+    def ask_find(self) -> None:
+        """Find anything by its name."""
+        Finder(found_by_name(self, [name for _, names in STAGES for name in names]), self.ground).exec()
+
+    def show_page(self, name: str = "") -> None:
+        """Read how figures are computed: a page, or that of the picked target."""
+        picked = next((t for t in self.session.project.targets if t.id == self.picked_target), None)
+        self.pages = self.pages or Pages(self.ground)
+        self.pages.show_page(name or (METRICS[picked.metric].page if picked is not None else FIRST))
+        self.pages.show()
+        self.pages.raise_()
 
     def _foreseen(self) -> None:
         self._show_margins()
@@ -315,7 +296,7 @@ class MainWindow(FileActions):
         return (
             f"{m.name}: {info.about} Now {value_text(m)}{', ' + spread_text(m) if spread_text(m) else ''}; "
             f"limit {limit_text(m)}: {m.verdict}{' (' + m.detail + ')' if m.detail else ''}. "
-            f"{m.source.capitalize()} figure; docs/{info.page}.md says how it is computed."
+            f"{m.source.capitalize()} figure. F1 opens the page {info.page}, which says how it is computed."
         )
 
     def _show_header(self) -> None:
@@ -403,7 +384,7 @@ class MainWindow(FileActions):
         """Say where figures come from and what they are not."""
         QMessageBox.information(self.ground, "Fravik", (
             "Every figure here is computed from the part as printed: walls, covers, core, layer direction and carbon. All are "
-            "live figures of simple models; whiskers carry the filament's low and high values. docs/ states equations and limits.\n\n"
+            "figures of simple models; whiskers carry the filament's low and high values. F1 opens the pages with equations and limits.\n\n"
             "A margin that holds is no permission to fly. Propellers off on the bench, nobody below, and local rules decide."))  # fmt: skip
 
     def closeEvent(self, event: QCloseEvent | None) -> None:

@@ -46,7 +46,7 @@ class Joint(Frozen):
     tightness: float = quantity(0.6, 0.0, 1.0, "", "Tightness", "share of the torque that would strip or crush", step=0.05)
     friction: float = quantity(0.25, 0.05, 0.8, "", "Friction", "plastic on plastic about 0.25, on carbon 0.2", step=0.05)
     dovetail_depth_mm: float = quantity(5.0, 1.0, 20.0, "mm", "Dovetail flare", "how much wider the tail is, each side", step=0.5)
-    dovetail_angle_deg: float = quantity(60.0, 35.0, 80.0, "deg", "Flank angle", "steeper than 80 pulls out, under 35 splits", step=1)
+    dovetail_angle_deg: float = quantity(60.0, 35.0, 80.0, "°", "Flank angle", "steeper than 80 pulls out, under 35 splits", step=1)
     fit_gap_mm: float = quantity(0.1, 0.0, 0.6, "mm", "Fit gap", "free play each side as printed", step=0.05)
     tube_mm: float = quantity(10.0, 3.0, 30.0, "mm", "Tube diameter", "what the clamp closes on", step=1)
     clamp_length_mm: float = quantity(20.0, 4.0, 80.0, "mm", "Clamp length", "along the tube", step=1)

@@ -27,7 +27,7 @@ class Laying(Frozen):
     edge: Edge = choice("ring", "Around the first layer")
     hem_mm: float = quantity(5.0, 0.5, 30.0, "mm", "Hem width", "cut off by hand afterwards", step=0.5)
     support: Support = choice("none", "Supports")
-    support_angle_deg: float = quantity(45.0, 20.0, 80.0, "deg", "Supported below", "a surface flatter than this from level hangs", step=5)
+    support_angle_deg: float = quantity(45.0, 20.0, 80.0, "°", "Supported below", "a surface flatter than this from level hangs", step=5)
     bath_h: float = quantity(
         6.0, 0.25, 72.0, "h", "Bath",
         "water-soluble support in warm stirred water 3 to 12 h, alkali-soluble 1 to 6 h, thin caps half an hour",

@@ -98,12 +98,12 @@ class Printer(Frozen):
     cover_speed_mm_s: float = quantity(60.0, 5.0, 600.0, "mm/s", "On covers", "motion figures of real machines", step=5)
     core_speed_mm_s: float = quantity(90.0, 5.0, 600.0, "mm/s", "On cores", "motion figures of real machines", step=5)
     travel_speed_mm_s: float = quantity(150.0, 10.0, 1000.0, "mm/s", "Travels", "motion figures of real machines", step=10)
-    acceleration_mm_s2: float = quantity(1500.0, 100.0, 30000.0, "mm/s2", "Acceleration", "motion figures of real machines", step=100)
+    acceleration_mm_s2: float = quantity(1500.0, 100.0, 30000.0, "mm/s²", "Acceleration", "motion figures of real machines", step=100)
     travel_acceleration_mm_s2: float = quantity(
-        2500.0, 100.0, 30000.0, "mm/s2", "Travel acceleration", "motion figures of real machines", step=100
+        2500.0, 100.0, 30000.0, "mm/s²", "Travel acceleration", "motion figures of real machines", step=100
     )
     wall_acceleration_mm_s2: float = quantity(
-        1000.0, 100.0, 30000.0, "mm/s2", "Outline acceleration", "gentle, so that walls do not ring", step=100
+        1000.0, 100.0, 30000.0, "mm/s²", "Outline acceleration", "gentle, so that walls do not ring", step=100
     )
     corner_speed_mm_s: float = quantity(8.0, 0.0, 60.0, "mm/s", "Corner speed", "speed kept through a sharp corner", step=1)
     first_layer_speed: float = quantity(0.5, 0.1, 1.0, "×", "First layer speed", "share of the usual, so that it holds on", step=0.05)
@@ -136,7 +136,7 @@ class Part(Frozen):
     count: int = quantity(1, 1, 40, "", "Count", "copies on the craft", step=1)
     at: tuple[Slug, ...] = choice((), "Stands at", "the stations of its copies; those that are left where it names none")
     shape: Annotated[Shape, Field(discriminator="kind")]
-    cut_from: str = choice("", "Made", "by printing, or cut from a plate of its thickness")
+    cut_from: str = choice("", "Made by", "by printing, or cut from a plate of its thickness")
     recipe: Recipe = Recipe()
     laying: Laying = Laying()
     joint: Joint = Joint()

@@ -26,9 +26,9 @@ class Recipe(Frozen):
     """Filament, orientation on the plate, and the settings that decide what is inside."""
 
     filament: str = choice("petg", "Filament")
-    lies: Lies = choice("flat", "Lies")
-    roll_deg: float = quantity(0.0, -180.0, 180.0, "deg", "Roll", "turned about its own length; used when turned freely", step=5)
-    pitch_deg: float = quantity(0.0, -90.0, 90.0, "deg", "Pitch", "tip lifted off the plate; used when turned freely", step=5)
+    lies: Lies = choice("flat", "Lies on the bed")
+    roll_deg: float = quantity(0.0, -180.0, 180.0, "°", "Roll", "turned about its own length; used when turned freely", step=5)
+    pitch_deg: float = quantity(0.0, -90.0, 90.0, "°", "Pitch", "tip lifted off the bed; used when turned freely", step=5)
     layer_height_mm: float = quantity(0.2, 0.05, 0.6, "mm", "Layer height", "most nozzles lay 0.05 to 0.6", step=0.05)
     line_width_mm: float = quantity(0.45, 0.2, 1.2, "mm", "Line width", "about the nozzle bore to twice it", step=0.05)
     walls: int = quantity(3, 1, 40, "", "Walls", "roads around every layer", step=1)
@@ -39,7 +39,7 @@ class Recipe(Frozen):
         None, 0.0, 1.0, "", "Fan",
         "share of full; leave empty for the filament's usual. More cools bridges and weakens the layers' bond", step=0.1
     )  # fmt: skip
-    core_angle_deg: float = quantity(45.0, 0.0, 90.0, "deg", "Core angle", "of the pattern's lines to the part's length", step=15)
+    core_angle_deg: float = quantity(45.0, 0.0, 90.0, "°", "Core angle", "of the pattern's lines to the part's length", step=15)
 
 
 class Carbon(Frozen):

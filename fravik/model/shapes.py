@@ -187,7 +187,7 @@ class LegShape(Frozen):
     flange_width_mm: float = quantity(32.0, 6.0, 80.0, "mm", "Flange width", "room for a bolt each side of the blade", step=0.5)
     flange_bolt_mm: float = quantity(3.2, 1.5, 6.5, "mm", "Flange bolt hole", "clearance for the bolt", step=0.1)
     root_fillet_mm: float = quantity(3.0, 0.2, 25.0, "mm", "Root fillet", "a nozzle cannot print a sharper corner than 0.2", step=0.5)
-    splay_deg: float = quantity(12.0, 0.0, 50.0, "deg", "Splay", "outward lean from upright", step=1)
+    splay_deg: float = quantity(12.0, 0.0, 50.0, "°", "Splay", "outward lean from upright", step=1)
 
 
 class PlateShape(Frozen):
@@ -220,7 +220,7 @@ class GuardShape(Frozen):
     radius_mm: float | None = quantity(
         None, 25.0, 350.0, "mm", "Arc radius", "from the motor axis; leave empty to clear the propeller by 6 mm", step=1
     )
-    span_deg: float = quantity(110.0, 40.0, 200.0, "deg", "Arc", "how far round the propeller the guard reaches", step=5)
+    span_deg: float = quantity(110.0, 40.0, 200.0, "°", "Arc", "how far round the propeller the guard reaches", step=5)
     width_mm: float = quantity(4.0, 1.2, 20.0, "mm", "Width", "thickness in the plane of the propeller", step=0.5)
     height_mm: float = quantity(8.0, 2.0, 30.0, "mm", "Height", "of the ring and struts", step=0.5)
     corner_mm: float = quantity(6.0, 0.2, 40.0, "mm", "Corner radius", "where strut and arc meet", step=0.5)
@@ -246,7 +246,7 @@ class MountShape(Frozen):
     tongue_bolt_mm: float = quantity(3.2, 1.5, 6.5, "mm", "Bolt hole", "two bolts hold the tongue", step=0.1)
     root_fillet_mm: float = quantity(3.0, 0.2, 25.0, "mm", "Root fillet", "a nozzle cannot print a sharper corner than 0.2", step=0.5)
     pad_fillet_mm: float = quantity(3.0, 0.2, 25.0, "mm", "Pad fillet", "a nozzle cannot print a sharper corner than 0.2", step=0.5)
-    tilt_deg: float = quantity(0.0, -45.0, 90.0, "deg", "Nose down", "lean of the mount and its camera", step=5)
+    tilt_deg: float = quantity(0.0, -45.0, 90.0, "°", "Nose down", "lean of the mount and its camera", step=5)
     carried_g: float = quantity(62.0, 1.0, 2000.0, "g", "Carries", "camera, its plate and screws; weigh it", step=1)
     carried_height_mm: float = quantity(16.0, 0.0, 150.0, "mm", "Carried below", "centre of the camera below the pad", step=1)
 

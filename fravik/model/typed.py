@@ -32,7 +32,8 @@ MEASURES: dict[str, dict[str, float]] = {
     "temperature": {"°C": 1.0, "C": 1.0, "°F": 5 / 9, "F": 5 / 9},
 }  # fmt: skip
 FAHRENHEIT = ("°F", "F")
-ALIKE = {"''": '"', "”": '"', "inches": "in", "ounces": "oz", "ounce": "oz", "pounds": "lb", "pound": "lb", "grams": "g", "g/cm³": "g/cm3"}
+ALIKE = {"''": '"', "”": '"', "inches": "in", "ounces": "oz", "ounce": "oz", "pounds": "lb", "pound": "lb", "grams": "g", "g/cm³": "g/cm3",
+         "mm/s2": "mm/s²"}  # fmt: skip
 _NUMBER = r"[+-]?(?:\d+\s+\d+/\d+|\d+/\d+|\d*\.?\d+(?:[eE][+-]?\d+)?)"
 _UNIT = r"(?:[^\d\s+-]+\d?(?=\s|$)|[^\d\s+-]+)(?: (?:mm|m|lb|in)(?=\s|$))?"
 _TERM = re.compile(rf"\s*({_NUMBER})\s*({_UNIT})?\s*")

@@ -31,7 +31,7 @@ class SheetRow:
             return ("Cut from", self.material), ("Cut to", " × ".join(f"{v:.1f}" for v in self.size_mm) + " mm")
         rows = [
             ("Filament", self.material),
-            ("Lies", LIES_LABELS[r.lies]),
+            ("Lies on the bed", LIES_LABELS[r.lies]),
             ("Layer height", f"{r.layer_height_mm:g} mm"),
             ("Line width", f"{r.line_width_mm:g} mm"),
             ("Walls", f"{r.walls}"),

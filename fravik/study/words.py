@@ -38,6 +38,11 @@ def several(count: int, name: str) -> str:
     return low if count == 1 else f"{SMALL[count] if count < len(SMALL) else count} {low}{'' if low.endswith('s') else 's'}"
 
 
+def so_many(count: int) -> str:
+    """How many of a part there are, as 'four on the craft'."""
+    return f"{SMALL[count] if count < len(SMALL) else count} on the craft"
+
+
 def value_text(m: Margin) -> str:
     """The value with its unit, or 'not known yet'."""
     if m.value is None:

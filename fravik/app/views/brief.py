@@ -163,7 +163,7 @@ class BriefView(QWidget):
 
     def _drop_target(self, target_id: str) -> None:
         kept = tuple(t for t in self.session.project.targets if t.id != target_id)
-        self.session.edit("targets", kept, "target dropped")
+        self.session.edit("targets", kept, "target removed")
 
     def _fill_targets(self) -> None:
         ids = (*(t.id for t in self.session.project.targets), self.session.project.brief.currency)
@@ -209,8 +209,8 @@ class BriefView(QWidget):
         drop = QToolButton()
         drop.setText("×")
         drop.setFixedSize(20, 21)
-        drop.setToolTip(f"Drop the target {info.name.lower()}")
-        drop.setAccessibleName(f"Drop the target {info.name.lower()}")
+        drop.setToolTip(f"Remove the target {info.name.lower()}")
+        drop.setAccessibleName(f"Remove the target {info.name.lower()}")
         drop.clicked.connect(lambda: self._drop_target(t.id))
         sense = {"at most": "≤", "at least": "≥"}[info.sense]
         words = label(sense, "small")
@@ -304,6 +304,14 @@ class BriefView(QWidget):
         here = [f"{f.what} {f.why}" for f in found if f.stage == "Brief"]
         self.remark.setText("\n".join(here[:MOST_REMARKS]))
         self.remark.setVisible(bool(here))
+
+    def reveal(self, path: str) -> None:
+        """Put the maker at the editor of a field."""
+        every = {k: f for form in self.forms for k, f in form.fields.items()}
+        every |= {f"targets.{k}": field for k, (field, _, _) in self.target_fields.items()}
+        field = every.get(path)
+        if field is not None:
+            field.control().setFocus()
 
     def _show_size(self) -> None:
         result = self.session.result

@@ -34,7 +34,7 @@ LIES_HINTS = {
 
 SCREW_PAGES = {"screws": ("screw", "fixing", "engaged_mm", "tightness", "friction"),
                "clamp": ("clamp_screws", "screw", "tightness", "friction")}  # fmt: skip
-TABS = {"made": "Made", "shape": "Shape", "joint": "Root joint", "bonded": "Carbon, glass"}
+TABS = {"made": "Making", "shape": "Shape", "joint": "Root joint", "bonded": "Carbon, glass"}
 
 
 class PartEditors(QTabWidget):
@@ -123,7 +123,7 @@ class PartEditors(QTabWidget):
             column.addStretch(1)
             return page
         row = QHBoxLayout()
-        self.own = QPushButton("A plastic of my own…")
+        self.own = QPushButton("A filament of my own…")
         self.own.setObjectName("quiet")
         self.own.clicked.connect(self.ask_plastic)
         row.addStretch(1)

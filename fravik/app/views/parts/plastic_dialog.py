@@ -28,7 +28,7 @@ class PlasticDialog(QDialog):
 
     def __init__(self, project: Project, kind: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("A plastic of my own")
+        self.setWindowTitle("A filament of my own")
         self.project = project
         self.filament: Filament | None = None
         self.own = kind if any(f.id == kind for f in project.filaments) else ""
@@ -108,7 +108,7 @@ class PlasticDialog(QDialog):
         data |= {k: box.isChecked() for k, box in self.flags.items()}
         data |= {
             "id": new_id,
-            "name": self.name.text().strip() or "My plastic",
+            "name": self.name.text().strip() or "My filament",
             "basis": source,
             "copied_from": base.copied_from or base.id,
         }

@@ -16,7 +16,7 @@ from fravik.printing.overhang import support_need
 from fravik.shape.build import silhouette
 from fravik.study.words import clock
 
-HEADS = ("Lies", "Reserve", "Governed by", "", "", "Support cm³", "Height mm", "Time", "")
+HEADS = ("Way to lie", "Reserve", "Governed by", "", "", "Support cm³", "Height mm", "Time", "")
 
 
 def mark_of(reserve: float) -> str:

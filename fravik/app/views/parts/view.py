@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QComboBox,
@@ -40,7 +40,7 @@ from fravik.kinds.framing import owner_of
 from fravik.model.recipe import LIES_LABELS
 from fravik.shape.build import Mesh
 from fravik.structure.loadcases import case_name
-from fravik.study.words import clock, money
+from fravik.study.words import clock, money, so_many
 
 from .adding import AddsParts
 from .controls import PartControls
@@ -53,7 +53,8 @@ from .plate_page import PlatePage
 from .scene import ReserveKey, draw_part
 from .section_card import SectionCard
 
-PAGES = ("Strength", "On the bed", "Layers", "Plastics")
+EDITORS_STAND_MS = 60  # they are made a turn after the figures
+PAGES = ("Strength", "On the bed", "Layers", "Filaments")
 
 
 class PartsView(AddsParts):
@@ -222,6 +223,14 @@ class PartsView(AddsParts):
         )
         if page is not None and path.startswith("parts."):
             self.controls.show_tab(list(TABS).index(page))
+            QTimer.singleShot(EDITORS_STAND_MS, lambda: self._focus_on(path))
+
+    def _focus_on(self, path: str) -> None:
+        """The cursor into a field's editor, where there is one."""
+        for field in self.controls.findChildren(QWidget):
+            if getattr(field, "path", "") == path and hasattr(field, "control") and field.isVisible():
+                field.control().setFocus()
+                return
 
     def show_page(self, index: int) -> None:
         """Bring one of the picture pages into view."""
@@ -265,7 +274,7 @@ class PartsView(AddsParts):
         lies = LIES_LABELS[part.recipe.lies].lower() if shown.printed else f"cut from {shown.filament.name.lower()}"
         if shown.printed and part.recipe.lies == "free":
             lies = f"turned {part.recipe.roll_deg:g}° and {part.recipe.pitch_deg:g}°"
-        self.note.setText(f"{part.count} off · {lies}")
+        self.note.setText(f"{so_many(part.count)} · {lies}")
         self._offer_pages(shown.printed)
         self._show_pieces(result)
         self.controls.show_part(part)
@@ -303,7 +312,7 @@ class PartsView(AddsParts):
         if self.part_id:
             part = self.session.project.part(self.part_id)
             self.title.setText(part.name)
-            self.note.setText(f"{part.count} off")
+            self.note.setText(so_many(part.count))
             self.controls.show_part(part)
             self.verdict.setText("Not judged: the design contradicts itself. What is marked in the fields has to be put right first.")
         else:

@@ -82,14 +82,14 @@ class LayerScrubber(QWidget):
         self.where.setText(self.plate.describe(self.picture.index))
 
     def play(self) -> None:
-        """Print the batch before one's eyes, or hold it."""
+        """Print the batch before one's eyes, or pause."""
         if self._play.isActive():
             self.hold()
         elif self.plate is not None:
             if self.picture.index >= len(self.plate.tops_mm) - 1:
                 self.show_layer(0)
             self._play.start()
-            self.play_button.setText("Hold")
+            self.play_button.setText("Pause")
 
     def hold(self) -> None:
         """Stop playing."""

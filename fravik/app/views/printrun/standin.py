@@ -240,7 +240,7 @@ class StandInPage(QWidget):
                 self.results.addLayout(row)
                 if o.note:
                     self.results.addWidget(label(o.note, "small", wrap=True))
-            self.keep_button = QPushButton("Take into the record")
+            self.keep_button = QPushButton("Add to the record")
             self.keep_button.clicked.connect(self.keep)
             self.results.addWidget(self.keep_button)
         if records:

@@ -1,0 +1,121 @@
+"""Finding anything by its name, the pages in the window, and the keys."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+from conftest import until
+from PyQt6.QtCore import Qt, QUrl
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QMessageBox
+
+from fravik.app.finder import Entry, Finder, matching
+from fravik.app.menus import found_by_name
+from fravik.app.pages import Pages, page_names
+from fravik.app.window import STAGES
+from fravik.demo import DEMOS
+from fravik.kinds.fieldindex import field_places
+from fravik.model.paths import get_at
+from fravik.study.margins import METRICS
+from fravik.study.words import several, so_many
+
+NAMES = [name for _, names in STAGES for name in names]
+
+
+@pytest.mark.parametrize("demo", DEMOS)
+def test_every_field_that_can_be_found_is_there(demo: str) -> None:
+    project = DEMOS[demo]()
+    places = field_places(project)
+    assert len({p.path for p in places}) == len(places) > 100
+    for place in places:
+        get_at(project, place.path)
+        assert place.stage in NAMES
+
+
+def test_what_begins_with_the_words_comes_first() -> None:
+    names = ("Root fillet", "Pad fillet", "Fillet", "Motor", "Front root")
+    entries = [Entry(n, "Arm, Parts", lambda: None) for n in names]
+    assert [e.title for e in matching(entries, "fil")] == ["Fillet", "Pad fillet", "Root fillet"]
+    assert [e.title for e in matching(entries, "root fil")] == ["Root fillet"]
+    assert [e.title for e in matching(entries, "arm")] == [e.title for e in matching(entries, "ARM ")]
+    assert matching(entries, "no such thing") == []
+    assert matching(entries, "") == entries
+
+
+def test_a_field_a_part_and_an_action_are_found_and_opened(window: Any, qapp: Any) -> None:
+    def choose(text: str, title: str) -> None:
+        finder = Finder(found_by_name(window, NAMES), window.ground)
+        QTest.keyClicks(finder.line, text)
+        for _ in range(finder.list.count()):
+            if finder.shown[finder.list.currentRow()].title == title:
+                break
+            QTest.keyClick(finder.line, Qt.Key.Key_Down)
+        QTest.keyClick(finder.line, Qt.Key.Key_Return)
+        assert finder.chosen is not None
+        assert finder.chosen.title == title
+        qapp.processEvents()
+
+    choose("camera mount", "Camera mount")
+    assert (window.stage, window.view("Parts").part_id) == ("Parts", "mount")
+    choose("capacity", "Capacity")
+    assert window.stage == "Airframe"
+    field = window.view("Airframe").forms[3].fields["components.battery.capacity_mah"]
+    assert until(qapp, lambda: field.control().hasFocus() or window.focusWidget() is field.control())
+    choose("root fillet arm", "Root fillet")
+    assert window.view("Parts").part_id == "arm"
+    wanted = "parts.arm.shape.root_fillet_mm"
+    assert until(qapp, lambda: getattr(getattr(window.focusWidget(), "parent", lambda: None)(), "path", "") == wanted)
+    choose("pull-up", "Pull-up")
+    assert window.stage == "Brief"
+    before = window.session.project.name
+    window.session.edit("name", "Another")
+    choose("undo", "Undo")
+    assert window.session.project.name == before
+
+
+def test_nothing_found_says_so_and_goes_nowhere(window: Any) -> None:
+    finder = Finder(found_by_name(window, NAMES), window.ground)
+    finder.line.setText("zzzz")
+    assert finder.list.item(0).text() == "Nothing is called that."
+    finder.go()
+    assert finder.chosen is None
+
+
+def test_pages_are_read_in_the_window_and_lead_to_each_other(window: Any, qapp: Any) -> None:
+    assert {info.page for info in METRICS.values()} <= set(page_names())
+    window.ask_why("strike")
+    window.show_page()
+    assert window.pages.page == "crash"
+    assert "strike" in window.pages.text.toPlainText()
+    for name in page_names():
+        window.show_page(name)
+        assert len(window.pages.text.toPlainText()) > 400
+        assert window.pages.names.currentItem().text() == name
+    window.pages._follow(QUrl("craft.md"))
+    assert window.pages.page == "craft"
+    window.pages._follow(QUrl("https://nowhere.invalid/craft.html"))
+    assert window.pages.page == "craft"
+    window.pages.close()
+
+
+def test_a_page_that_did_not_come_along_is_named(window: Any, tmp_path: Any) -> None:
+    pages = Pages(window.ground, tmp_path)
+    pages.show_page("craft")
+    assert "did not come" in pages.text.toPlainText()
+
+
+def test_all_keys_are_told(window: Any, monkeypatch: pytest.MonkeyPatch) -> None:
+    told: list[str] = []
+    monkeypatch.setattr(QMessageBox, "information", lambda *a: told.append(a[-1]))
+    window.actions_by_name["Keys"].trigger()
+    for action in window.actions_by_name.values():
+        if not action.shortcut().isEmpty():
+            assert action.shortcut().toString() in told[0]
+
+
+def test_numbers_of_parts_in_words() -> None:
+    assert several(4, "Arm") == "four arms"
+    assert several(1, "Camera mount") == "camera mount"
+    assert several(13, "Leg") == "13 legs"
+    assert so_many(2) == "two on the craft"
