@@ -5,7 +5,10 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import QUrl
+from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QListWidget, QTextBrowser, QVBoxLayout, QWidget
+
+from fravik.app import theme
 
 FOLDER = Path(__file__).resolve().parents[2] / "docs"
 FIRST = "margins"
@@ -44,6 +47,9 @@ class Pages(QDialog):
     def show_page(self, name: str) -> None:
         """Show one page; says so where it did not come along."""
         self.page = name
+        links = self.text.palette()
+        links.setColor(links.ColorRole.Link, QColor(theme.current().accent))
+        self.text.setPalette(links)
         path = self.folder / f"{name}.md"
         try:
             self.text.setMarkdown(path.read_text(encoding="utf-8"))

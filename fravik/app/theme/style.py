@@ -113,6 +113,9 @@ QToolButton {{ background: {p.sunk}; border: 1px solid {p.rule}; border-radius: 
 QToolButton:hover {{ border-color: {p.accent}; }}
 QToolButton:checked {{ background: {p.card}; border: 2px solid {p.accent}; }}
 QTabWidget::pane {{ border: none; }}
+QListWidget, QTextBrowser {{ background: {p.card}; border: 1px solid {p.rule}; border-radius: 4px; padding: 4px; }}
+QListWidget::item {{ padding: 2px 4px; }}
+QListWidget::item:selected {{ background: {p.accent}; color: {p.card}; }}
 QTabBar {{ background: transparent; }}
 QTabWidget#near QTabBar::tab {{ padding-left: 5px; padding-right: 5px; }}
 QTabBar::tab {{ background: transparent; color: {p.muted}; padding: 4px 8px; border-bottom: 2px solid transparent; }}
