@@ -7,13 +7,14 @@ from typing import Any
 
 import numpy as np
 import pytest
+import trimesh
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from fravik.demo import tern
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
-from fravik.engine.ruler import WORST, along_part, reserves_of, ruler_of, spot_of
+from fravik.engine.ruler import WORST, along_part, held_behind_mm, reserves_of, ruler_of, spot_of
 from fravik.engine.why import why
 from fravik.model.paths import set_many
 from fravik.model.recipe import Recipe
@@ -137,10 +138,16 @@ def test_every_judged_part_can_be_coloured_and_explained(result: Evaluation, par
     assert ruler.low_mm <= shown.station_mm <= ruler.high_mm
     assert shown.reserve == pytest.approx(shown.envelope().min(), rel=1e-9)
     found = result.members.get(part) or result.plates[part]
-    mesh = SHARED.mesh(result.parts[part].given)
-    colours, along = along_part(found, shown, mesh)
-    assert len(colours) == len(mesh.faces)
-    assert colours[along].min() >= shown.reserve - 1e-9
+    given = result.parts[part].given
+    held, mesh = SHARED.coloured_meshes(given, held_behind_mm(found))
+    colours = along_part(found, shown, mesh.vertices_mm)
+    assert len(colours) == len(mesh.vertices_mm)
+    assert colours.min() >= shown.reserve - 1e-9
+    # cut square where the ruler begins, and nothing of the part is lost
+    if held is not None:
+        assert held.vertices_mm[:, 0].max() == pytest.approx(mesh.vertices_mm[:, 0].min(), abs=1e-6)
+    volume = sum(trimesh.Trimesh(m.vertices_mm, m.faces).volume for m in (held, mesh) if m is not None)
+    assert volume == pytest.approx(SHARED.solid(given).volume(), rel=1e-4)
     spot, size = spot_of(found, shown, mesh)
     assert np.isfinite(spot).all()
     assert size > 10

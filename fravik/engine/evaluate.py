@@ -47,6 +47,7 @@ from .rotors import allocation_of
 from .scope import Scope, scope_of
 from .shake import BAND_POINTS, PUSH_SPREAD
 
+COLOUR_EDGE_MM = 3.0
 MODES_REACH = 1.25  # the craft's modes are sought up to so many times the highest that anything shakes over the working speeds
 LAST = 2  # whole evaluations that are kept: this design's, and that of the one before
 # what the shake of the whole craft answers: worked out where a target asks
@@ -85,7 +86,19 @@ class Engine:
 
     def fine_mesh(self, given: ShapeInput) -> Mesh:
         """The part's surface, fine enough to colour."""
-        return self.memo.get("fine mesh", given, lambda: fine_mesh_of(self.solid(given), 3.0))
+        return self.memo.get("fine mesh", given, lambda: fine_mesh_of(self.solid(given), COLOUR_EDGE_MM))
+
+    def coloured_meshes(self, given: ShapeInput, held_behind_mm: float | None) -> tuple[Mesh | None, Mesh]:
+        """The surface of what is held, and that of the rest, fine enough to colour: cut square where one ends."""
+
+        def make() -> tuple[Mesh | None, Mesh]:
+            solid = self.solid(given)
+            if held_behind_mm is None or solid.bounding_box()[0] >= held_behind_mm:
+                return None, self.fine_mesh(given)
+            along, held = solid.split_by_plane((1.0, 0.0, 0.0), held_behind_mm)
+            return mesh_of(held), fine_mesh_of(along, COLOUR_EDGE_MM)
+
+        return self.memo.get("coloured meshes", (given, held_behind_mm), make)
 
     def edges(self, given: ShapeInput) -> np.ndarray:
         """The part's sharp edges: end points (n, 2, 3) mm."""

@@ -73,6 +73,12 @@ class PlateView:
         """All copies."""
         return self.plate.copies
 
+    def name_of(self, copy: Copy) -> str:
+        """What a copy is called: its part's name, and its number where there are more of it here."""
+        alone = sum(c.part_id == copy.part_id for c in self.plate.copies) == 1
+        name = self.settled.project.part(copy.part_id).name.lower()
+        return name if alone else f"{name} {copy.number}"
+
     @cached_property
     def minutes_by_feature(self) -> tuple[tuple[str, float], ...]:
         """Minutes of every kind of road on the plate, then 'travel and lifts', then 'warm-up'; they add up to the plate's minutes."""

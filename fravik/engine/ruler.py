@@ -196,18 +196,24 @@ def stiffness_text(ruler: Ruler, result: Evaluation, part_id: str, station_mm: f
     return text + " N·m²"
 
 
-def along_part(found: MemberResult | PlateResult, shown: Shown, mesh: Mesh) -> tuple[Floats, Floats]:
-    """Least reserve at each face of a part's surface, and whether the face lies along its ruler at all."""
-    middle = mesh.vertices_mm[mesh.faces].mean(axis=1)
+HELD_BEHIND_MM = -0.5
+
+
+def along_part(found: MemberResult | PlateResult, shown: Shown, points_mm: Floats) -> Floats:
+    """Least reserve (n,) at points (n, 3) of a part's surface, between the stations of its ruler by straight lines."""
     if isinstance(found, PlateResult):
-        return np.interp(middle[:, 0], found.stations_mm, shown.envelope()), np.ones(len(middle), dtype=bool)
+        return np.interp(points_mm[:, 0], found.stations_mm, shown.envelope())
     member = found.member
     stations = member.stations_mm
     if member.path.both_ends:
-        nearest = ((middle[:, None] - member.path.line.origin_mm[None]) ** 2).sum(axis=2).argmin(axis=1)
-        return shown.envelope()[nearest], np.ones(len(middle), dtype=bool)
-    # what lies behind the root is held and not coloured by bending
-    return np.interp(np.clip(middle[:, 0], stations[0], stations[-1]), stations, shown.envelope()), middle[:, 0] >= -0.5
+        nearest = ((points_mm[:, None] - member.path.line.origin_mm[None]) ** 2).sum(axis=2).argmin(axis=1)
+        return np.asarray(shown.envelope()[nearest])
+    return np.interp(np.clip(points_mm[:, 0], stations[0], stations[-1]), stations, shown.envelope())
+
+
+def held_behind_mm(found: MemberResult | PlateResult) -> float | None:
+    """What lies farther back than this is held, and not coloured by bending; None where all of the part is on its ruler."""
+    return None if isinstance(found, PlateResult) or found.member.path.both_ends else HELD_BEHIND_MM
 
 
 def spot_of(found: MemberResult | PlateResult, shown: Shown, mesh: Mesh) -> tuple[Floats, float]:

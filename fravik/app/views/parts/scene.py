@@ -41,31 +41,34 @@ class ReserveKey(QWidget):
             x += 28 + QFontMetricsF(p.font()).horizontalAdvance(name)
 
 
-def band_of(values: np.ndarray) -> np.ndarray:
-    """Band index 0 (below 1) to 4 (over 3)."""
-    return np.digitize(values, RESERVE_BANDS)
+def band_height(values: np.ndarray) -> np.ndarray:
+    """Where a reserve lies among the bands, one a band: the colour changes just at their bounds, between points by straight lines."""
+    bounds = (0.0, *RESERVE_BANDS, 2 * RESERVE_BANDS[-1])
+    return np.interp(values, bounds, np.arange(len(bounds)) - 0.5)
 
 
 def draw_part(
     plotter: Any,
     actors: Actors,
     given: ShapeInput,
+    held: Mesh | None,
     mesh: Mesh,
     edges: np.ndarray,
     found: MemberResult | PlateResult | None,
     shown: Shown | None,
 ) -> None:
-    """Put the part into the scene."""
+    """Put the part into the scene; ``held`` is what of it lies behind its ruler."""
     c = theme.current()
-    surface = poly(mesh.vertices_mm, mesh.faces)
     plotter.remove_actor("flag", render=False)
     actors.begin()
+    if held is not None:
+        behind = held
+        actors.put(plotter, "held", given, lambda: poly(behind.vertices_mm, behind.faces), {"color": c.rule})
+    surface = poly(mesh.vertices_mm, mesh.faces)
     if found is not None and shown is not None:
-        values, inside = along_part(found, shown, mesh)
-        band = band_of(values).astype(float)
-        band[np.logical_not(inside)] = 5.0
-        surface.cell_data["band"] = band
-        look = {"scalars": "band", "cmap": [*c.reserve, c.rule], "clim": (-0.5, 5.5), "n_colors": 6}
+        surface.point_data["band"] = band_height(along_part(found, shown, mesh.vertices_mm))
+        # the colour is looked up at every spot of the picture, not at the corners of triangles
+        look = {"scalars": "band", "cmap": list(c.reserve), "clim": (-0.5, 4.5), "n_colors": 5, "interpolate_before_map": True}
         actors.put(plotter, "part", object(), lambda: surface, look)
         spot, size = spot_of(found, shown, mesh)
         at = standing_at(spot, max(0.012 * size, LEAST_SPOT_MM))

@@ -29,6 +29,10 @@ class SectionCard(Card):
     def __init__(self) -> None:
         super().__init__("Section as printed")
         self.figures = label("", "figure")
+        self.figures.setToolTip(
+            "EI: how much the section withstands bending, up and down or sideways: twice as much bends half as far.\n"
+            "GJ: the same for twisting. Both are those of walls, covers, core and carbon as they are printed here."
+        )
         self.figures.setWordWrap(True)
         self.why = label("", "small", wrap=True)
         self.why.setMinimumHeight(26)

@@ -30,6 +30,7 @@ from fravik.engine.results import Evaluation, MemberResult, PartResult
 from fravik.engine.ruler import (
     WORST,
     Shown,
+    held_behind_mm,
     judged,
     reserves_of,
     ruler_of,
@@ -397,19 +398,21 @@ class PartsView(AddsParts):
         if result is not None:
             self.section_card.show_at(result, self.read_id, self.case, self.ruler)
 
-    def _surface(self) -> Callable[[], tuple[Mesh, Any]] | None:
-        """How to come by the surface and edges that the picture shows; fine where reserves are coloured."""
+    def _surface(self) -> Callable[[], tuple[Mesh | None, Mesh, Any]] | None:
+        """How to come by the surfaces and edges that the picture shows; fine where reserves are coloured."""
         result, engine = self.session.result, self.session.engine
         if result is None or self.read_id not in result.pieces:
             return None
         given = result.pieces[self.read_id].given
-        mesh = engine.fine_mesh if judged(result, self.read_id) is not None else engine.mesh
-        return lambda: (mesh(given), engine.edges(given))
+        found = judged(result, self.read_id)
+        if found is None:
+            return lambda: (None, engine.mesh(given), engine.edges(given))
+        return lambda: (*engine.coloured_meshes(given, held_behind_mm(found)), engine.edges(given))
 
     def _draw(self, plotter: Any) -> None:
         result = self.session.result
         if result is None or self.read_id not in result.pieces or self.scene.prepared is None:
             return
-        mesh, edges = self.scene.prepared
+        held, mesh, edges = self.scene.prepared
         given = result.pieces[self.read_id].given
-        draw_part(plotter, self._actors, given, mesh, edges, judged(result, self.read_id), self.reserves())
+        draw_part(plotter, self._actors, given, held, mesh, edges, judged(result, self.read_id), self.reserves())

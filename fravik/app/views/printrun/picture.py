@@ -203,7 +203,7 @@ class PlatePicture(QWidget):
             if self.zoom < 1.4:
                 p.setFont(theme.sans(7.5))
                 p.setPen(QColor(c.ink))
-                p.drawText(QRectF(middle[0][0] - 60, middle[1][0] - 7, 120, 14), Qt.AlignmentFlag.AlignCenter, copy.key)
+                p.drawText(QRectF(middle[0][0] - 60, middle[1][0] - 7, 120, 14), Qt.AlignmentFlag.AlignCenter, self.plate.name_of(copy))
         self._draw_pins(p, bed)
 
     def _bed(self, p: QPainter, wide: float, deep: float, purge: float) -> None:
