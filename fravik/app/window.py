@@ -191,7 +191,7 @@ class MainWindow(FileActions):
 
     def open_part(self, part_id: str) -> None:
         """Open a part in Parts."""
-        self.view("Parts").open_part(part_id)
+        self.view("Parts").pick(part_id)
         self.show_stage("Parts")
 
     def show_flies(self) -> None:
@@ -337,13 +337,13 @@ class MainWindow(FileActions):
         self.picked_target = None if self.picked_target == target_id else target_id
         self.notice = ""
         stage = next((n for n, keys in STAGE_METRICS.items() if m.metric in keys), "Brief")
-        self.show_stage(stage)
         if stage == "Parts" and m.metric in ("arm_strike_m_s", "flat_drop_m") and self.picked_target is not None:
             view = self.view("Parts")
             case = "arm_strike" if m.metric == "arm_strike_m_s" else "flat_drop"
             order = result.break_order.get(case)
             view.case = case
-            view.open_part(order[0][0] if order else view.part_id)
+            view.pick(order[0][0] if order else view.part_id)
+        self.show_stage(stage)
 
     def say_fault(self, text: str) -> None:
         """Something went wrong that nobody foresaw; said until the next craft is opened."""

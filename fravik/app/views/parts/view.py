@@ -206,6 +206,11 @@ class PartsView(AddsParts):
 
     def open_part(self, part_id: str) -> None:
         """Bring a part into view, or a piece of one."""
+        self.pick(part_id)
+        self.refresh()
+
+    def pick(self, part_id: str) -> None:
+        """The same at the next refresh."""
         result, part_id, piece = self.session.result, owner_of(part_id), part_id
         pieces = result.pieces_of(part_id) if result is not None else ()
         if piece in pieces and pieces.index(piece) != self.piece:
@@ -215,7 +220,6 @@ class PartsView(AddsParts):
             self.part_id, self.piece = part_id, pieces.index(piece) if piece in pieces else 0
             self.scene.refit()
             self.ruler.set_station(0.0)
-        self.refresh()
 
     def reveal(self, path: str) -> None:
         """Bring the page with a field's editor to the front."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen, QPixmap
 from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QVBoxLayout, QWidget
 from pyqtgraph.functions import arrayToQPath
@@ -19,6 +19,7 @@ from .loops import loops
 
 TALL, INSET = 112, 8
 PICTURE, SMALL_PICTURE, NARROW = 56, 38, 150
+BED_AFTER_MS = 40
 BEGUN_PX = 8.0  # so far a card is pulled before it is dragged
 
 
@@ -34,7 +35,7 @@ class BatchCard(QAbstractButton):
     dropped = pyqtSignal()
     stepped = pyqtSignal(int)
 
-    def __init__(self, batch: PlateView) -> None:
+    def __init__(self, batch: PlateView, place: int) -> None:
         super().__init__()
         self.batch = batch
         self.setCheckable(True)
@@ -46,6 +47,11 @@ class BatchCard(QAbstractButton):
         self._pulling = False
         self._picture = QPixmap()
         self._picture_for: object = None
+        # the bed is painted when the rest of the page stands
+        self._bed_due = QTimer(self)
+        self._bed_due.setSingleShot(True)
+        self._bed_due.timeout.connect(self.update)
+        self._bed_due.start(BED_AFTER_MS * (1 + place))
         words = ". ".join((batch.title, *batch.words, batch.foreseen[1]))
         self.setAccessibleName(words)
         self.setToolTip(f"{words}.\nDrag it, or Ctrl and the arrow keys, to print it earlier or later")
@@ -126,14 +132,16 @@ class BatchCard(QAbstractButton):
         """The bed from above with all that is on it, painted once."""
         side = self._side
         wanted = (theme.mode(), self.devicePixelRatioF(), side)
-        if self._picture_for != wanted:
-            self._picture_for, ratio = wanted, self.devicePixelRatioF()
+        due = self._bed_due.isActive()
+        if self._picture_for != (wanted, due):
+            self._picture_for, ratio = (wanted, due), self.devicePixelRatioF()
             self._picture = QPixmap(round(side * ratio), round(side * ratio))
             self._picture.setDevicePixelRatio(ratio)
             self._picture.fill(QColor(theme.current().sunk))
             p = QPainter(self._picture)
             p.setRenderHint(QPainter.RenderHint.Antialiasing)
-            self._paint_bed(p, side)
+            if not due:
+                self._paint_bed(p, side)
             p.end()
         return self._picture
 
@@ -185,7 +193,7 @@ class BatchList(QWidget):
                 card.deleteLater()
             self.cards = {}
             for k, batch in enumerate(batches):
-                card = BatchCard(batch)
+                card = BatchCard(batch, k)
                 name = batch.plate.id
                 card.clicked.connect(lambda _=False, n=name: self.picked.emit(n))
                 card.pulled.connect(lambda y: self.page.mark(self._place(y)))
