@@ -68,8 +68,8 @@ def stage(window: MainWindow, name: str) -> None:
         window.show_flies()
     if window.stage == "Print run":
         settle(QApplication.instance(), window, lambda: window.settler.fresh)  # type: ignore[arg-type]
-        window.view("Print run").open_plate("batch 3")
-        window.view("Print run").show_layer(8)
+        window.view("Print run").open_plate("batch 1")
+        window.view("Print run").show_layer(33)
     if name == "Layers":
         settle(QApplication.instance(), window, lambda: window.settler.fresh)  # type: ignore[arg-type]
     if window.stage != "Parts":
