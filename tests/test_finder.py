@@ -119,3 +119,32 @@ def test_numbers_of_parts_in_words() -> None:
     assert several(1, "Camera mount") == "camera mount"
     assert several(13, "Leg") == "13 legs"
     assert so_many(2) == "two on the craft"
+
+
+def test_components_fold_tell_their_figures_and_open_where_needed(window: Any, qapp: Any) -> None:
+    window.show_stage("Airframe")
+    view, session = window.view("Airframe"), window.session
+    motor, battery = (next(f for f in view.folds if f.path == f"components.{k}") for k in ("motor", "battery"))
+    assert not motor.body.isVisible()
+    assert motor.short.whole == "44 g, 740 rpm/V"
+    motor.arrow.click()
+    assert motor.body.isVisible()
+    assert motor.short.whole == ""
+    session.edit("components.battery.mass_g", 400.0)
+    assert "400 g" in battery.short.whole
+    window.toggle_inches()
+    assert "14.11 oz" in battery.short.whole
+    window.toggle_inches()
+    # a field that is asked for is never hidden, nor what has to be put right
+    view.reveal("components.battery.cells")
+    assert battery.body.isVisible()
+    window.show_stage("Brief")
+    brief = window.view("Brief")
+    assert not brief.motion.body.isVisible()
+    brief.reveal("printer.travel_speed_mm_s")
+    assert brief.motion.body.isVisible()
+    # which are open stays so while components come and go
+    window.show_stage("Airframe")
+    next(f for f in view.block_folds if f.path.endswith(".camera")).open()
+    session.edit("components.blocks", session.project.components.blocks[1:])
+    assert [f.arrow.isChecked() for f in view.block_folds if f.path.endswith(".camera")] == [True]

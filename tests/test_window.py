@@ -286,7 +286,9 @@ def test_brief_edits_targets_printer_and_shelf(window: Any) -> None:
     view._drop_target("sag")
     assert "sag" not in shown(window)
     before = shown(window)["time"]
-    type_into(view.forms[2].fields["printer.wall_speed_mm_s"], "25")
+    view.motion.open()
+    motion = next(form for form in view.forms if "printer.wall_speed_mm_s" in form.fields)
+    type_into(motion.fields["printer.wall_speed_mm_s"], "25")
     assert shown(window)["time"] != before
     spools = len(window.session.project.spools)
     view._add_spool()

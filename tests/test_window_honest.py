@@ -12,6 +12,7 @@ from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QComboBox, QLabel, QMenu, QToolButton
 from test_window import type_into
 
+from fravik.app import menus
 from fravik.app.background import Message
 from fravik.app.files import FileActions
 from fravik.app.session import Session
@@ -52,15 +53,17 @@ def test_every_menu_entry_does_something_and_every_action_is_on_a_menu(window: A
     every = [n for n in vars(FileActions) if n.startswith(("ask_", "open_demo"))]
     for name in every:
         monkeypatch.setattr(FileActions, name, lambda self, *_, n=name: called.append(n))
-    for name in ("about", "toggle_theme"):
+    others = ("about", "toggle_theme", "toggle_inches", "ask_find", "show_page", "show_flies")
+    for name in others:
         monkeypatch.setattr(MainWindow, name, lambda self, n=name: called.append(n))
+    monkeypatch.setattr(menus, "tell_keys", lambda *_: called.append("keys"))
     fresh = MainWindow(tern())
     fresh.settler.auto = False
     for text, action in fresh.actions_by_name.items():
         if text not in ("Close", "Undo", "Redo", "Look for ways out", "Keep the trial", "Take the trial back"):
             action.trigger()
     fresh.close()
-    assert set(called) >= {*every, "about", "toggle_theme"}, "an action is on no menu"
+    assert set(called) >= {*every, *others, "keys"}, "an action is on no menu"
     public = {n for n in vars(Session) if n in ("undo", "redo", "take", "take_back", "ask_levers")}
     assert len(public) == 5
     shortcuts = [a.shortcut().toString() for a in entries if not a.shortcut().isEmpty()]

@@ -112,6 +112,8 @@ QPushButton#quiet:hover {{ color: {p.ink}; }}
 QToolButton {{ background: {p.sunk}; border: 1px solid {p.rule}; border-radius: 3px; padding: 0 3px; }}
 QToolButton:hover {{ border-color: {p.accent}; }}
 QToolButton:checked {{ background: {p.card}; border: 2px solid {p.accent}; }}
+QToolButton#fold, QToolButton#fold:checked {{ background: transparent; border: none; }}
+QToolButton#fold:focus {{ border: 1px solid {p.accent}; }}
 QTabWidget::pane {{ border: none; }}
 QListWidget, QTextBrowser {{ background: {p.card}; border: 1px solid {p.rule}; border-radius: 4px; padding: 4px; }}
 QListWidget::item {{ padding: 2px 4px; }}

@@ -16,6 +16,7 @@ from fravik.app.session import Session
 from fravik.app.views.plan import part_colour
 from fravik.app.widgets.basics import Card, clear, label, scrolled
 from fravik.app.widgets.fields import ChoiceField, FlagField, Form, NumberField, TextField
+from fravik.app.widgets.fold import Fold
 from fravik.app.widgets.scene import Actors, Scene, ball, poly, standing_at
 from fravik.engine.foresee.figures import ABOUT, FLYING, figures
 from fravik.engine.results import Evaluation
@@ -163,11 +164,12 @@ class AirframeView(QWidget):
         column.setContentsMargins(0, 0, 4, 0)
         column.setSpacing(6)
         self.forms: list[Form] = []
+        self.folds: list[Fold] = []
+        self.block_folds: list[Fold] = []
         self.shelf = OwnShelf(self.session)
         for title, cls, at in (("Layout", Layout, "layout"), ("Motor", Motor, "components.motor"),
                                ("Propeller", Propeller, "components.propeller"), ("Battery", Battery, "components.battery")):  # fmt: skip
             form = Form()
-            form.heading(title, ShelfButton(self.shelf, title.lower(), title.lower()) if cls is not Layout else None)
             for name, info in cls.model_fields.items():
                 path = f"{at}.{name}"
                 if path == "layout.kind":
@@ -179,7 +181,10 @@ class AirframeView(QWidget):
                 else:
                     form.add(TextField(self.session, path) if info.annotation is str else NumberField(self.session, path))
             self.forms.append(form)
-            column.addWidget(form)
+            shelf = ShelfButton(self.shelf, title.lower(), title.lower()) if cls is not Layout else None
+            fold = Fold(self.session, title, at, form, shelf, is_open=cls is Layout)
+            self.folds.append(fold)
+            column.addWidget(fold)
             if cls is Layout:
                 self.station_forms = StationForms(self.session)
                 self.plan.alike = self.station_forms.alike.isChecked
@@ -198,22 +203,28 @@ class AirframeView(QWidget):
         ids = tuple(b.id for b in blocks)
         if ids != self._blocks:
             self._blocks = ids
+            stood_open = {f.path for f in self.block_folds if f.arrow.isChecked()}
             clear(self.block_column)
-            self.block_forms = []
+            self.block_forms, self.block_folds = [], []
             for b in blocks:
-                form = Form()
-                form.heading(b.name, ShelfButton(self.shelf, "component", b.id))
+                form, path = Form(), f"components.blocks.{b.id}"
                 for name, info in Block.model_fields.items():
                     if name != "id":
                         field = TextField if info.annotation is str else FlagField if info.annotation is bool else NumberField
-                        form.add(field(self.session, f"components.blocks.{b.id}.{name}"))
+                        form.add(field(self.session, f"{path}.{name}"))
                 drop = QPushButton("Remove")
                 drop.setObjectName("quiet")
                 drop.setAccessibleName(f"Remove {b.name}")
                 drop.clicked.connect(lambda _=False, i=b.id: self._drop_block(i))
                 self.block_forms.append(form)
-                self.block_column.addWidget(form)
-                self.block_column.addWidget(drop, 0, Qt.AlignmentFlag.AlignRight)
+                body = QWidget()
+                inside = QVBoxLayout(body)
+                inside.setContentsMargins(0, 0, 0, 0)
+                inside.addWidget(form)
+                inside.addWidget(drop, 0, Qt.AlignmentFlag.AlignRight)
+                fold = Fold(self.session, b.name, path, body, ShelfButton(self.shelf, "component", b.id), path in stood_open)
+                self.block_folds.append(fold)
+                self.block_column.addWidget(fold)
             add = QPushButton("Add component")
             add.clicked.connect(self._add_block)
             more = QHBoxLayout()
@@ -222,6 +233,10 @@ class AirframeView(QWidget):
             self.block_column.addLayout(more)
         for form in self.block_forms:
             form.refresh()
+        for fold, b in zip(self.block_folds, blocks, strict=True):
+            fold.title.setText(b.name)
+        for fold in (*self.folds, *self.block_folds):
+            fold.refresh()
 
     def _add_block(self) -> None:
         blocks = self.session.project.components.blocks
@@ -299,6 +314,9 @@ class AirframeView(QWidget):
         every = {k: f for form in (*self.forms, *self.block_forms) for k, f in form.fields.items()}
         field = every.get(path) or next((f for k, f in every.items() if k.startswith(f"{path}.")), None)
         if field is not None:
+            for fold in (*self.folds, *self.block_folds):
+                if fold.has(field.path):
+                    fold.open()
             field.control().setFocus()
             QTimer.singleShot(0, lambda: self.fields_area.ensureWidgetVisible(field))  # once a page that just appears is laid out
 

@@ -20,6 +20,7 @@ from fravik.app.session import Session
 from fravik.app.settler import Settler
 from fravik.app.widgets.basics import Card, clear, label, scrolled
 from fravik.app.widgets.fields import ChoiceField, FlagField, Form, NumberField, TextField
+from fravik.app.widgets.fold import Fold
 from fravik.app.widgets.glyphs import VerdictMark
 from fravik.app.widgets.owncases import OwnCases
 from fravik.kinds.around import stations
@@ -31,7 +32,8 @@ from fravik.study.margins import METRICS, unit_of
 from fravik.study.sizeclass import CLASSES, class_of, fall_words
 from fravik.study.words import value_text
 
-PRINTER_FIELDS = ("bed_x_mm", "bed_y_mm", "bed_z_mm", "nozzle_mm", "wall_speed_mm_s", "cover_speed_mm_s", "core_speed_mm_s",
+PRINTER_FIELDS = ("bed_x_mm", "bed_y_mm", "bed_z_mm", "nozzle_mm")
+MOTION_FIELDS = ("wall_speed_mm_s", "cover_speed_mm_s", "core_speed_mm_s",
                   "travel_speed_mm_s", "acceleration_mm_s2", "wall_acceleration_mm_s2", "travel_acceleration_mm_s2",
                   "corner_speed_mm_s", "first_layer_speed", "retract_s", "layer_change_s", "start_up_min")  # fmt: skip
 
@@ -231,9 +233,18 @@ class BriefView(QWidget):
             form.add(NumberField(self.session, f"printer.{name}"))
         form.add(FlagField(self.session, "printer.hardened_nozzle"))
         form.add(FlagField(self.session, "printer.enclosed"))
-        form.finish()
-        self.forms.append(form)
-        card.column.addWidget(scrolled(form), 1)
+        motion = Form()
+        for name in MOTION_FIELDS:
+            motion.add(NumberField(self.session, f"printer.{name}"))
+        self.forms += [form, motion]
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 4, 0)
+        column.addWidget(form)
+        self.motion = Fold(self.session, "Motion", "printer", motion, holds=tuple(motion.fields))
+        column.addWidget(self.motion)
+        column.addStretch(1)
+        card.column.addWidget(scrolled(page), 1)
         return card
 
     def _shelf(self) -> Card:
@@ -311,6 +322,8 @@ class BriefView(QWidget):
         every |= {f"targets.{k}": field for k, (field, _, _) in self.target_fields.items()}
         field = every.get(path)
         if field is not None:
+            if self.motion.has(path):
+                self.motion.open()
             field.control().setFocus()
 
     def _show_size(self) -> None:
@@ -331,6 +344,7 @@ class BriefView(QWidget):
         self.own_cases.refresh()
         for form in self.forms:
             form.refresh()
+        self.motion.refresh()
         text = self.session.project.brief.purpose
         if self.purpose.toPlainText() != text:
             self.purpose.blockSignals(True)

@@ -1,0 +1,90 @@
+"""A group of fields under a heading that opens and closes; closed, the heading tells the few figures that matter."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QHBoxLayout, QToolButton, QVBoxLayout, QWidget
+
+from fravik.app import measures
+from fravik.app.session import Session
+from fravik.kinds.summaries import summary
+
+from .basics import Short, label
+
+TALL = 24
+
+
+def told(project: object, path: str) -> str:
+    """A summary in the units that are shown."""
+    words = []
+    for item in summary(project, path):  # type: ignore[arg-type]
+        if isinstance(item, str):
+            words.append(item)
+        else:
+            shown = measures.shown(item[1])
+            words.append(f"{shown.of(item[0]):.4g} {shown.unit}")
+    return ", ".join(words)
+
+
+class Fold(QWidget):
+    """``path`` is what the fields belong to; a problem at any of ``holds``, all of it by default, opens the group."""
+
+    def __init__(
+        self, session: Session, title: str, path: str, body: QWidget, beside: QWidget | None = None, is_open: bool = False,
+        holds: tuple[str, ...] = (),
+    ) -> None:  # fmt: skip
+        super().__init__()
+        self.session, self.path, self.body, self.holds = session, path, body, holds or (path,)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        row = QHBoxLayout()
+        row.setContentsMargins(0, 0, 4, 0)
+        row.setSpacing(4)
+        self.arrow = QToolButton()
+        self.arrow.setObjectName("fold")
+        self.arrow.setCheckable(True)
+        self.arrow.setFixedSize(20, TALL)
+        self.arrow.toggled.connect(self._turn)
+        row.addWidget(self.arrow)
+        self.title = label(title, "heading")
+        row.addWidget(self.title)
+        self.short = Short()
+        self.short.setObjectName("muted")
+        row.addWidget(self.short, 1)
+        if beside is not None:
+            row.addWidget(beside)
+        column.addLayout(row)
+        column.addWidget(body)
+        self.name = title
+        body.setVisible(is_open)
+        self.arrow.setChecked(is_open)
+        self._turn(is_open)
+
+    def mousePressEvent(self, event: object) -> None:
+        if getattr(event, "position", None) is not None and event.position().y() <= TALL:  # type: ignore[attr-defined]
+            self.arrow.toggle()
+
+    def _turn(self, on: bool) -> None:
+        self.body.setVisible(on)
+        self.arrow.setArrowType(Qt.ArrowType.DownArrow if on else Qt.ArrowType.RightArrow)
+        self.arrow.setAccessibleName(f"{'Fold' if on else 'Open'} {self.name}")
+        self.arrow.setToolTip(self.arrow.accessibleName())
+        self._tell()
+
+    def _tell(self) -> None:
+        self.short.setText("" if self.arrow.isChecked() else told(self.session.project, self.path))
+
+    def open(self) -> None:
+        """Open it, if it is closed."""
+        self.arrow.setChecked(True)
+
+    def refresh(self) -> None:
+        """Say what is in it now; opened where something in it has to be put right."""
+        if any(self.has(p.path) and p.severity == "error" for p in self.session.problems):
+            self.open()
+        self._tell()
+
+    def has(self, path: str) -> bool:
+        """Whether a field is in it."""
+        return any(path == held or path.startswith(f"{held}.") for held in self.holds)
