@@ -299,6 +299,36 @@ def crafts() -> dict[str, float]:
     }
 
 
+def foreseen() -> dict[str, float]:
+    """Fit and clearances on a hexa when one thing moves, and all findings when nothing is new."""
+    from fravik.demo import redshank
+    from fravik.engine.evaluate import Engine
+    from fravik.engine.foresee.access import access
+    from fravik.engine.foresee.bay import gaps
+    from fravik.engine.foresee.disks import nearest
+    from fravik.engine.foresee.every import foresee
+    from fravik.engine.foresee.shadow import shadows
+    from fravik.model.paths import set_many
+
+    engine, project = Engine(), redshank()
+    foresee(engine, engine.evaluate(project))
+    fit, again = [], []
+    for k in range(8):
+        moved = engine.evaluate(set_many(project, (("components.blocks.winch.x_mm", 1.0 + k),)))
+        start = time.perf_counter()
+        for room in (nearest, gaps, shadows, access):
+            room(engine, moved)
+        fit.append((time.perf_counter() - start) * 1e3)
+        foresee(engine, moved)
+        start = time.perf_counter()
+        foresee(engine, moved)
+        again.append((time.perf_counter() - start) * 1e3)
+    return {
+        "fit and clearances of Redshank when one thing moves, median ms": float(np.median(fit)),
+        "all findings of Redshank when nothing is new, median ms": float(np.median(again)),
+    }
+
+
 class ElementsAlone:
     """A memory that keeps the condensed parts and forgets everything else."""
 
@@ -386,6 +416,8 @@ LIMITS = {
     "24 unlike parts evaluated again with nothing changed, ms": 20.0,
     "a hexa put together from known elements and solved, median ms": 40.0,
     "memory after 300 mixed actions, times that before": 1.3,
+    "fit and clearances of Redshank when one thing moves, median ms": 60.0,
+    "all findings of Redshank when nothing is new, median ms": 20.0,
 }  # fmt: skip
 
 
@@ -394,7 +426,7 @@ def main() -> int:
     parser = argparse.ArgumentParser(prog="bench")
     parser.add_argument("--json", action="store_true")
     args = parser.parse_args()
-    parts = (reference, sections, other_edits, crafts, stages, print_run, start_up, stalls, edits_in_window)
+    parts = (reference, sections, other_edits, crafts, foreseen, stages, print_run, start_up, stalls, edits_in_window)
     found = {name: value for part in parts for name, value in part().items()}
     # the machine's pace drifts within a run: the window's edits are held against the mean of the paces before and after
     after = reference()["reference workload, median ms"]

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Hashable, Iterable
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
+from manifold3d import Manifold
 
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
@@ -20,6 +22,7 @@ WAYS: tuple[tuple[str, tuple[int, int]], ...] = (
     ("upward", (2, 1)), ("to the back", (0, -1)), ("to the front", (0, 1)), ("to the left", (1, 1)), ("to the right", (1, -1)),
     ("downward", (2, -1)),
 )  # fmt: skip
+REACH_STEP_MM = 100.0
 PLAY_MM = 1.0  # a thing bends and turns by so much on its way
 
 
@@ -41,24 +44,44 @@ def access(engine: Engine, result: Evaluation) -> tuple[Access, ...]:
 
 def _access(engine: Engine, result: Evaluation, thing: Thing, every: list[Thing]) -> Access:
     best: Access | None = None
+    reach = _reach_mm(engine, result)
     for way, (axis, sign) in WAYS:
-        swept = box(*_swept(thing, axis, sign, _reach_mm(engine, result)))
-        span = bounds(swept)
-        off = [c.name for c in copies(result) if c.part_id != thing.on and apart_mm(near(engine, c), span) <= 0
-               and not (placed(engine, c) ^ swept).is_empty()]  # fmt: skip
-        off += [t.name for t in every if t is not thing and apart_mm(bounds(t.body), span) <= 0 and not (t.body ^ swept).is_empty()]
-        names = tuple(dict.fromkeys(off))
+        swept = _Swept(engine, box(*_swept(thing, axis, sign, reach)))
+        bodies: list[tuple[str, Hashable, Floats, Callable[[], Manifold]]] = [
+            (c.name, c.key, near(engine, c), partial(placed, engine, c)) for c in copies(result) if c.part_id != thing.on
+        ]
+        bodies += [(t.name, t.key, bounds(t.body), partial(getattr, t, "body")) for t in every if t is not thing]
+        names: list[str] = []
+        for name, key, around, body in bodies:
+            if best is not None and len(names) >= len(best.off):
+                break
+            if name not in names and swept.meets(key, around, body):
+                names.append(name)
         if best is None or len(names) < len(best.off):
-            best = Access(thing.id, way, names)
+            best = Access(thing.id, way, tuple(names))
         if not names:
             break
     assert best is not None
     return best
 
 
+class _Swept:
+    """The room that a thing passes through; what it meets there is remembered."""
+
+    def __init__(self, engine: Engine, body: Manifold) -> None:
+        self.engine, self.body, self.span = engine, body, bounds(body)
+        self._key = self.span.tobytes()
+
+    def meets(self, key: Hashable, around: Floats, other: Callable[[], Manifold]) -> bool:
+        """Whether a body lies in it; ``around`` is the box (2, 3) about it."""
+        if apart_mm(around, self.span) > 0:
+            return False
+        return bool(self.engine.memo.get("in the way", (key, self._key), lambda: not (other() ^ self.body).is_empty()))
+
+
 def _reach_mm(engine: Engine, result: Evaluation) -> float:
     corners = [near(engine, c) for c in copies(result)] + [bounds(t.body) for t in things(result)]
-    return float(np.abs(corners).max()) * 2 + 10.0
+    return float(np.ceil(np.abs(corners).max() / REACH_STEP_MM)) * REACH_STEP_MM * 2  # in steps: a small move leaves the ways of all others
 
 
 def _swept(thing: Thing, axis: int, sign: int, reach_mm: float) -> tuple[Floats, Floats]:

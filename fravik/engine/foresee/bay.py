@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from functools import partial
 from itertools import combinations
 
 from manifold3d import Manifold
@@ -57,18 +58,26 @@ def _in_parts(engine: Engine, result: Evaluation, every: list[Thing]) -> Iterabl
 def gaps(engine: Engine, result: Evaluation, reach_mm: float = 20.0) -> list[dict[str, object]]:
     """For each thing what stands nearest to it: ``gap_mm`` is below nothing by how deep they run into each other."""
     every, rows = things(result), []
+    parts = [(c.part_id, c.key, near(engine, c), partial(placed, engine, c)) for c in copies(result)]
+    boxes = [(t.id, t.key, bounds(t.body), partial(getattr, t, "body")) for t in every]
     for thing in every:
-        around: list[tuple[str, Manifold]] = [(c.part_id, placed(engine, c)) for c in copies(result)
-                                              if apart_mm(near(engine, c), bounds(thing.body)) < reach_mm]  # fmt: skip
-        around += [(t.id, t.body) for t in every if t is not thing]
+        span = bounds(thing.body)
+        others = (*parts, *(b for b in boxes if b[0] != thing.id))
+        around = [(apart_mm(box, span), name, key, body) for name, key, box, body in others]
         best = ("", reach_mm)
-        for name, body in around:
-            shared = clash(thing.body, body)
-            gap = -shared.depth_mm if shared is not None else float(min(thing.body.min_gap(body, reach_mm), reach_mm))
+        for apart, name, key, body in sorted(around, key=lambda a: a[0]):
+            if apart > 0.0 and apart >= best[1]:
+                break  # no body farther off by its box can be nearer
+            gap = engine.memo.get("gap", (thing.key, key), lambda b=body, t=thing: _gap_mm(t.body, b(), reach_mm))  # type: ignore[misc]
             if gap < best[1]:
                 best = (name, gap)
         rows.append({"item": thing.id, "against": best[0], "gap_mm": best[1]})
     return rows
+
+
+def _gap_mm(a: Manifold, b: Manifold, reach_mm: float) -> float:
+    shared = clash(a, b)
+    return -shared.depth_mm if shared is not None else float(min(a.min_gap(b, reach_mm), reach_mm))
 
 
 def _within(engine: Engine, thing: Thing, copy: Copy) -> Clash | None:

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Hashable, Iterable
 from dataclasses import dataclass
 
 import numpy as np
 from manifold3d import CrossSection, FillRule
 
 from fravik.engine.evaluate import Engine
+from fravik.engine.memo import Memo
 from fravik.engine.results import Evaluation
 from fravik.flight.blocked import thrust_lost
 from fravik.flight.wind import DRAG
@@ -35,7 +36,7 @@ class Shadow:
 
 @dataclass(frozen=True, eq=False)
 class _Blot:
-    key: tuple[bytes, ...]
+    key: Hashable
     loops: list[Floats]
     low_mm: float
     high_mm: float
@@ -46,46 +47,64 @@ def shadows(engine: Engine, result: Evaluation) -> tuple[Shadow, ...]:
     prop, motor = result.project.components.propeller, result.project.components.motor
     every = stations(result.project)
     blots = _blots(engine, result)
-    key = (tuple(b.key for b in blots), tuple(s.at_mm.tobytes() + bytes([s.up > 0]) for s in every), prop.diameter_mm, motor.diameter_mm,
-           motor.height_mm)  # fmt: skip
+    rise = motor.height_mm + 3.0
+    rings = [_Ring(s.id, s.at_mm + np.array([0.0, 0.0, s.up * rise]), prop.diameter_mm / 2, motor.diameter_mm / 2) for s in every]
+    key = (tuple(b.key for b in blots), tuple(r.key for r in rings))
+    return engine.memo.get("shadows", key, lambda: tuple(_shadow(engine.memo, ring, blots) for ring in rings))
 
-    def make() -> tuple[Shadow, ...]:
-        rise = motor.height_mm + 3.0
-        return tuple(_shadow(s.id, s.at_mm + np.array([0.0, 0.0, s.up * rise]), prop.diameter_mm / 2, motor.diameter_mm / 2, blots)
-                     for s in every)  # fmt: skip
 
-    return engine.memo.get("shadows", key, make)
+@dataclass(frozen=True, eq=False)
+class _Ring:
+    """What a rotor's blades sweep in plan, about its hub (3,)."""
+
+    station: str
+    hub_mm: Floats
+    radius_mm: float
+    inner_mm: float
+
+    @property
+    def key(self) -> tuple[str, bytes, float, float]:
+        return self.station, self.hub_mm.tobytes(), self.radius_mm, self.inner_mm
+
+    def area(self) -> CrossSection:
+        at = (float(self.hub_mm[0]), float(self.hub_mm[1]))
+        inner = min(self.inner_mm, 0.5 * self.radius_mm)
+        return CrossSection.circle(self.radius_mm, CIRCLE).translate(at) - CrossSection.circle(inner, CIRCLE).translate(at)
+
+    def under(self, blot: _Blot) -> CrossSection | None:
+        """What of a body lies in it; None where nothing does."""
+        low, high = np.concatenate(blot.loops).min(axis=0), np.concatenate(blot.loops).max(axis=0)
+        if np.linalg.norm(np.clip(self.hub_mm[:2], low, high) - self.hub_mm[:2]) >= self.radius_mm:
+            return None
+        found = self.area() ^ CrossSection(blot.loops, FillRule.EvenOdd)
+        return None if found.is_empty() else found
 
 
 def _blots(engine: Engine, result: Evaluation) -> list[_Blot]:
     out = []
     for copy in copies(result):
         low, high = near(engine, copy)[:, 2]
-        out.append(_Blot((repr(copy.key[0]).encode(), copy.key[1]), engine.outline(copy.given, copy.pose), float(low), float(high)))
+        out.append(_Blot(copy.key, engine.outline(copy.given, copy.pose), float(low), float(high)))
     for thing in things(result):
         (x0, y0, low), (x1, y1, high) = bounds(thing.body)
         out.append(_Blot(thing.key, [np.array([[x0, y0], [x1, y0], [x1, y1], [x0, y1]])], float(low), float(high)))
     return out
 
 
-def _shadow(name: str, hub_mm: Floats, radius_mm: float, inner_mm: float, blots: list[_Blot]) -> Shadow:
-    at = (float(hub_mm[0]), float(hub_mm[1]))
-    left = CrossSection.circle(radius_mm, CIRCLE).translate(at) - CrossSection.circle(min(inner_mm, 0.5 * radius_mm), CIRCLE).translate(at)
-    whole, disk = left.area(), math.pi * radius_mm**2
-    lost = [0.0, 0.0, 0.0]
-    for blot in sorted(blots, key=lambda b: _away_mm(b, float(hub_mm[2]))):
-        low, high = np.concatenate(blot.loops).min(axis=0), np.concatenate(blot.loops).max(axis=0)
-        if np.linalg.norm(np.clip(hub_mm[:2], low, high) - hub_mm[:2]) >= radius_mm:
+def _shadow(memo: Memo, ring: _Ring, blots: list[_Blot]) -> Shadow:
+    z, disk = float(ring.hub_mm[2]), math.pi * ring.radius_mm**2
+    taken, blocked, lost = CrossSection(), 0.0, [0.0, 0.0, 0.0]
+    for blot in sorted(blots, key=lambda b: _away_mm(b, z)):
+        (under,) = memo.get("in a disk", (ring.key, blot.key), lambda b=blot: (ring.under(b),))  # type: ignore[misc]
+        if under is None:
             continue
-        under = CrossSection(blot.loops, FillRule.EvenOdd)
-        share = (left ^ under).area() / disk
-        if share <= 0.0:
-            continue
-        left = left - under
-        below = float(hub_mm[2]) - blot.high_mm if blot.high_mm <= hub_mm[2] else min(float(hub_mm[2]) - blot.low_mm, 0.0)
+        share = (under - taken).area() / disk
+        taken = taken + under
+        blocked += share
+        below = z - blot.high_mm if blot.high_mm <= z else min(z - blot.low_mm, 0.0)
         for k, drag in enumerate(DRAG):
-            lost[k] += thrust_lost(share, below, radius_mm, drag)
-    return Shadow(name, (whole - left.area()) / disk, (lost[0], lost[1], lost[2]))
+            lost[k] += thrust_lost(share, below, ring.radius_mm, drag)
+    return Shadow(ring.station, blocked, (lost[0], lost[1], lost[2]))
 
 
 def _away_mm(blot: _Blot, height_mm: float) -> float:
