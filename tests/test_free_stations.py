@@ -219,3 +219,16 @@ def test_a_thing_is_dragged_in_plan_or_opened(window: Any, qapp: Any) -> None:
     view.plan.thing_clicked.connect(opened.append)
     drag(view.plan, (camera.x_mm + 8.0, 3.0), (camera.x_mm + 8.0, 3.0))
     assert (session.revision, opened) == (count, ["components.blocks.camera"])
+
+
+def test_pairs_on_one_arm_are_not_set_free_and_it_is_said(window: Any, qapp: Any) -> None:
+    window.open_demo("dunlin")
+    window.show_stage("Airframe")
+    view = window.view("Airframe")
+    field = view.forms[0].fields["layout.kind"]
+    box = field.box
+    box.setCurrentIndex(box.findData("free"))
+    box.activated.emit(box.currentIndex())
+    assert window.session.project.layout.kind == "y6"
+    assert "one rotor an arm" in field.message.text()
+    assert box.currentData() == "y6"

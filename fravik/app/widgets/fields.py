@@ -129,7 +129,10 @@ class Field(QWidget):
 
     def commit(self, value: Any) -> bool:
         """Ask the session for the edit; on refusal the reason is shown and nothing changes."""
-        reason = self.session.edit_many(self.edits(value), self.title_text)
+        try:
+            reason = self.session.edit_many(self.edits(value), self.title_text)
+        except EditError as err:  # it cannot even be said what would change
+            reason = err.message
         self._refused = reason or ""
         self._show_message()
         return reason is None
@@ -318,6 +321,12 @@ class ChoiceField(Field):
 
     def control(self) -> QWidget:
         return self.box
+
+    def commit(self, value: Any) -> bool:
+        done = super().commit(value)
+        if not done:  # what is shown is what is
+            self.box.setCurrentIndex(self.box.findData(self.current()))
+        return done
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
         if event is not None and event.type() == QEvent.Type.Wheel and not self.box.hasFocus():
