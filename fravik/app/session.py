@@ -194,8 +194,8 @@ class Session(QObject):
         judged = step.answer.result()
         step.record()
         self._now = step.snapshot
-        self._save()  # it is written while the figures are shown
-        self._show(judged)
+        self._show(judged)  # first: writing beside it would slow the margins
+        self._save()
         if self.saver is not None:
             self.saver.settle(SAVE_WAIT_S)
             self._save_told()
