@@ -15,6 +15,7 @@ from fravik.engine.foresee.access import access
 from fravik.engine.foresee.aerials import QUARTER_MM, nearest_metal, sky_covered
 from fravik.engine.foresee.bodies import copies, corners, things
 from fravik.engine.foresee.every import foresee
+from fravik.engine.foresee.figures import ABOUT, figures
 from fravik.engine.foresee.packed import sizes
 from fravik.engine.foresee.shadow import shadows
 from fravik.engine.foresee.standing import gives_mm, room_mm
@@ -28,7 +29,7 @@ from fravik.kinds.things import thing_moved, things_in_plan
 from fravik.model.craft import Block
 from fravik.model.paths import set_many
 from fravik.model.project import Project, Target
-from fravik.power.wire import BRIEFLY_A_MM2, SECTIONS_MM2, drop_v, gram_per_m, outer_mm, section_mm2
+from fravik.power.wire import BRIEFLY_A_MM2, SECTIONS_MM2, drop_v, gram_per_m, section_mm2
 from fravik.study.sizeclass import CLASSES, class_of, fall_energy_j, fall_words
 
 
@@ -105,7 +106,6 @@ def test_wires_stand_their_current_and_weigh_what_is_in_them() -> None:
     # a metre of 1 mm2 of copper is 8.96 g and 17.8 mohm; with its silicone it is thicker than the strand
     assert 8.96 < gram_per_m(1.0) < 14.0
     assert drop_v(1000.0, 10.0, 1.0) == pytest.approx(0.178)
-    assert outer_mm(1.0) > math.sqrt(4 / math.pi)
 
 
 def test_a_motors_wires_are_as_long_as_their_way_through_the_tube(engine: Engine, redshank_craft: Evaluation) -> None:
@@ -287,3 +287,17 @@ def test_the_smallest_thing_is_picked_first(tern: Evaluation) -> None:
     battery = next(t for t in every if t.id == "battery")
     assert battery.covers(battery.x_mm + 10, 3.0)
     assert not battery.covers(battery.x_mm + 60, 3.0)
+
+
+def test_airframe_says_what_its_sources_found(engine: Engine, tern: Evaluation) -> None:
+    lines = figures(engine, tern)
+    assert set(lines) == set(ABOUT)
+    turning = authority_rad_s2(tern)
+    assert lines["Roll, pitch, yaw"] == " ".join(f"{v:.0f}" for v in turning.values()) + " rad/s²"
+    worst = max(s.blocked for s in shadows(engine, tern))
+    assert lines["Blocked disk"].startswith(f"{worst:.0%}")
+    assert lines["Wires"].startswith(f"{sum(w.mass_g for w in wires(tern)):.0f} g")
+    rest, landing = (float(w) for w in lines["Propeller to ground"].replace(" mm,", "").replace(" landing", "").split())
+    assert rest - landing == pytest.approx(sum(gives_mm(tern)), abs=1.0)
+    no_rotor_judged = set_many(tern.project, (("parts.arm.count", 3),))
+    assert "Wires" not in figures(engine, engine.evaluate(no_rotor_judged))

@@ -144,4 +144,4 @@ def test_the_shelf_from_the_window(window: Any, qapp: Any, tmp_path: Path, monke
     next(a for a in component[-1].menu_shown.actions() if a.text() == "Flight stack").trigger()
     assert len(session.project.components.blocks) == count + 1
     motors.read_list(tmp_path / "none.csv")
-    assert "not a file" in told[-1]
+    assert "No such file" in told[-1]

@@ -30,11 +30,6 @@ def gram_per_m(section: float) -> float:
     return COPPER_G_CM3 * section + SILICONE_G_CM3 * math.pi * coat * (core + coat)
 
 
-def outer_mm(section: float) -> float:
-    """Diameter over the silicone."""
-    return math.sqrt(4 * section / FILL / math.pi) + 2 * next(t for up_to, t in COAT_MM if section <= up_to)
-
-
 def drop_v(length_mm: float, current_a: float, section: float) -> float:
     """Voltage lost along one wire."""
     return COPPER_OHM_MM2_M * length_mm * 1e-3 * current_a / section

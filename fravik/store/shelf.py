@@ -25,6 +25,7 @@ from fravik.plan.csvtext import csv_text
 
 from .fileproblem import FileProblem
 from .folder import write_file
+from .reading import text_of
 
 Item = Motor | Propeller | Battery | Block
 SHELF_FILE = "shelf.csv"
@@ -143,16 +144,7 @@ def _value(text: str, column: str, info: Any) -> Any:
 
 def read_shelf(path: Path) -> Shelf:
     """A shelf from a file. Raises FileProblem."""
-    try:
-        if not path.is_file():
-            raise FileProblem(f"{path.name} is not a file.", "file.foreign")
-        if path.stat().st_size > MOST_BYTES:
-            raise FileProblem(f"{path.name} is too large for a list of things.", "file.too_large")
-        return shelf_of(path.read_text(encoding="utf-8-sig"))
-    except OSError as err:
-        raise FileProblem(f"{path.name} cannot be read: {err.strerror}.", "file.unreadable") from None
-    except UnicodeDecodeError:
-        raise FileProblem(f"{path.name} is not text.", "file.foreign") from None
+    return shelf_of(text_of(path, MOST_BYTES, "list of things"))
 
 
 def write_shelf(path: Path, shelf: Shelf) -> None:

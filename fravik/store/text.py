@@ -13,6 +13,7 @@ from fravik.model.project import SCHEMA_VERSION, Project
 
 from .fileproblem import FileProblem
 from .ids import with_plain_ids
+from .reading import text_of
 
 MOST_JSON_BYTES = 100_000_000
 
@@ -20,15 +21,7 @@ MOST_JSON_BYTES = 100_000_000
 def read_json_file(path: Path) -> Project:
     """A project from a JSON file. Raises FileProblem."""
     try:
-        if path.exists() and not path.is_file():
-            raise FileProblem(f"{path} is not a file.", "file.foreign")
-        if path.stat().st_size > MOST_JSON_BYTES:
-            raise FileProblem(f"{path.name} is {path.stat().st_size / 1e6:.0f} MB: no craft is as large as that.", "file.too_large")
-        return project_from_json(path.read_text(encoding="utf-8-sig"))
-    except OSError as err:
-        raise FileProblem(f"{path} cannot be read: {err.strerror}.", "file.unreadable") from None
-    except UnicodeDecodeError:
-        raise FileProblem(f"{path.name} is not text.", "file.foreign") from None
+        return project_from_json(text_of(path, MOST_JSON_BYTES, "craft"))
     except ValueError as err:
         raise FileProblem(f"{path.name}: {err}", "file.unreadable") from None
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-GRAVITY_M_S2 = 9.80665
+from fravik.power.momentum import GRAVITY_M_S2
+
 FALL_M = 10.0
 GRAZE_J, INJURE_J = 15.0, 80.0  # of a blunt body of this kind on a person: bruises; broken bones (working assumptions, on the safe side)
 

@@ -406,11 +406,9 @@ class Form(QWidget):
         self.fields[field.path] = field
         return field
 
-    def heading(self, text: str, beside: QWidget | None = None) -> None:
-        """A small heading between editors, with something beside it."""
+    def heading(self, text: str) -> None:
+        """A small heading between editors."""
         self.grid.addWidget(label(text, "heading"), self._row, 0, 1, 2)
-        if beside is not None:
-            self.grid.addWidget(beside, self._row, 1, Qt.AlignmentFlag.AlignRight)
         self._row += 1
 
     def show_field(self, path: str, shown: bool) -> None:

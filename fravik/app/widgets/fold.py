@@ -8,16 +8,17 @@ from PyQt6.QtWidgets import QHBoxLayout, QToolButton, QVBoxLayout, QWidget
 from fravik.app import measures
 from fravik.app.session import Session
 from fravik.kinds.summaries import summary
+from fravik.model.project import Project
 
 from .basics import Short, label
 
 TALL = 24
 
 
-def told(project: object, path: str) -> str:
+def told(project: Project, path: str) -> str:
     """A summary in the units that are shown."""
     words = []
-    for item in summary(project, path):  # type: ignore[arg-type]
+    for item in summary(project, path):
         if isinstance(item, str):
             words.append(item)
         else:

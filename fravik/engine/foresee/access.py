@@ -45,12 +45,12 @@ def access(engine: Engine, result: Evaluation) -> tuple[Access, ...]:
 def _access(engine: Engine, result: Evaluation, thing: Thing, every: list[Thing]) -> Access:
     best: Access | None = None
     reach = _reach_mm(engine, result)
+    bodies: list[tuple[str, Hashable, Floats, Callable[[], Manifold]]] = [
+        (c.name, c.key, near(engine, c), partial(placed, engine, c)) for c in copies(result) if c.part_id != thing.on
+    ]
+    bodies += [(t.name, t.key, bounds(t.body), partial(getattr, t, "body")) for t in every if t is not thing]
     for way, (axis, sign) in WAYS:
         swept = _Swept(engine, box(*_swept(thing, axis, sign, reach)))
-        bodies: list[tuple[str, Hashable, Floats, Callable[[], Manifold]]] = [
-            (c.name, c.key, near(engine, c), partial(placed, engine, c)) for c in copies(result) if c.part_id != thing.on
-        ]
-        bodies += [(t.name, t.key, bounds(t.body), partial(getattr, t, "body")) for t in every if t is not thing]
         names: list[str] = []
         for name, key, around, body in bodies:
             if best is not None and len(names) >= len(best.off):

@@ -8,9 +8,9 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, 
 from fravik.app.widgets.basics import Card, Short
 from fravik.engine.plateview import PlateView
 
-from .bars import RoadKey
 from .heightruler import HeightRuler
 from .picture import PlatePicture
+from .roadkey import RoadKey
 
 PLAY_MS = 70
 FIRST_LOOK = 0.55  # share of the height at which a batch is first shown: its insides tell most

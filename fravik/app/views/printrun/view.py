@@ -13,9 +13,9 @@ from fravik.engine.plateview import PlateView, batches, plate_of
 from fravik.model.run import PlateWish
 from fravik.study.words import clock
 
-from .bars import ScheduleBars
 from .batches import BatchList
 from .controls import LayingPage, RunPage
+from .schedulebars import ScheduleBars
 from .scrubber import LayerScrubber, ruler_card
 from .shells import ShellPage
 from .standin import StandInPage
