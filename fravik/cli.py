@@ -8,10 +8,16 @@ import json
 import math
 import sys
 from pathlib import Path
-from typing import Any, NoReturn
+from typing import TYPE_CHECKING, Any, NoReturn
 
 from fravik import __version__
+from fravik.engine.exportable import PAPERS
 from fravik.store.fileproblem import FileProblem
+
+if TYPE_CHECKING:  # the engine loads when a command needs it
+    from fravik.engine.evaluate import Engine
+    from fravik.engine.results import Evaluation
+    from fravik.engine.settled import Settled
 
 
 class CommandError(Exception):
@@ -79,7 +85,7 @@ def _parser() -> argparse.ArgumentParser:
     fs = source("foresee", "print what will go wrong, and the cures that were tried")
     fs.add_argument("--json", action="store_true")
     fs.add_argument("--run", action="store_true", help="lay all roads as well, and say what goes wrong in the print run")
-    rep = source("report", "write the settings sheet (.html or .pdf)")
+    rep = source("report", "write the sheet that lies beside the printer (.html or .pdf)")
     rep.add_argument("-o", "--output", type=Path, default=Path("sheet.html"))
     ex = source("export", "write STL, 3MF, sheet, CSV and JSON into a folder")
     ex.add_argument("-o", "--output", type=Path, default=Path("out"))
@@ -90,6 +96,9 @@ def _parser() -> argparse.ArgumentParser:
     run.add_argument("-o", "--output", type=Path, help="also write batches, layers and schedule into this folder")
     run.add_argument("--kind", action="append", metavar="KIND")
     run.add_argument("--layer", type=_counted, metavar="N", help="the layer whose roads are written, counted from 1")
+    for told in (rep, ex):
+        told.add_argument("--paper", choices=PAPERS, default="a4")
+        told.add_argument("--quick", action="store_true", help="lay no layers: the sheet then tells no batches")
     for writes in (rep, ex, run):
         writes.add_argument("--replace", action="store_true", help="files of the same name may be replaced")
     gc = source("gcode", "read a G-code file and set it beside a batch of the plan")
@@ -181,35 +190,9 @@ def _run(args: argparse.Namespace) -> int:
     if args.command == "foresee":
         return _foresee(args)
     if args.command == "report":
-        from fravik.engine.export import settings_sheet
-        from fravik.plan.sheet import sheet_html, sheet_pdf
-        from fravik.store import write_file
-
-        engine, result = _evaluate(args)
-        sheet = settings_sheet(engine, result)
-        if args.output.suffix.lower() == ".pdf":
-            write_file(args.output, sheet_pdf(sheet), replace=args.replace)
-        elif args.output.suffix.lower() in (".html", ".htm"):
-            write_file(args.output, sheet_html(sheet), replace=args.replace)
-        else:
-            raise CommandError(f"A sheet is .html or .pdf, not {args.output.suffix or args.output.name!r}.")
-        print(args.output)
-        return 0
+        return _report(args)
     if args.command == "export":
-        from fravik.engine.export import export_all
-        from fravik.engine.exportable import KINDS
-
-        engine, result = _evaluate(args)
-        unknown = [p for p in args.part or () if p not in result.parts]
-        if unknown:
-            raise CommandError(f"There is no part {unknown[0]!r}; there is {', '.join(result.parts)}.")
-        wrong = [k for k in args.kind or () if k not in KINDS]
-        if wrong:
-            raise CommandError(f"There is no file kind {wrong[0]!r}; there is {', '.join(KINDS)}.")
-        kinds = tuple(args.kind) if args.kind else KINDS
-        for path in export_all(engine, result, args.output, kinds, tuple(args.part) if args.part else None, args.replace):
-            print(path)
-        return 0
+        return _export(args)
     if args.command == "run":
         return _print_run(args)
     if args.command == "gcode":
@@ -226,6 +209,52 @@ def _run(args: argparse.Namespace) -> int:
 
         write_file(args.write, as_markdown(checks))
     return 0 if all(c.passed for c in checks) else 1
+
+
+def _laid(args: argparse.Namespace, engine: Engine, result: Evaluation) -> Settled | None:
+    """The print run for the sheet; none, and the reason said, where the layers cannot be laid."""
+    from fravik.engine.settle import settle
+
+    if args.quick:
+        return None
+    try:
+        return settle(engine, result.project)
+    except ValueError as err:
+        print(f"The sheet tells no batches: {err}", file=sys.stderr)
+        return None
+
+
+def _report(args: argparse.Namespace) -> int:
+    from fravik.engine.sheetcontent import sheet_of
+    from fravik.plan.sheet import sheet_html, sheet_pdf
+    from fravik.store import write_file
+
+    kind = args.output.suffix.lower()
+    if kind not in (".pdf", ".html", ".htm"):
+        raise CommandError(f"A sheet is .html or .pdf, not {args.output.suffix or args.output.name!r}.")
+    engine, result = _evaluate(args)
+    sheet = sheet_of(engine, result, _laid(args, engine, result))
+    write_file(args.output, sheet_pdf(sheet, args.paper) if kind == ".pdf" else sheet_html(sheet, args.paper), replace=args.replace)
+    print(args.output)
+    return 0
+
+
+def _export(args: argparse.Namespace) -> int:
+    from fravik.engine.export import export_all
+    from fravik.engine.exportable import KINDS
+
+    engine, result = _evaluate(args)
+    unknown = [p for p in args.part or () if p not in result.parts]
+    if unknown:
+        raise CommandError(f"There is no part {unknown[0]!r}; there is {', '.join(result.parts)}.")
+    wrong = [k for k in args.kind or () if k not in KINDS]
+    if wrong:
+        raise CommandError(f"There is no file kind {wrong[0]!r}; there is {', '.join(KINDS)}.")
+    kinds, parts = tuple(args.kind) if args.kind else KINDS, tuple(args.part) if args.part else None
+    settled = _laid(args, engine, result) if any(k.startswith("sheet") for k in kinds) else None
+    for path in export_all(engine, result, args.output, kinds, parts, args.replace, settled, args.paper):
+        print(path)
+    return 0
 
 
 def _foresee(args: argparse.Namespace) -> int:

@@ -4,11 +4,11 @@ import time
 from typing import Any
 
 from conftest import until
+from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from fravik.app import theme
-from fravik.app.theme import dressing
 from fravik.app.widgets.basics import Card, label, scrolled
 
 
@@ -70,27 +70,18 @@ def test_a_large_page_is_dressed_in_many_turns_and_none_of_them_is_long(qapp: An
     area.resize(300, 300)
     area.show()
     theme.dress(area)
-    turns: list[float] = []
-    dresser = dressing._the_dresser()
-    step = dresser._next
-
-    def timed() -> None:
-        start = time.perf_counter()
-        step()
-        turns.append(time.perf_counter() - start)
-
-    dresser._turn.timeout.disconnect()
-    dresser._turn.timeout.connect(timed)
+    beats: list[float] = []
+    between = QTimer()
+    between.timeout.connect(lambda: beats.append(time.perf_counter()))
+    between.start(0)
     try:
         theme.set_mode("dark")
         theme.dress_in_turns([area])
-        assert until(qapp, lambda: not dresser.queue and bool(turns))
         rows = page.findChildren(QLabel)
-        assert {ink(r) for r in rows} == {QColor(theme.DARK.ink).name()}
-        assert len(turns) > 3
+        assert until(qapp, lambda: {ink(r) for r in rows} == {QColor(theme.DARK.ink).name()})
+        assert len(beats) > 3
     finally:
-        dresser._turn.timeout.disconnect()
-        dresser._turn.timeout.connect(dresser._next)
+        between.stop()
         theme.set_mode("light")
         area.close()
 

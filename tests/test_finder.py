@@ -145,6 +145,6 @@ def test_components_fold_tell_their_figures_and_open_where_needed(window: Any, q
     assert brief.motion.body.isVisible()
     # which are open stays so while components come and go
     window.show_stage("Airframe")
-    next(f for f in view.block_folds if f.path.endswith(".camera")).open()
+    next(f for f in view.blocks.folds if f.path.endswith(".camera")).open()
     session.edit("components.blocks", session.project.components.blocks[1:])
-    assert [f.arrow.isChecked() for f in view.block_folds if f.path.endswith(".camera")] == [True]
+    assert [f.arrow.isChecked() for f in view.blocks.folds if f.path.endswith(".camera")] == [True]

@@ -13,15 +13,15 @@ from hypothesis import strategies as st
 from fravik.cli import main
 from fravik.demo import DEMOS, tern
 from fravik.engine.evaluate import Engine
-from fravik.engine.export import report_html, settings_sheet
 from fravik.engine.foresee import foresee, foresight, tried, weighty
 from fravik.engine.foresee.bay import gaps
 from fravik.engine.results import Evaluation
+from fravik.engine.sheetcontent import sheet_of
 from fravik.kinds.newcraft import Wish, sized
 from fravik.model.craft import Block
 from fravik.model.paths import set_many
 from fravik.model.project import Project, SetAside
-from fravik.plan.sheet import sheet_pdf
+from fravik.plan.sheet import sheet_html, sheet_pdf
 from fravik.power.magnetic import pair_field_ut, turned_deg
 from fravik.study.findings import Finding, heavier, ranked
 
@@ -258,9 +258,10 @@ def test_what_is_set_aside_is_kept_with_its_reason_and_printed(engine: Engine, p
     found = foresee(engine, result)
     assert "fit.clash:battery:receiver" in {f.id for f in found}
     assert "fit.clash:battery:receiver" not in {f.id for f in weighty(found, (aside.id,))}
-    page = report_html(engine, result)
+    sheet = sheet_of(engine, result)
+    page = sheet_html(sheet)
     assert "Set aside: the strap holds it outside." in page
-    assert sheet_pdf(settings_sheet(engine, result)).startswith(b"%PDF")
+    assert sheet_pdf(sheet).startswith(b"%PDF")
 
 
 def test_a_craft_that_cannot_fly_or_has_nothing_is_still_gone_through(engine: Engine, project: Project) -> None:

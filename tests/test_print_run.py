@@ -214,6 +214,7 @@ def test_a_brim_changes_the_plate(window: Any, view: Any, qapp: Any) -> None:
     grams = view.plate.plate.grams
     kinds = {p.trouble.kind for p in view.plate.pins}
     assert "corner lifts" in kinds
+    view.tabs.setCurrentWidget(view.laying)
     view.laying.show_part("arm")
     field = view.laying.form.fields["parts.arm.laying.edge"]
     field.box.setCurrentIndex(field.box.findData("hem"))

@@ -138,10 +138,10 @@ def test_the_shelf_from_the_window(window: Any, qapp: Any, tmp_path: Path, monke
     assert (session.project.components.motor.name, session.project.components.motor.mass_g) == ("big one", 60.0)
     assert session.label == "big one from the shelf"
     count = len(session.project.components.blocks)
-    component = [b for b in view.findChildren(ShelfButton) if b.kind == "component"]
-    component[0].keep()
-    component[-1].fill()
-    next(a for a in component[-1].menu_shown.actions() if a.text() == "Flight stack").trigger()
+    view.blocks.folds[0].findChildren(ShelfButton)[0].keep()
+    more = view.blocks.from_shelf
+    more.fill()
+    next(a for a in more.menu_shown.actions() if a.text() == "Flight stack").trigger()
     assert len(session.project.components.blocks) == count + 1
     motors.read_list(tmp_path / "none.csv")
     assert "No such file" in told[-1]

@@ -330,10 +330,10 @@ def test_airframe_shows_and_edits_the_craft(window: Any, qapp: Any) -> None:
     assert "back" in view.slide.text()
     window.session.undo()
     blocks = len(window.session.project.components.blocks)
-    view._add_block()
-    assert len(view.block_forms) == blocks + 1
-    view._drop_block(window.session.project.components.blocks[-1].id)
-    assert len(view.block_forms) == blocks
+    view.blocks.add()
+    assert len(view.blocks.folds) == blocks + 1
+    view.blocks.drop(window.session.project.components.blocks[-1].id)
+    assert len(view.blocks.folds) == blocks
 
 
 def test_a_part_picked_in_plan_opens_in_parts(window: Any, qapp: Any) -> None:

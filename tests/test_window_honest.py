@@ -191,6 +191,7 @@ def test_own_cases_are_shown_by_name_and_kept_apart(window: Any) -> None:
 def test_the_bath_is_a_field(window: Any) -> None:
     window.show_stage("Print run")
     laying = window.view("Print run").laying
+    window.view("Print run").tabs.setCurrentWidget(laying)
     laying.show_part("arm")
     field = laying.form.fields["parts.arm.laying.bath_h"]
     type_into(field, "0.5")

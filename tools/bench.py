@@ -397,9 +397,10 @@ def stalls() -> dict[str, float]:
     line = [sys.executable, "-m", "tools.monkey", "--actions", "300", "--seconds", "180", "--seed", "1", "--json"]
     run = subprocess.run(line, capture_output=True, text=True, check=True)
     found = json.loads(run.stdout.splitlines()[-1])
-    gaps = sorted(found["stalls"], reverse=True) or [0.0]
+    gaps = [g for g, _ in found["stalls"]] or [0.0]
     return {
-        "longest stall over 300 mixed actions, ms": gaps[0],
+        "longest stall over 300 mixed actions, ms": max(gaps),
+        "longest stall over 300 mixed actions, ms that the window's thread ran": max((ran for _, ran in found["stalls"]), default=0.0),
         "stalls over 100 ms in 300 mixed actions": float(sum(g > 100 for g in gaps)),
         "stalls over 500 ms in 300 mixed actions": float(sum(g > 500 for g in gaps)),
         "memory after 300 mixed actions, times that before": found["grown"],

@@ -6,6 +6,7 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import (
     QCheckBox,
+    QComboBox,
     QDialog,
     QDialogButtonBox,
     QFileDialog,
@@ -17,23 +18,25 @@ from PyQt6.QtWidgets import (
 )
 
 from fravik.app.widgets.basics import label
-from fravik.engine.exportable import KINDS
+from fravik.engine.exportable import KINDS, PAPERS
 from fravik.model.project import Project
 
 KIND_WORDS = {
     "stl": "STL, one file a part",
     "3mf": "3MF with all copies",
-    "sheet.html": "Settings sheet, HTML",
-    "sheet.pdf": "Settings sheet, PDF",
+    "sheet.html": "Sheet to print by, HTML",
+    "sheet.pdf": "Sheet to print by, PDF",
     "csv": "Parts table, CSV",
     "json": "Whole project, JSON",
 }
+PAPER_WORDS = {"a4": "A4", "letter": "Letter"}
 
 
 class ExportDialog(QDialog):
     """Asks which parts, which kinds of file, and which folder."""
 
-    def __init__(self, project: Project, parent: QWidget | None = None) -> None:
+    def __init__(self, project: Project, parent: QWidget | None = None, laid: bool = True, paper: str = PAPERS[0]) -> None:
+        """``laid`` says whether the layers are there, whose batches the sheet tells."""
         super().__init__(parent)
         self.setWindowTitle("Export for the printer")
         column = QVBoxLayout(self)
@@ -49,6 +52,18 @@ class ExportDialog(QDialog):
         for kind in KINDS:
             self.kinds[kind] = QCheckBox(KIND_WORDS[kind])
             right.addWidget(self.kinds[kind])
+        line = QHBoxLayout()
+        line.addWidget(label("Paper"))
+        self.paper = QComboBox()
+        self.paper.setAccessibleName("Paper of the sheet")
+        for key in PAPERS:
+            self.paper.addItem(PAPER_WORDS[key], key)
+        self.paper.setCurrentIndex(max(0, self.paper.findData(paper)))
+        line.addWidget(self.paper)
+        line.addStretch(1)
+        right.addLayout(line)
+        if not laid:
+            right.addWidget(label("The sheet will tell no batches: the layers of this design are not laid yet.", "small", wrap=True))
         for box in (*self.parts.values(), *self.kinds.values()):
             box.setChecked(True)
         for side in (left, right):
@@ -77,8 +92,8 @@ class ExportDialog(QDialog):
         if name:
             self.folder.setText(name)
 
-    def chosen(self) -> tuple[Path, tuple[str, ...], tuple[str, ...]]:
-        """(folder, kinds, part ids)."""
+    def chosen(self) -> tuple[Path, tuple[str, ...], tuple[str, ...], str]:
+        """(folder, kinds, part ids, paper)."""
         kinds = tuple(k for k, box in self.kinds.items() if box.isChecked())
         parts = tuple(p for p, box in self.parts.items() if box.isChecked())
-        return Path(self.folder.text()).expanduser(), kinds, parts
+        return Path(self.folder.text()).expanduser(), kinds, parts, str(self.paper.currentData())

@@ -131,24 +131,29 @@ class FileActions(QMainWindow):
 
     def ask_export(self) -> None:
         """Ask what to export where."""
-        dialog = ExportDialog(self.session.project, self.ground)
+        kept = str(self.settings.value("paper", "")) if self.settings is not None else ""
+        dialog = ExportDialog(self.session.project, self.ground, self.settler.fresh, kept)
         if dialog.exec():
-            self.export_to(*dialog.chosen())
+            folder, kinds, parts, paper = dialog.chosen()
+            if self.settings is not None:
+                self.settings.setValue("paper", paper)
+            self.export_to(folder, kinds, parts, paper)
 
-    def export_to(self, folder: Path, kinds: tuple[str, ...] = KINDS, parts: tuple[str, ...] | None = None) -> list[Path]:
-        """Export kinds of file into a folder, with the meshes of all parts or some."""
+    def export_to(self, folder: Path, kinds: tuple[str, ...] = KINDS, parts: tuple[str, ...] | None = None,
+                  paper: str = "a4") -> list[Path]:  # fmt: skip
+        """Export kinds of file into a folder, with the meshes of all parts or some; a sheet is laid out for ``paper``."""
         result = self.session.result
         if result is None or self.session.stale:
             self._say("The design contradicts itself; put right what is marked, then export.")
             return []
 
         def put(replace: bool) -> list[Path]:
-            engine = self.session.engine
+            engine, settled = self.session.engine, self.settler.settled if self.settler.fresh else None
 
             def write() -> list[Path]:
                 from fravik.engine.export import export_all  # the writers of sheets and meshes load when first needed, beside the window
 
-                return export_all(engine, result, folder, kinds, parts, replace)
+                return export_all(engine, result, folder, kinds, parts, replace, settled, paper)
 
             return self.session.aside.run(write)
 

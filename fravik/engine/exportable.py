@@ -1,4 +1,5 @@
 """Names of the kinds of file that leave the program; apart from their writers, which load only when something is written."""
 
+PAPERS = ("a4", "letter")
 KINDS = ("stl", "3mf", "sheet.html", "sheet.pdf", "csv", "json")
 RUN_KINDS = ("plate.3mf", "layers.svg", "roads.svg", "roads.dxf", "schedule.csv", "schedule.ics")

@@ -5,6 +5,7 @@ from .load import (
     adhesives,
     carbon_stock,
     carbon_stocks,
+    face_bytes,
     filament,
     filament_of,
     filaments,
@@ -23,7 +24,7 @@ from .load import (
 )
 
 __all__ = [
-    "adhesive", "adhesives", "carbon_stock", "carbon_stocks", "filament", "filament_of", "filaments", "filaments_of", "flatwise_table",
-    "infill_table", "notch_table", "screw", "screw_through", "screws", "sheet", "sheets", "solid_models",
+    "adhesive", "adhesives", "carbon_stock", "carbon_stocks", "face_bytes", "filament", "filament_of", "filaments", "filaments_of",
+    "flatwise_table", "infill_table", "notch_table", "screw", "screw_through", "screws", "sheet", "sheets", "solid_models",
     "stock_material", "stock_materials",
 ]  # fmt: skip

@@ -146,3 +146,9 @@ def solid_models() -> MappingProxyType[str, list[dict[str, Any]]]:
     """Solid models of other methods that the product is checked against, by kind, as ``tools/solids/references.py`` solved them."""
     with resources.files("fravik.library").joinpath("data", "solids.toml").open("rb") as f:
         return MappingProxyType(tomllib.load(f))
+
+
+@cache
+def face_bytes(weight: str) -> bytes:
+    """The bundled text face as a TrueType file, 'Regular' or 'Bold', as ``tools/make_faces.py`` made it."""
+    return resources.files("fravik.library").joinpath("faces", f"B612-{weight}.ttf").read_bytes()

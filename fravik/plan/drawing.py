@@ -1,54 +1,115 @@
-"""A small line drawing of a part as it lies on the plate: hidden faces removed, crease edges inked."""
+"""A part as it lies on the bed, drawn for paper in light ink: pale faces, inked edges, its layers as fine lines."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import base64
+import io
 
 import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+from PIL import Image
 
 from fravik.shape.build import Floats, Mesh
 
-_VIEW = np.array([[0.82, -0.57, 0.0], [0.30, 0.43, 0.85], [-0.49, -0.70, 0.53]])
+Pixels = NDArray[np.uint8]
+FINER = 2  # drawn so many times finer, then averaged: smooth edges
+LEAST_APART_PX = 5.0  # between two layer lines; fewer layers are drawn where they would lie closer
+PALE, PAPER, LINE, INK = 222.0, 255.0, 168.0, 40.0
+CREASE_COS = float(np.cos(np.radians(46.0)))
+MARGIN = 0.04
+# the eye above the front left corner of the bed; rows are the picture's right, its up, and the way to the eye
+_BACK = np.array([-0.46, -0.72, 0.52]) / np.linalg.norm([-0.46, -0.72, 0.52])
+_RIGHT = np.array([-_BACK[1], _BACK[0], 0.0]) * -1.0 / np.hypot(_BACK[0], _BACK[1])
+EYE = np.stack([-_RIGHT, np.cross(_BACK, -_RIGHT), _BACK])
+LIGHT = np.array([-0.35, -0.45, 0.82])
 
 
-@dataclass(frozen=True)
-class Drawing:
-    """Filled facets, back to front, in a box of ``width`` x ``height`` with y down; shades 0 (dark) to 1."""
+@njit(cache=True)
+def _fill(corners: Floats, near: Floats, face: NDArray[np.int32]) -> None:
+    """The nearest face at every pixel: ``corners`` (n, 3, 3) in px with the way to the eye last; fills ``near`` and ``face`` (h, w)."""
+    tall, wide = near.shape
+    for i in range(len(corners)):
+        c = corners[i]
+        x0, y0, x1, y1, x2, y2 = c[0, 0], c[0, 1], c[1, 0], c[1, 1], c[2, 0], c[2, 1]
+        area = (x1 - x0) * (y2 - y0) - (x2 - x0) * (y1 - y0)
+        if abs(area) < 1e-9:
+            continue
+        left, right = max(0, int(min(x0, x1, x2))), min(wide - 1, int(max(x0, x1, x2)) + 1)
+        low, high = max(0, int(min(y0, y1, y2))), min(tall - 1, int(max(y0, y1, y2)) + 1)
+        for row in range(low, high + 1):
+            for column in range(left, right + 1):
+                px, py = column + 0.5, row + 0.5
+                b = ((px - x0) * (y2 - y0) - (x2 - x0) * (py - y0)) / area
+                d = ((x1 - x0) * (py - y0) - (px - x0) * (y1 - y0)) / area
+                if b < -1e-9 or d < -1e-9 or b + d > 1.0 + 1e-9:
+                    continue
+                depth = c[0, 2] + b * (c[1, 2] - c[0, 2]) + d * (c[2, 2] - c[0, 2])
+                if depth > near[row, column]:
+                    near[row, column] = depth
+                    face[row, column] = i
 
-    polygons: Floats
-    shades: Floats
-    width: float
-    height: float
 
-
-def draw(mesh: Mesh, width: float, height: float) -> Drawing:
-    """Project a mesh isometrically onto a picture of the given size (points, px or mm)."""
-    v = mesh.vertices_mm @ _VIEW.T
-    tri = v[mesh.faces]
+def draw(mesh: Mesh, width_px: int, height_px: int, layer_mm: float = 0.0) -> Pixels:
+    """(height, width) grey tones, paper white where nothing is. ``layer_mm`` draws the layers, or every so many of them."""
+    wide, tall = width_px * FINER, height_px * FINER
+    v = mesh.vertices_mm @ EYE.T
+    low, high = v.min(axis=0), v.max(axis=0)
+    scale = (1 - 2 * MARGIN) * min(wide / max(high[0] - low[0], 1e-6), tall / max(high[1] - low[1], 1e-6))
+    middle = (low + high) / 2
+    px = np.stack([(v[:, 0] - middle[0]) * scale + wide / 2, tall / 2 - (v[:, 1] - middle[1]) * scale, v[:, 2] * scale], axis=1)
+    near, face = np.full((tall, wide), -np.inf), np.full((tall, wide), -1, dtype=np.int32)
+    _fill(np.ascontiguousarray(px[mesh.faces]), near, face)
+    there = face >= 0
+    tri = mesh.vertices_mm[mesh.faces]
     normal = np.cross(tri[:, 1] - tri[:, 0], tri[:, 2] - tri[:, 0])
-    size = np.linalg.norm(normal, axis=1)
-    front = (normal[:, 2] < 0) if _VIEW[2, 2] < 0 else (normal[:, 2] > 0)
-    front &= size > 1e-9
-    tri, normal, size = tri[front], normal[front], size[front]
-    order = np.argsort(tri[:, :, 2].mean(axis=1))
-    tri, normal = tri[order], normal[order] / size[order][:, None]
-    light = np.array([0.25, 0.75, 0.6])
-    shades = np.clip(0.35 + 0.6 * np.abs(normal @ (light / np.linalg.norm(light))), 0.0, 1.0)
-    flat = tri[:, :, :2]
-    low, high = flat.reshape(-1, 2).min(axis=0), flat.reshape(-1, 2).max(axis=0)
-    scale = min(width / max(high[0] - low[0], 1e-6), height / max(high[1] - low[1], 1e-6)) * 0.94
-    centre = (low + high) / 2
-    points = (flat - centre) * scale
-    points = np.stack([points[..., 0] + width / 2, height / 2 - points[..., 1]], axis=-1)
-    return Drawing(points, shades, width, height)
+    normal /= np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-12)
+    facing = normal[face]
+    shade = np.clip(0.35 + 0.65 * np.clip(facing @ (LIGHT / np.linalg.norm(LIGHT)), 0.0, 1.0), 0.0, 1.0)
+    tone = np.where(there, PALE + (PAPER - 4 - PALE) * shade, PAPER)
+    if layer_mm > 0:
+        tone = np.where(there, tone + (LINE - tone) * _layer_lines(near, facing, scale, layer_mm, middle, tall), tone)
+    tone = np.where(_edges(near, facing, there), INK, tone)
+    small = tone.reshape(height_px, FINER, width_px, FINER).mean(axis=(1, 3))
+    return np.clip(np.round(small), 0, 255).astype(np.uint8)
 
 
-def to_svg(d: Drawing) -> str:
-    """The drawing as an SVG element."""
-    out = [f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {d.width:g} {d.height:g}" width="{d.width:g}" height="{d.height:g}">']
-    for tri, shade in zip(d.polygons, d.shades, strict=True):
-        tone = f"rgb({int(205 * shade + 30)},{int(215 * shade + 30)},{int(222 * shade + 30)})"
-        points = " ".join(f"{x:.1f},{y:.1f}" for x, y in tri)
-        out.append(f'<polygon points="{points}" fill="{tone}" stroke="{tone}" stroke-width="0.4"/>')
-    out.append("</svg>")
-    return "".join(out)
+def _layer_lines(near: Floats, facing: Floats, scale: float, layer_mm: float, middle: Floats, tall: int) -> Floats:
+    """(h, w) how much of a layer line covers each pixel: where the height above the bed passes a whole number of layers."""
+    row = np.arange(tall)[:, None] + 0.5
+    up = (tall / 2 - row) / scale + middle[1]
+    with np.errstate(invalid="ignore"):
+        z_mm = up * EYE[1, 2] + np.where(np.isfinite(near), near, 0.0) / scale * EYE[2, 2]
+    steep = np.sqrt(np.clip(1.0 - facing[..., 2] ** 2, 0.0, 1.0))
+    step = layer_mm * max(1, int(np.ceil(LEAST_APART_PX * FINER / (scale * EYE[1, 2] * layer_mm))))
+    to_line = np.abs(z_mm / step - np.round(z_mm / step)) * step * scale * EYE[1, 2]
+    return np.where(steep > 0.25, np.clip(1.6 - to_line, 0.0, 1.0), 0.0)
+
+
+def _edges(near: Floats, facing: Floats, there: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """Where the outline, a step in depth or a crease runs."""
+    out = np.zeros_like(there)
+    depth = np.where(there, near, -1e9)
+    for axis in (0, 1):
+        a, b = (slice(None, -1), slice(None)) if axis == 0 else (slice(None), slice(None, -1)), None
+        b = (slice(1, None), slice(None)) if axis == 0 else (slice(None), slice(1, None))
+        one = there[a] != there[b]
+        both = there[a] & there[b]
+        crease = both & (np.einsum("ijk,ijk->ij", facing[a], facing[b]) < CREASE_COS)
+        step = both & (np.abs(depth[a] - depth[b]) > 8.0 * FINER)
+        mark = one | crease | step
+        out[a] |= mark
+        out[b] |= mark
+    return out
+
+
+def png(pixels: Pixels) -> bytes:
+    """As a picture file."""
+    whole = io.BytesIO()
+    Image.fromarray(pixels).save(whole, format="PNG", optimize=True)
+    return whole.getvalue()
+
+
+def data_uri(picture: bytes) -> str:
+    """A picture file as an address that holds it whole."""
+    return "data:image/png;base64," + base64.b64encode(picture).decode("ascii")

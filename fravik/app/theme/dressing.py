@@ -6,20 +6,19 @@ hold the window up. What only holds others, and paints itself or nothing, goes w
 
 from __future__ import annotations
 
-import time
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 
 from PyQt6 import sip
-from PyQt6.QtCore import QChildEvent, QEvent, QObject, Qt, QTimer
+from PyQt6.QtCore import QChildEvent, QEvent, QObject, Qt
 from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import QAbstractButton, QDialog, QLabel, QScrollArea, QStackedWidget, QTabWidget, QWidget
+
+from fravik.app.turns import Turns
 
 from .palette import current, mode
 from .style import sheet, sheet_alone
 
 MOST_AT_ONCE = 130
-REST_MS = 4  # between two turns, for what else the window has to do
-TURN_S = 0.015  # so long a turn dresses one piece after another
 HOLDERS: tuple[type[QWidget], ...] = (QScrollArea, QStackedWidget, QTabWidget)
 
 
@@ -33,15 +32,12 @@ class _Dresser(QObject):
     def __init__(self) -> None:
         super().__init__()
         self.queue: list[QWidget] = []
-        self._turn = QTimer(self)
-        self._turn.setSingleShot(True)
-        self._turn.setInterval(REST_MS)
-        self._turn.timeout.connect(self._next)
+        self._turns = Turns(self)
 
     def later(self, widgets: Iterable[QWidget]) -> None:
         """Dress these one after another."""
         self.queue = list(widgets)
-        self._turn.start()
+        self._turns.begin(self._pieces())
 
     def first(self, widget: QWidget) -> None:
         """Dress this before all else: at once, or in the turns that are under way."""
@@ -50,9 +46,8 @@ class _Dresser(QObject):
         else:
             self.at_once(widget)
 
-    def _next(self) -> None:
-        started = time.perf_counter()
-        while self.queue and time.perf_counter() - started < TURN_S:
+    def _pieces(self) -> Iterator[None]:
+        while self.queue:
             widget = self.queue.pop(0)
             if sip.isdeleted(widget):
                 continue
@@ -61,8 +56,7 @@ class _Dresser(QObject):
                 self.queue[:0] = inner
             elif not widget.property("holder"):
                 _put_on(widget)
-        if self.queue:
-            self._turn.start()
+            yield
 
     def at_once(self, widget: QWidget) -> None:
         """Dress all of it."""

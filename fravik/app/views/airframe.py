@@ -14,8 +14,8 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QSizePolicy, 
 from fravik.app import theme
 from fravik.app.session import Session
 from fravik.app.views.plan import part_colour
-from fravik.app.widgets.basics import Card, clear, label, scrolled
-from fravik.app.widgets.fields import ChoiceField, FlagField, Form, NumberField, TextField
+from fravik.app.widgets.basics import Card, label, scrolled
+from fravik.app.widgets.fields import ChoiceField, Form, NumberField, TextField
 from fravik.app.widgets.fold import Fold
 from fravik.app.widgets.scene import Actors, Scene, ball, poly, standing_at
 from fravik.engine.foresee.figures import ABOUT, FLYING, figures
@@ -25,10 +25,11 @@ from fravik.kinds import Edits, places_of
 from fravik.kinds.freely import freed
 from fravik.kinds.newcraft import relaid
 from fravik.kinds.whole import placed_components
-from fravik.model.craft import BALANCE_LABELS, Battery, Block, Layout, Motor, Propeller
+from fravik.model.craft import BALANCE_LABELS, Battery, Layout, Motor, Propeller
 from fravik.shape.stations import ARRANGEMENTS
 from fravik.study.findings import Finding
 
+from .blockforms import BlockForms
 from .lens import LensView
 from .onit import OnItCard
 from .plan import PlanView, outlines
@@ -104,7 +105,6 @@ class AirframeView(QWidget):
         row.addWidget(self.on_it)
         row.addLayout(left, 1)
         row.addWidget(self._components())
-        self._blocks: tuple[str, ...] = ()
         self._actors = Actors()
 
     def _figures(self) -> Card:
@@ -165,7 +165,6 @@ class AirframeView(QWidget):
         column.setSpacing(6)
         self.forms: list[Form] = []
         self.folds: list[Fold] = []
-        self.block_folds: list[Fold] = []
         self.shelf = OwnShelf(self.session)
         for title, cls, at in (("Layout", Layout, "layout"), ("Motor", Motor, "components.motor"),
                                ("Propeller", Propeller, "components.propeller"), ("Battery", Battery, "components.battery")):  # fmt: skip
@@ -189,64 +188,12 @@ class AirframeView(QWidget):
                 self.station_forms = StationForms(self.session)
                 self.plan.alike = self.station_forms.alike.isChecked
                 column.addWidget(self.station_forms)
-        self.block_column = QVBoxLayout()
-        self.block_column.setSpacing(6)
-        column.addLayout(self.block_column)
+        self.blocks = BlockForms(self.session, self.shelf)
+        column.addWidget(self.blocks)
         column.addStretch(1)
         self.fields_area = scrolled(page)
         card.column.addWidget(self.fields_area, 1)
-        self.block_forms: list[Form] = []
         return card
-
-    def _fill_blocks(self) -> None:
-        blocks = self.session.project.components.blocks
-        ids = tuple(b.id for b in blocks)
-        if ids != self._blocks:
-            self._blocks = ids
-            stood_open = {f.path for f in self.block_folds if f.arrow.isChecked()}
-            clear(self.block_column)
-            self.block_forms, self.block_folds = [], []
-            for b in blocks:
-                form, path = Form(), f"components.blocks.{b.id}"
-                for name, info in Block.model_fields.items():
-                    if name != "id":
-                        field = TextField if info.annotation is str else FlagField if info.annotation is bool else NumberField
-                        form.add(field(self.session, f"{path}.{name}"))
-                drop = QPushButton("Remove")
-                drop.setObjectName("quiet")
-                drop.setAccessibleName(f"Remove {b.name}")
-                drop.clicked.connect(lambda _=False, i=b.id: self._drop_block(i))
-                self.block_forms.append(form)
-                body = QWidget()
-                inside = QVBoxLayout(body)
-                inside.setContentsMargins(0, 0, 0, 0)
-                inside.addWidget(form)
-                inside.addWidget(drop, 0, Qt.AlignmentFlag.AlignRight)
-                fold = Fold(self.session, b.name, path, body, ShelfButton(self.shelf, "component", b.id), path in stood_open)
-                self.block_folds.append(fold)
-                self.block_column.addWidget(fold)
-            add = QPushButton("Add component")
-            add.clicked.connect(self._add_block)
-            more = QHBoxLayout()
-            more.addWidget(add, 1)
-            more.addWidget(ShelfButton(self.shelf, "component"))
-            self.block_column.addLayout(more)
-        for form in self.block_forms:
-            form.refresh()
-        for fold, b in zip(self.block_folds, blocks, strict=True):
-            fold.title.setText(b.name)
-        for fold in (*self.folds, *self.block_folds):
-            fold.refresh()
-
-    def _add_block(self) -> None:
-        blocks = self.session.project.components.blocks
-        taken = {b.id for b in blocks}
-        name = next(n for n in (f"block{i}" for i in range(1, 999)) if n not in taken)
-        self.session.edit("components.blocks", (*blocks, Block(id=name)), "component added")
-
-    def _drop_block(self, block_id: str) -> None:
-        blocks = tuple(b for b in self.session.project.components.blocks if b.id != block_id)
-        self.session.edit("components.blocks", blocks, "component removed")
 
     def refresh(self) -> None:
         """Show the current project."""
@@ -256,7 +203,9 @@ class AirframeView(QWidget):
         self.on_it.show_craft(self.session.result)
         # the stations say how far apart the motors are
         self.forms[0].show_field("layout.motor_to_motor_mm", self.session.project.layout.kind != "free")
-        self._fill_blocks()
+        self.blocks.refresh()
+        for fold in self.folds:
+            fold.refresh()
         result = self.session.result
         if result is None:
             for value in self.figures.values():
@@ -311,14 +260,18 @@ class AirframeView(QWidget):
 
     def reveal(self, path: str) -> None:
         """Bring the editor of a field into view, or the first of what it belongs to."""
-        every = {k: f for form in (*self.forms, *self.block_forms) for k, f in form.fields.items()}
+        self._open(path)
+        every = {k: f for form in (*self.forms, *self.blocks.forms.values()) for k, f in form.fields.items()}
         field = every.get(path) or next((f for k, f in every.items() if k.startswith(f"{path}.")), None)
         if field is not None:
-            for fold in (*self.folds, *self.block_folds):
-                if fold.has(field.path):
-                    fold.open()
+            self._open(field.path)
             field.control().setFocus()
             QTimer.singleShot(0, lambda: self.fields_area.ensureWidgetVisible(field))  # once a page that just appears is laid out
+
+    def _open(self, path: str) -> None:
+        for fold in (*self.folds, *self.blocks.folds):
+            if fold.has(path):
+                fold.open()
 
     def _show_late(self, of: Evaluation, told: Future[dict[str, str]]) -> None:
         """What takes longer than the other figures."""

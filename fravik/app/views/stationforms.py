@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from fravik.app.session import Session
+from fravik.app.turns import Turns
 from fravik.app.widgets.basics import clear, label
 from fravik.app.widgets.fields import ChoiceField, Form, NumberField
 from fravik.kinds import Edits
@@ -49,6 +51,7 @@ class StationForms(QWidget):
         add.clicked.connect(lambda: self._do(added(self.session.project), "station added"))
         column.addWidget(add)
         self.forms: list[Form] = []
+        self._turns = Turns(self)
         self._shown: tuple[str, ...] = ()
 
     def refresh(self) -> None:
@@ -60,8 +63,7 @@ class StationForms(QWidget):
         if ids != self._shown:
             self._shown, self.forms = ids, []
             clear(self.list)
-            for name in ids:
-                self._lay(name)
+            self._turns.begin([partial(self._lay, name) for name in ids], now=True)
         for form in self.forms:
             form.refresh()
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
@@ -90,17 +88,6 @@ class Short(QLabel):
 
     def _fit(self) -> None:
         super().setText(self.fontMetrics().elidedText(self.whole, Qt.TextElideMode.ElideRight, max(self.width(), 20)))
-
-
-def dress_axes(plot: Any, figures_pt: float) -> None:
-    """A plot's axes in the palette in force, with figures of a size."""
-    c = theme.current()
-    for side in ("left", "bottom"):
-        axis = plot.getAxis(side)
-        axis.setPen(c.rule)
-        axis.setTextPen(c.muted)
-        axis.setTickFont(theme.sans(figures_pt))
-        axis.label.setFont(theme.sans(8))
 
 
 def scrolled(inner: QWidget) -> QScrollArea:

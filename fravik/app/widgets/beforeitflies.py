@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from functools import partial
 
-from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from fravik.app.foresight import Foresight
+from fravik.app.turns import Turns
 from fravik.study.findings import STAGES, Finding, TriedCure, Weight
 from fravik.study.words import money
 
@@ -16,7 +18,6 @@ from .basics import Card, Sheet, clear, label, scrolled, set_role
 from .glyphs import WeightMark
 
 WIDTH_PX = 452
-AT_ONCE, NEXT_ROW_MS = 5, 6  # rows made when the panel is filled, and the pause before each of the others
 EVERYWHERE = "All stages"
 NOTHING = "Nothing that this design shows. What no model sees: a loose screw, a worn blade, a tired pack, wind, people below."
 
@@ -173,12 +174,7 @@ class BeforeItFlies(Card):
         self.column.addWidget(scrolled(page), 1)
         self.remark = label("", "small", wrap=True)
         self.column.addWidget(self.remark)
-        # those beyond the first come one a turn of the window
-        self._due: list[tuple[Finding, str | None]] = []
-        self._rest = QTimer(self)
-        self._rest.setSingleShot(True)
-        self._rest.setInterval(NEXT_ROW_MS)
-        self._rest.timeout.connect(self._row)
+        self._turns = Turns(self)
         self.rows: dict[str, FindingRow] = {}
         self._opened = ""
         self._shown: object = None
@@ -230,25 +226,17 @@ class BeforeItFlies(Card):
     def _fill(self, every: list[Finding], reasons: dict[str, str]) -> None:
         clear(self.rows_column)
         self.rows = {}
-        self._due = [(f, reasons.get(f.id)) for f in every]
-        for _ in range(AT_ONCE):
-            self._row()
-        self._rest.start()
         if not every:
             empty = label(NOTHING if self.foresight.fresh else "", "muted", wrap=True)
             set_role(empty, "muted")
             self.rows_column.addWidget(empty)
         self.rows_column.addStretch(1)
+        self._turns.begin([partial(self._row, f, reasons.get(f.id)) for f in every], now=True)
 
-    def _row(self) -> None:
-        """The next of those that are due, under the others."""
-        if not self._due:
-            return
-        f, reason = self._due.pop(0)
+    def _row(self, f: Finding, reason: str | None) -> None:
+        """One more, under the others."""
         row = FindingRow(self, f, reason)
         if f.id == self._opened:
             row.show_cures(self.foresight.cures(f))
         self.rows_column.insertWidget(len(self.rows), row)
         self.rows[f.id] = row
-        if self._due:
-            self._rest.start()

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QToolButton, QVBoxLayout, QWidget
 
@@ -28,14 +30,19 @@ def told(project: Project, path: str) -> str:
 
 
 class Fold(QWidget):
-    """``path`` is what the fields belong to; a problem at any of ``holds``, all of it by default, opens the group."""
+    """``path`` is what the fields belong to; a problem at any of ``holds``, all of it by default, opens the group.
+
+    A ``body`` that is a call is made when the group is opened first.
+    """
 
     def __init__(
-        self, session: Session, title: str, path: str, body: QWidget, beside: QWidget | None = None, is_open: bool = False,
-        holds: tuple[str, ...] = (),
+        self, session: Session, title: str, path: str, body: QWidget | Callable[[], QWidget], beside: QWidget | None = None,
+        is_open: bool = False, holds: tuple[str, ...] = (),
     ) -> None:  # fmt: skip
         super().__init__()
-        self.session, self.path, self.body, self.holds = session, path, body, holds or (path,)
+        self.session, self.path, self.holds = session, path, holds or (path,)
+        self._body: QWidget | None = body if isinstance(body, QWidget) else None
+        self._make: Callable[[], QWidget] | None = None if isinstance(body, QWidget) else body
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
@@ -56,9 +63,9 @@ class Fold(QWidget):
         if beside is not None:
             row.addWidget(beside)
         column.addLayout(row)
-        column.addWidget(body)
+        if self._body is not None:
+            column.addWidget(self._body)
         self.name = title
-        body.setVisible(is_open)
         self.arrow.setChecked(is_open)
         self._turn(is_open)
 
@@ -67,7 +74,11 @@ class Fold(QWidget):
             self.arrow.toggle()
 
     def _turn(self, on: bool) -> None:
-        self.body.setVisible(on)
+        if on and self._make is not None:
+            self._body, self._make = self._make(), None
+            self.layout().addWidget(self._body)  # type: ignore[union-attr]
+        if self._body is not None:
+            self._body.setVisible(on)
         self.arrow.setArrowType(Qt.ArrowType.DownArrow if on else Qt.ArrowType.RightArrow)
         self.arrow.setAccessibleName(f"{'Fold' if on else 'Open'} {self.name}")
         self.arrow.setToolTip(self.arrow.accessibleName())
@@ -75,6 +86,11 @@ class Fold(QWidget):
 
     def _tell(self) -> None:
         self.short.setText("" if self.arrow.isChecked() else told(self.session.project, self.path))
+
+    @property
+    def body(self) -> QWidget | None:
+        """What opens and closes, once it is made."""
+        return self._body
 
     def open(self) -> None:
         """Open it, if it is closed."""

@@ -12,7 +12,8 @@ from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath
 from PyQt6.QtWidgets import QGraphicsPathItem, QGraphicsRectItem
 
 from fravik.app import theme
-from fravik.app.widgets.basics import Card, dress_axes, label
+from fravik.app.widgets.basics import Card, label
+from fravik.app.widgets.plots import dress_axes
 from fravik.engine.results import Evaluation
 from fravik.structure.excitation import Order, orders
 

@@ -29,6 +29,12 @@ def view_class() -> Any:
             self.kept = False
             self.update()
 
+        def draw_by_paints(self) -> None:
+            """Let the mouse ask for a picture, as all else does. (The library would draw twice within one turn of the wheel.)"""
+            interactor = self.iren.interactor
+            interactor.EnableRenderOff()
+            interactor.AddObserver("RenderEvent", lambda *_: None if self._in_paint else self.ask())
+
         def set_ground(self, colour: str) -> None:
             self.ground = QColor(colour)
             self.set_background(colour)  # type: ignore[arg-type]
@@ -59,9 +65,11 @@ def view_class() -> Any:
                     return
             # the library takes a paint within a paint for one that needs no drawing: it only copies the picture
             within, self._in_paint = self._in_paint, self._in_paint or self.kept or later
+            self.iren.interactor.EnableRenderOn()
             try:
                 super().paintGL()
             finally:
                 self._in_paint = within
+                self.iren.interactor.EnableRenderOff()
 
     return View

@@ -198,6 +198,7 @@ class Scene(QWidget):
         if any(word in str(self.plotter.render_window.ReportCapabilities()).lower() for word in DRAWN_BY_PROCESSOR):
             self.smooth(1)  # it would take twice as long to draw
         self.plotter.enable_parallel_projection()
+        self.plotter.draw_by_paints()
         self.plotter.installEventFilter(self)
         self.plotter.frameSwapped.connect(self._drawn)
         self.plotter.render()

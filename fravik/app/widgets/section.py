@@ -66,15 +66,17 @@ class SectionView(QWidget):
             return QPointF(o.x() + k * y, o.y() - k * z)
 
         colours = (QColor(c.wall), QColor(c.skin), QColor(c.core))
-        core = QPainterPath()
+        zones = [QPainterPath() for _ in colours]
         for s in pic.strips:
-            shape = QPolygonF([at(y, z) for y, z in s.corners])
+            zones[s.zone].addPolygon(QPolygonF([at(y, z) for y, z in s.corners]))
+            zones[s.zone].closeSubpath()
+        for path, colour in zip(zones, colours, strict=True):
+            path.setFillRule(Qt.FillRule.WindingFill)
             # a pen of the same colour closes the hairlines between strips
-            p.setPen(QPen(colours[s.zone], 0.7))
-            p.setBrush(colours[s.zone])
-            p.drawPolygon(shape)
-            if s.zone == 2:
-                core.addPolygon(shape)
+            p.setPen(QPen(colour, 0.7))
+            p.setBrush(colour)
+            p.drawPath(path)
+        core = zones[2]
         self._core_pattern(p, core, k)
         self._layers(p, pic, at, k)
         self._inlays(p, pic, at, k)

@@ -11,7 +11,8 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 from fravik.app import theme
 from fravik.app.session import Session
 from fravik.app.stepper import Stepper
-from fravik.app.widgets.basics import dress_axes, label
+from fravik.app.widgets.basics import label
+from fravik.app.widgets.plots import dress_axes
 from fravik.engine.compare import Choice, axes_of, plastics
 from fravik.engine.results import Evaluation
 from fravik.kinds import kind_of

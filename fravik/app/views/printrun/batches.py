@@ -13,9 +13,9 @@ from fravik.app.widgets.basics import scrolled
 from fravik.app.widgets.glyphs import draw_verdict
 from fravik.engine.plateview import PlateView
 from fravik.engine.settled import Settled
+from fravik.engine.sliceloops import loops
 
 from .colours import mixed
-from .loops import loops
 
 TALL, INSET = 112, 8
 PICTURE, SMALL_PICTURE, NARROW = 56, 38, 150

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QToolButton, QVBoxLayout, QWidget
 
 from fravik.app.session import Session
@@ -55,11 +56,21 @@ class LayingPage(QWidget):
             self.form.refresh()
 
     def show_part(self, part_id: str) -> None:
-        """Bring a part's settings into view."""
+        """Bring a part's settings into view; they are made when the page is to be seen."""
         self.part_id = part_id
         self.box.setCurrentIndex(self.box.findData(part_id))
         clear(self.holder)
         self.form = None
+        if self.isVisible():
+            self._make()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        if self.form is None:
+            self._make()
+
+    def _make(self) -> None:
+        part_id = self.part_id
         if not part_id:
             return
         at, form = f"parts.{part_id}.laying.", Form()

@@ -24,3 +24,9 @@ def loops(job: PrintJob, layer: int) -> tuple[Floats, np.ndarray]:
     joined = np.ones(len(points), dtype=bool)
     joined[np.flatnonzero(last) + np.arange(1, last.sum() + 1)] = False
     return points, joined
+
+
+def apart(points: Floats, joined: np.ndarray) -> list[Floats]:
+    """The same loops one by one, each (n, 2)."""
+    ends = np.flatnonzero(~joined) + 1
+    return [x for x in np.split(points, ends) if len(x) > 2]

@@ -1,0 +1,68 @@
+"""Work of the window's own thread in small steps, a few in each turn of its loop, so that it paints and answers between them."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Iterable, Iterator
+
+from PyQt6.QtCore import QObject, QTimer
+
+REST_MS = 4  # between two turns, for what else the window has to do
+TURN_S = 0.015  # so long a turn takes one step after another
+
+
+class Turns(QObject):
+    """One sequence of steps at a time; whoever begins another lets go of what was left of the last.
+
+    A step is a call, or what a generator does up to its next ``yield``.
+    """
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._steps: Iterator[Callable[[], None] | None] | None = None
+        self._turn = QTimer(self)
+        self._turn.setSingleShot(True)
+        self._turn.setInterval(REST_MS)
+        self._turn.timeout.connect(self._some)
+
+    @property
+    def busy(self) -> bool:
+        """Whether there are steps left."""
+        return self._steps is not None
+
+    def begin(self, steps: Iterable[Callable[[], None] | None], now: bool = False) -> None:
+        """Take these from the next turn on; ``now`` takes the first of them at once."""
+        self._steps = iter(steps)
+        if now:
+            self._some()
+        else:
+            self._turn.start()
+
+    def finish(self) -> None:
+        """Take all that is left at once."""
+        while self._steps is not None:
+            self._step()
+
+    def stop(self) -> None:
+        """Let go of what is left."""
+        self._steps = None
+        self._turn.stop()
+
+    def _some(self) -> None:
+        started = time.perf_counter()
+        while self._steps is not None and time.perf_counter() - started < TURN_S:
+            self._step()
+        if self._steps is not None:
+            self._turn.start()
+
+    def _step(self) -> None:
+        steps = self._steps
+        assert steps is not None
+        try:
+            call = next(steps)
+        except StopIteration:
+            if self._steps is steps:  # a step may have begun another sequence
+                self._steps = None
+            return
+        if call is not None:
+            call()

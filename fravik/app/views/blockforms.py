@@ -1,0 +1,97 @@
+"""The components besides motor, propeller and battery: a fold each, whose editors are made when it is opened first."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from fravik.app.session import Session
+from fravik.app.widgets.fields import FlagField, Form, NumberField, TextField
+from fravik.app.widgets.fold import Fold
+from fravik.model.craft import Block
+
+from .shelfmenu import OwnShelf, ShelfButton
+
+
+class BlockForms(QWidget):
+    """Those that stay keep their fold when others come and go."""
+
+    def __init__(self, session: Session, shelf: OwnShelf) -> None:
+        super().__init__()
+        self.session, self.shelf = session, shelf
+        self.forms: dict[str, Form] = {}
+        self._folds: dict[str, Fold] = {}
+        self.column = QVBoxLayout(self)
+        self.column.setContentsMargins(0, 0, 0, 0)
+        self.column.setSpacing(6)
+        add = QPushButton("Add component")
+        add.clicked.connect(self.add)
+        more = QHBoxLayout()
+        more.addWidget(add, 1)
+        self.from_shelf = ShelfButton(shelf, "component")
+        more.addWidget(self.from_shelf)
+        self.column.addLayout(more)
+
+    @property
+    def folds(self) -> list[Fold]:
+        """In the order of the components."""
+        return list(self._folds.values())
+
+    def refresh(self) -> None:
+        """Show the project's components."""
+        blocks = self.session.project.components.blocks
+        if [b.id for b in blocks] != list(self._folds):
+            self._arrange(blocks)
+        for form in self.forms.values():
+            form.refresh()
+        for b in blocks:
+            fold = self._folds[b.id]
+            fold.title.setText(b.name)
+            fold.refresh()
+
+    def _arrange(self, blocks: tuple[Block, ...]) -> None:
+        ids = {b.id for b in blocks}
+        for gone in [i for i in self._folds if i not in ids]:
+            self._folds.pop(gone).deleteLater()
+            self.forms.pop(gone, None)
+        self._folds = {b.id: self._folds.get(b.id) or self._fold(b) for b in blocks}
+        for row, fold in enumerate(self._folds.values()):
+            if self.column.indexOf(fold) != row:
+                self.column.removeWidget(fold)
+                self.column.insertWidget(row, fold)
+
+    def _fold(self, block: Block) -> Fold:
+        path = f"components.blocks.{block.id}"
+        return Fold(self.session, block.name, path, partial(self._body, block.id), ShelfButton(self.shelf, "component", block.id))
+
+    def _body(self, block_id: str) -> QWidget:
+        form, path = Form(), f"components.blocks.{block_id}"
+        for name, info in Block.model_fields.items():
+            if name != "id":
+                field = TextField if info.annotation is str else FlagField if info.annotation is bool else NumberField
+                form.add(field(self.session, f"{path}.{name}"))
+        drop = QPushButton("Remove")
+        drop.setObjectName("quiet")
+        drop.setAccessibleName(f"Remove {next(b.name for b in self.session.project.components.blocks if b.id == block_id)}")
+        drop.clicked.connect(lambda: self.drop(block_id))
+        self.forms[block_id] = form
+        body = QWidget()
+        inside = QVBoxLayout(body)
+        inside.setContentsMargins(0, 0, 0, 0)
+        inside.addWidget(form)
+        inside.addWidget(drop, 0, Qt.AlignmentFlag.AlignRight)
+        return body
+
+    def add(self) -> None:
+        """One more component, with the usual figures."""
+        blocks = self.session.project.components.blocks
+        taken = {b.id for b in blocks}
+        name = next(n for n in (f"block{i}" for i in range(1, 999)) if n not in taken)
+        self.session.edit("components.blocks", (*blocks, Block(id=name)), "component added")
+
+    def drop(self, block_id: str) -> None:
+        """One less."""
+        blocks = tuple(b for b in self.session.project.components.blocks if b.id != block_id)
+        self.session.edit("components.blocks", blocks, "component removed")
