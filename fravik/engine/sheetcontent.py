@@ -25,7 +25,7 @@ from .settled import Settled, settled_margins
 from .sliceloops import apart
 from .sliceloops import loops as slice_loops
 
-PICTURE_PX = (696, 456)  # at 300 dots an inch on paper
+PICTURE_PX = (522, 342)  # at 225 dots an inch on paper
 SCALE_SPREAD = 0.02  # kitchen and letter scales, and roads a little over or under their width
 LEAST_WASTE_G = 0.05
 NOT_LAID = "Not known yet: the layers of this design are not laid."

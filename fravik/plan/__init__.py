@@ -1,1 +1,1 @@
-"""What goes to the printer and the bench: parts table and settings sheet."""
+"""What goes to the printer and the bench: parts table, sheet to print by, beds and schedule."""

@@ -6,13 +6,13 @@ import base64
 import io
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 from PIL import Image
 
 from fravik.shape.build import Floats, Mesh
 
 Pixels = NDArray[np.uint8]
+ROWS_AT_ONCE = 20_000  # of faces, filled together
 FINER = 2  # drawn so many times finer, then averaged: smooth edges
 LEAST_APART_PX = 5.0  # between two layer lines; fewer layers are drawn where they would lie closer
 PALE, PAPER, LINE, INK = 222.0, 255.0, 168.0, 40.0
@@ -25,29 +25,48 @@ EYE = np.stack([-_RIGHT, np.cross(_BACK, -_RIGHT), _BACK])
 LIGHT = np.array([-0.35, -0.45, 0.82])
 
 
-@njit(cache=True)
 def _fill(corners: Floats, near: Floats, face: NDArray[np.int32]) -> None:
     """The nearest face at every pixel: ``corners`` (n, 3, 3) in px with the way to the eye last; fills ``near`` and ``face`` (h, w)."""
     tall, wide = near.shape
-    for i in range(len(corners)):
-        c = corners[i]
-        x0, y0, x1, y1, x2, y2 = c[0, 0], c[0, 1], c[1, 0], c[1, 1], c[2, 0], c[2, 1]
-        area = (x1 - x0) * (y2 - y0) - (x2 - x0) * (y1 - y0)
-        if abs(area) < 1e-9:
-            continue
-        left, right = max(0, int(min(x0, x1, x2))), min(wide - 1, int(max(x0, x1, x2)) + 1)
-        low, high = max(0, int(min(y0, y1, y2))), min(tall - 1, int(max(y0, y1, y2)) + 1)
-        for row in range(low, high + 1):
-            for column in range(left, right + 1):
-                px, py = column + 0.5, row + 0.5
-                b = ((px - x0) * (y2 - y0) - (x2 - x0) * (py - y0)) / area
-                d = ((x1 - x0) * (py - y0) - (px - x0) * (y1 - y0)) / area
-                if b < -1e-9 or d < -1e-9 or b + d > 1.0 + 1e-9:
-                    continue
-                depth = c[0, 2] + b * (c[1, 2] - c[0, 2]) + d * (c[2, 2] - c[0, 2])
-                if depth > near[row, column]:
-                    near[row, column] = depth
-                    face[row, column] = i
+    (ax, ay), (bx, by) = (corners[:, 1, :2] - corners[:, 0, :2]).T, (corners[:, 2, :2] - corners[:, 0, :2]).T
+    to_the_eye = ay * bx - ax * by  # twice its area as it is seen, below nothing from behind; rows run downwards
+    low = np.clip(np.ceil(corners[:, :, 1].min(axis=1) - 0.5), 0, tall).astype(np.int64)
+    high = np.clip(np.floor(corners[:, :, 1].max(axis=1) - 0.5), -1, tall - 1).astype(np.int64)
+    seen = np.flatnonzero((to_the_eye > 1e-9) & (high >= low))
+    rows = high[seen] - low[seen] + 1
+    begin = 0
+    while begin < len(seen):
+        some = begin + max(1, int(np.searchsorted(np.cumsum(rows[begin:]), ROWS_AT_ONCE, side="right")))
+        which = seen[begin:some]
+        tri = np.repeat(which, rows[begin:some])
+        row = np.arange(len(tri)) - np.repeat(np.cumsum(rows[begin:some]) - rows[begin:some], rows[begin:some]) + low[tri]
+        _scan(corners, tri, row, near, face, wide)
+        begin = some
+
+
+def _scan(corners: Floats, tri: NDArray[np.int64], row: NDArray[np.int64], near: Floats, face: NDArray[np.int32], wide: int) -> None:
+    """Rows of pixels, one of one face each: from where to where the face lies on it, and how near it is there."""
+    y = row + 0.5
+    left, right = np.full(len(tri), np.inf), np.full(len(tri), -np.inf)
+    for k in range(3):
+        (x0, y0), (x1, y1) = corners[tri, k, :2].T, corners[tri, (k + 1) % 3, :2].T
+        with np.errstate(divide="ignore", invalid="ignore"):
+            t = (y - y0) / (y1 - y0)
+        x = np.where((t >= 0) & (t <= 1), x0 + t * (x1 - x0), np.nan)
+        left, right = np.fmin(left, x), np.fmax(right, x)
+    first, last = np.maximum(np.ceil(left - 0.5), 0), np.minimum(np.floor(right - 0.5), wide - 1)
+    kept = np.flatnonzero(last >= first)
+    count = (last[kept] - first[kept] + 1).astype(np.int64)
+    at = np.repeat(kept, count)
+    column = np.arange(len(at)) - np.repeat(np.cumsum(count) - count, count) + first[at].astype(np.int64)
+    a, b, c = (corners[tri[at], k] for k in range(3))
+    n = np.cross(b - a, c - a)
+    depth = a[:, 2] - (n[:, 0] * (column + 0.5 - a[:, 0]) + n[:, 1] * (y[at] - a[:, 1])) / n[:, 2]
+    pixel = row[at] * wide + column
+    nearer = np.flatnonzero(depth > near.ravel()[pixel])
+    nearer = nearer[np.argsort(depth[nearer], kind="stable")]  # of several on one pixel the last one written stays
+    near.ravel()[pixel[nearer]] = depth[nearer]
+    face.ravel()[pixel[nearer]] = tri[at[nearer]]
 
 
 def draw(mesh: Mesh, width_px: int, height_px: int, layer_mm: float = 0.0) -> Pixels:

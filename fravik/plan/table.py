@@ -13,7 +13,7 @@ from .csvtext import csv_text
 
 @dataclass(frozen=True)
 class SheetRow:
-    """One part on the settings sheet. Grams and minutes are of one copy."""
+    """One part on the sheet. Grams and minutes are of one copy."""
 
     part: Part
     grams: float

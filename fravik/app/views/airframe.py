@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from fravik.app import theme
@@ -18,6 +19,7 @@ from fravik.app.widgets.basics import Card, label, scrolled
 from fravik.app.widgets.fields import ChoiceField, Form, NumberField, TextField
 from fravik.app.widgets.fold import Fold
 from fravik.app.widgets.scene import Actors, Scene, ball, poly, standing_at
+from fravik.app.widgets.short import ShortButton, share
 from fravik.engine.foresee.figures import ABOUT, FLYING, figures
 from fravik.engine.results import Evaluation
 from fravik.engine.rotors import battery_slide_mm
@@ -38,6 +40,7 @@ from .stationforms import StationForms
 
 COM_RADIUS_MM = 4.5
 MOST_REMARKS = 2
+NARROW_PX, LEAST_FIGURES_PX = 1080, 324
 THROUGH = "Through the lens"
 
 
@@ -89,27 +92,58 @@ class AirframeView(QWidget):
         self.pictures.addWidget(self.plan)
         self.pictures.addWidget(self.lens)
         plan.column.addWidget(self.pictures, 1)
-        self.through = QPushButton(THROUGH)
+        self.through = ShortButton(THROUGH)
         self.through.setObjectName("quiet")
         self.through.setCheckable(True)
         self.through.setFixedHeight(22)
         self.through.toggled.connect(self._look_through)
         plan.head.addWidget(self.through)
-        self.plan_card = plan
+        self.plan_card, self.figures_card = plan, self._figures()
+        # a narrow window has room for one of the two
+        self.turn_over = []
+        for card, text in ((plan, "Figures"), (self.figures_card, "In plan")):
+            button = ShortButton(text)
+            button.setObjectName("quiet")
+            button.setFixedHeight(22)
+            button.clicked.connect(partial(self._turn_over, card is plan))
+            card.head.addWidget(button)
+            self.turn_over.append(button)
         low.addWidget(plan, 1)
-        low.addWidget(self._figures(), 1)
+        low.addWidget(self.figures_card, 1)
         left.addLayout(low, 5)
         self.on_it = OnItCard()
         self.on_it.part_clicked.connect(self.part_clicked)
         self.on_it.thing_clicked.connect(self.reveal)
         row.addWidget(self.on_it)
         row.addLayout(left, 1)
-        row.addWidget(self._components())
+        self.components = self._components()
+        row.addWidget(self.components)
+        self._figures_up = False
+        self._share()
         self._actors = Actors()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self._share()
+        super().resizeEvent(event)
+
+    def _turn_over(self, figures: bool) -> None:
+        self._figures_up = figures
+        self._share()
+
+    def _share(self) -> None:
+        """The outer columns give way first; then plan and figures take turns."""
+        wide = self.width()
+        self.on_it.setFixedWidth(share(wide, 0.19, 170, 300))
+        self.components.setFixedWidth(share(wide, 0.285, 284, 440))
+        narrow = wide < NARROW_PX
+        self.plan_card.setVisible(not (narrow and self._figures_up))
+        self.figures_card.setVisible(not narrow or self._figures_up)
+        for button in self.turn_over:
+            button.setVisible(narrow)
 
     def _figures(self) -> Card:
         card = Card("Hover and clearances")
-        card.setMinimumWidth(318)
+        card.setMinimumWidth(LEAST_FIGURES_PX)
         self.table = QGridLayout()
         self.table.setVerticalSpacing(3)
         self.table.setColumnStretch(0, 1)
@@ -158,7 +192,6 @@ class AirframeView(QWidget):
 
     def _components(self) -> Card:
         card = Card("Components")
-        card.setFixedWidth(330)
         page = QWidget()
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 4, 0)

@@ -65,13 +65,13 @@ class BriefView(QWidget):
         left.setSpacing(8)
         left.addWidget(self._purpose(), 2)
         left.addWidget(self._loads(), 3)
-        row.addLayout(left, 28)
-        row.addWidget(self._targets(), 44)
+        row.addLayout(left, 27)
+        row.addWidget(self._targets(), 43)
         right = QVBoxLayout()
         right.setSpacing(8)
         right.addWidget(self._printer(), 5)
         right.addWidget(self._shelf(), 4)
-        row.addLayout(right, 31)
+        row.addLayout(right, 32)
         self._spool_ids: tuple[str, ...] = ()
         self._target_ids: tuple[str, ...] = ()
 
@@ -85,6 +85,7 @@ class BriefView(QWidget):
         self.size_class = label("", "small", wrap=True)
         card.column.addWidget(self.size_class)
         self.purpose = QPlainTextEdit()
+        self.purpose.setMinimumHeight(34)
         self.purpose.setAccessibleName("Purpose")
         self.purpose.setTabChangesFocus(True)
         self.purpose.textChanged.connect(self._write_purpose)
@@ -204,10 +205,11 @@ class BriefView(QWidget):
         field.extra = {"step": {"least_reserve": 0.1, "mode_floor_hz": 0.1, "tip_sag_mm": 0.1, "arm_strike_m_s": 0.5, "flat_drop_m": 0.1,
                                 "print_minutes": 30.0, "flying_mass_g": 25.0}.get(t.metric, 1.0)}  # fmt: skip
         field.set_unit("×" if t.metric == "mode_floor_hz" else unit_of(self.session.project, t.metric))
-        field.setFixedWidth(150)
+        field.setMaximumWidth(150)
+        field.setMinimumWidth(88)
         field.edit.setAccessibleName(f"{info.name} {info.limit_label}")
         mark, now = VerdictMark(), label("", "figure")
-        now.setMinimumWidth(78)
+        now.setMinimumWidth(66)
         drop = QToolButton()
         drop.setText("×")
         drop.setFixedSize(20, 21)
@@ -252,7 +254,7 @@ class BriefView(QWidget):
         self.spool_grid = QGridLayout()
         self.spool_grid.setVerticalSpacing(4)
         self.spool_grid.setHorizontalSpacing(6)
-        self.spool_grid.setColumnStretch(0, 1)
+        self.spool_grid.setColumnStretch(1, 1)
         page = QWidget()
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 4, 0)
@@ -299,12 +301,12 @@ class BriefView(QWidget):
                     narrow.unit.setMinimumWidth(0)
                     narrow.edit.setMinimumWidth(34)
                 price.set_unit(per_kg)
-                left.setFixedWidth(72)
-                price.setFixedWidth(68)
-                for col, w in enumerate((kind, left, price, drop)):
-                    self.spool_grid.addWidget(w, 3 * row, col)
-                self.spool_grid.addWidget(shade, 3 * row + 1, 0)
-                self.spool_grid.addWidget(dried, 3 * row + 1, 1, 1, 2)
+                left.setFixedWidth(66)
+                price.setFixedWidth(64)
+                for col, (w, wide) in enumerate(((kind, 2), (dried, 1), (drop, 1))):
+                    self.spool_grid.addWidget(w, 3 * row, col + (col > 0), 1, wide)
+                for col, w in enumerate((left, price, shade)):
+                    self.spool_grid.addWidget(w, 3 * row + 1, col, 1, 1 + (col == 2))
                 self.spool_grid.addWidget(left.message, 3 * row + 2, 0, 1, 4)
                 self.spool_fields += [kind, left, price, shade, dried]
         for f in self.spool_fields:

@@ -10,14 +10,15 @@ from typing import Any
 import numpy as np
 from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QHideEvent, QShowEvent
-from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from fravik.app import theme
 from fravik.app.session import Session
-from fravik.app.widgets.basics import Card, Short, label
+from fravik.app.widgets.basics import Card, label
 from fravik.app.widgets.frequencies import FrequencyPlot
 from fravik.app.widgets.glyphs import VerdictMark
 from fravik.app.widgets.scene import Actors, Scene, blend, poly
+from fravik.app.widgets.short import Choices, Short
 from fravik.engine.results import Evaluation
 from fravik.engine.swing import Swing, mode_swing
 from fravik.structure.excitation import Meeting
@@ -65,10 +66,8 @@ class VibrationView(QWidget):
         self.mode_card = card
         line = QHBoxLayout()
         line.setSpacing(4)
-        self.picker = QComboBox()
+        self.picker = Choices()
         self.picker.setAccessibleName("Mode that is shown")
-        self.picker.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-        self.picker.setMinimumContentsLength(24)
         self.picker.activated.connect(self.pick_mode)
         line.addWidget(self.picker, 1)
         for text, step, about in (("‹", -1, "The mode below"), ("›", 1, "The mode above")):

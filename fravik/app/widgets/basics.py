@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
+from PyQt6.QtGui import QColor, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from fravik.app import theme
+
+from .short import Short
 
 
 class Paper(QWidget):
@@ -48,7 +50,7 @@ class Card(Sheet):
         self.head = QHBoxLayout()
         self.head.setSpacing(8)
         self.title = label(title, "heading")
-        self.note = label("", "figureMuted")
+        self.note = Short("", "figureMuted")
         self.head.addWidget(self.title)
         self.head.addWidget(self.note, 1)
         if title:
@@ -66,28 +68,6 @@ def label(text: str, name: str = "", wrap: bool = False) -> QLabel:
     if wrap:
         out.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
     return out
-
-
-class Short(QLabel):
-    """A label of one line that says as much as it has room for; the whole of it stands in its tip and its accessible name."""
-
-    def __init__(self, text: str = "") -> None:
-        super().__init__()
-        self.whole = ""
-        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
-        self.setText(text)
-
-    def setText(self, a0: str | None) -> None:
-        self.whole = a0 or ""
-        self.setAccessibleName(self.whole)
-        self._fit()
-
-    def resizeEvent(self, a0: QResizeEvent | None) -> None:
-        super().resizeEvent(a0)
-        self._fit()
-
-    def _fit(self) -> None:
-        super().setText(self.fontMetrics().elidedText(self.whole, Qt.TextElideMode.ElideRight, max(self.width(), 20)))
 
 
 def scrolled(inner: QWidget) -> QScrollArea:

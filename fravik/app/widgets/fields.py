@@ -9,11 +9,10 @@ import types
 import typing
 from typing import Any, Literal
 
-from PyQt6.QtCore import QEvent, QObject, QPoint, Qt
-from PyQt6.QtGui import QKeyEvent, QWheelEvent
+from PyQt6.QtCore import QEvent, QObject, QPoint, QSize, Qt
+from PyQt6.QtGui import QKeyEvent, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import (
     QCheckBox,
-    QComboBox,
     QGridLayout,
     QHBoxLayout,
     QLabel,
@@ -33,6 +32,7 @@ from fravik.model.recipe import LIES_LABELS, PLACE_LABELS
 from fravik.model.typed import NotANumber, number_of
 
 from .basics import label, set_role
+from .short import Choices, Line, Short
 
 WORDS = {
     **LIES_LABELS, **PLACE_LABELS, **JOINT_LABELS, **FIXING_LABELS,
@@ -94,8 +94,7 @@ class Field(QWidget):
 
     def lay(self, grid: QGridLayout, row: int) -> int:
         """Put label, control, hint and message into a form grid; returns the next row."""
-        self.caption = caption = QLabel(self.title_text)
-        caption.setObjectName("muted")
+        self.caption = caption = Short(self.title_text, "muted", least_px=72)
         caption.setToolTip(str(self.extra.get("why", "")))
         caption.setBuddy(self.control())
         self.control().setAccessibleName(self.title_text)
@@ -186,6 +185,7 @@ class NumberField(Field):
         row.addWidget(self.edit, 1)
         self.unit = label("", "small")
         self.unit.setMinimumWidth(30)
+        self._steppers: list[QToolButton] = []
         for text, way in (("−", -1), ("+", 1)) if buttons else ():
             button = QToolButton()
             button.setText(text)
@@ -195,8 +195,23 @@ class NumberField(Field):
             button.setAccessibleName(f"{self.title_text} {'up' if way > 0 else 'down'}")
             button.clicked.connect(lambda _=False, w=way: self.step(w))
             row.addWidget(button)
+            self._steppers.append(button)
         row.addWidget(self.unit)
         self.refresh()
+
+    def _needs(self) -> int:
+        """Width of figure and unit."""
+        return self.edit.minimumWidth() + 3 + self.unit.minimumSizeHint().width()
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(self._needs(), super().minimumSizeHint().height())
+
+    def resizeEvent(self, a0: QResizeEvent | None) -> None:
+        """Where it is narrow, arrows, keys and wheel step it alone."""
+        super().resizeEvent(a0)
+        room = self.width() - self._needs()
+        for button in self._steppers:
+            button.setVisible(room >= sum(b.width() + 3 for b in self._steppers))
 
     def control(self) -> QWidget:
         return self.edit
@@ -309,7 +324,7 @@ class ChoiceField(Field):
             options = [(v, WORDS.get(v, str(v))) for v in values]
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
-        self.box = QComboBox()
+        self.box = Choices()
         self.box.setFixedHeight(23)
         self.box.setMinimumWidth(80)
         self.box.installEventFilter(self)
@@ -371,7 +386,7 @@ class TextField(Field):
         super().__init__(session, path)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
-        self.edit = QLineEdit()
+        self.edit = Line()
         self.edit.setFixedHeight(23)
         self.edit.textEdited.connect(lambda text: self.session.edit(self.path, text, self.title_text, typing=True))
         row.addWidget(self.edit)
@@ -396,7 +411,7 @@ class Form(QWidget):
         self.grid.setVerticalSpacing(2)
         self.grid.setHorizontalSpacing(8)
         self.grid.setColumnStretch(1, 1)
-        self.grid.setColumnMinimumWidth(0, 118)
+        self.grid.setColumnMinimumWidth(0, 84)
         self.fields: dict[str, Field] = {}
         self._row = 0
 

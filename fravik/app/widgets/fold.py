@@ -12,7 +12,8 @@ from fravik.app.session import Session
 from fravik.kinds.summaries import summary
 from fravik.model.project import Project
 
-from .basics import Short, label
+from .basics import label
+from .short import Short
 
 TALL = 24
 

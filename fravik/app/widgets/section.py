@@ -12,6 +12,8 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 from fravik.app import theme
 from fravik.structure.picture import SectionPicture
 
+from .kept import KeptPicture
+
 At = Callable[[float, float], QPointF]
 
 
@@ -27,6 +29,7 @@ class SectionView(QWidget):
         self.infill = 0.0
         self.pattern = "gyroid"
         self._scale, self._origin = 1.0, QPointF()
+        self._kept = KeptPicture()
         self.setMinimumHeight(104)
         self.setMouseTracking(True)
         self.setCursor(Qt.CursorShape.CrossCursor)
@@ -50,12 +53,14 @@ class SectionView(QWidget):
         self.left.emit()
 
     def paintEvent(self, event: object) -> None:
+        if self.picture is not None:
+            shown = self._kept.of(self, self.picture, self._paint, (self.infill, self.pattern))
+            QPainter(self).drawPixmap(0, 0, shown)
+
+    def _paint(self, p: QPainter) -> None:
         pic = self.picture
-        if pic is None:
-            return
+        assert pic is not None
         c = theme.current()
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
         w, h = pic.high_mm[0] - pic.low_mm[0], pic.high_mm[1] - pic.low_mm[1]
         room = QRectF(self.rect()).adjusted(8, 4, -52, -24)
         k = min(room.width() / max(w, 1e-6), room.height() / max(h, 1e-6), 13.0)
@@ -70,14 +75,16 @@ class SectionView(QWidget):
         for s in pic.strips:
             zones[s.zone].addPolygon(QPolygonF([at(y, z) for y, z in s.corners]))
             zones[s.zone].closeSubpath()
-        for path, colour in zip(zones, colours, strict=True):
-            path.setFillRule(Qt.FillRule.WindingFill)
+        for zone in (2, 0, 1):
+            zones[zone].setFillRule(Qt.FillRule.WindingFill)
             # a pen of the same colour closes the hairlines between strips
-            p.setPen(QPen(colour, 0.7))
-            p.setBrush(colour)
-            p.drawPath(path)
-        core = zones[2]
-        self._core_pattern(p, core, k)
+            p.setPen(QPen(colours[zone], 0.7))
+            p.setBrush(colours[zone])
+            p.drawPath(zones[zone])
+            if zone == 2:  # its pattern, where it is and nowhere else
+                p.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceAtop)
+                self._core_pattern(p, zones[2].boundingRect(), k)
+                p.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceOver)
         self._layers(p, pic, at, k)
         self._inlays(p, pic, at, k)
         self._sizes(p, QRectF(at(pic.low_mm[0], pic.high_mm[1]), at(pic.high_mm[0], pic.low_mm[1])), w, h)
@@ -97,15 +104,12 @@ class SectionView(QWidget):
                 hole.moveCenter(box.center())
                 p.drawEllipse(hole) if i.round else p.drawRect(hole)
 
-    def _core_pattern(self, p: QPainter, core: QPainterPath, k: float) -> None:
-        if self.infill <= 0.0 or self.infill >= 0.95 or core.isEmpty():
+    def _core_pattern(self, p: QPainter, around: QRectF, k: float) -> None:
+        if self.infill <= 0.0 or self.infill >= 0.95 or around.isEmpty():
             return
-        p.save()
-        core.setFillRule(Qt.FillRule.WindingFill)
-        p.setClipPath(core)
         p.setPen(QPen(QColor(theme.current().core_line), 1.0))
         p.setBrush(Qt.BrushStyle.NoBrush)
-        gap, around = max(5.0, 0.45 / self.infill * k), core.boundingRect()
+        gap = max(5.0, 0.45 / self.infill * k)
         x = around.left() - around.height()
         while x < around.right():
             if self.pattern in ("gyroid", "honeycomb"):
@@ -122,7 +126,6 @@ class SectionView(QWidget):
                 p.drawLine(QPointF(x, around.bottom()), QPointF(x + 0.6 * around.height(), around.top()))
                 p.drawLine(QPointF(x + 0.6 * around.height(), around.bottom()), QPointF(x, around.top()))
             x += gap
-        p.restore()
 
     def _layers(self, p: QPainter, pic: SectionPicture, at: At, k: float) -> None:
         if pic.layers == "facing you" or pic.layer_mm * k < 1.6:

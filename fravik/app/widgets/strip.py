@@ -17,6 +17,7 @@ from fravik.study.words import limit_text, spread_text, value_text
 from .glyphs import draw_verdict
 
 STALE_OPACITY = 0.45
+WIDE = 1000  # a tile stretches so much more than the empty end of the strip
 
 
 def scale_range(m: Margin) -> tuple[float, float]:
@@ -95,8 +96,8 @@ class MarginTile(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setMinimumWidth(96)
-        self.setMaximumWidth(220)
+        self.setMinimumWidth(84)
+        self.setMaximumWidth(330)
 
     def sizeHint(self) -> QSize:
         return QSize(140, 72)
@@ -200,6 +201,7 @@ class MarginStrip(QWidget):
         self._row = QHBoxLayout(self)
         self._row.setContentsMargins(0, 0, 0, 0)
         self._row.setSpacing(7)
+        self._row.addStretch(1)
         self.tiles: list[MarginTile] = []
         self.setFixedHeight(72)
         self.setAccessibleName("Margins")
@@ -214,7 +216,7 @@ class MarginStrip(QWidget):
             tile = MarginTile()
             tile.clicked.connect(self.clicked)
             self.tiles.append(tile)
-            self._row.addWidget(tile)
+            self._row.insertWidget(len(self.tiles) - 1, tile, WIDE)
         changed = QRegion()
         for tile, m in zip(self.tiles, margins, strict=True):
             if tile.show_margin(m, stale, m.id == picked) and tile.isVisible():

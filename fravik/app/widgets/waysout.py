@@ -15,6 +15,7 @@ from .basics import Card, clear, label
 from .glyphs import VerdictMark
 
 HEAD_PX = 22
+HIGH_PX, LOW_PX = 94, 68  # of the row of levers
 
 
 def price_text(lever: Lever, currency: str) -> str:
@@ -57,7 +58,11 @@ class LeverSlip(Card):
             text.setToolTip(f"{m.name} {value_text(m)}: {m.verdict}")
             line.addWidget(text)
         line.addStretch(1)
-        self.column.addLayout(line)
+        self.setToolTip(", ".join(f"{m.name} {value_text(m)}: {m.verdict}" for m in shown))
+        self.becomes = QWidget()
+        self.becomes.setLayout(line)
+        line.setContentsMargins(0, 0, 0, 0)
+        self.column.addWidget(self.becomes)
         self.setFixedWidth(244)
 
 
@@ -104,7 +109,8 @@ class WaysOut(Card):
         self.area.setWidget(self.shelf)
         self.area.setWidgetResizable(True)
         self.area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.area.setFixedHeight(94)
+        self.area.setFixedHeight(HIGH_PX)
+        self._low = False
         self.area.setFrameShape(QScrollArea.Shape.NoFrame)
         self.column.addWidget(self.area)
         self.slips: list[LeverSlip] = []
@@ -116,6 +122,14 @@ class WaysOut(Card):
         session.levers_changed.connect(self.refresh_soon)
         session.trial_changed.connect(self.refresh_soon)
         self.refresh()
+
+    def set_low(self, low: bool) -> None:
+        """In a low window, a lever's name and price alone; what becomes of the margins stands in its tip."""
+        if low != self._low:
+            self._low = low
+            self.area.setFixedHeight(LOW_PX if low else HIGH_PX)
+            for slip in self.slips:
+                slip.becomes.setVisible(not low)
 
     def refresh_soon(self) -> None:
         """Show what there is after what the window is at now, if the panel is to be seen."""
@@ -179,6 +193,7 @@ class WaysOut(Card):
             self.row.addWidget(label(text, "muted"))
         for lever in s.levers[:10] if opened or s.trial is not None else []:
             slip = LeverSlip(s, lever)
+            slip.becomes.setVisible(not self._low)
             self.slips.append(slip)
             self.row.addWidget(slip)
         self.row.addStretch(1)

@@ -8,6 +8,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QToolButton, QWidget
 
 from fravik.app.widgets.basics import clear
+from fravik.app.widgets.short import ShortButton
 from fravik.kinds.newpart import addable
 from fravik.model.project import Part
 
@@ -39,7 +40,7 @@ class PartPicks(QWidget):
             self.buttons[p.id].setChecked(p.id == part_id)
 
     def _button(self, part: Part) -> QPushButton:
-        button = QPushButton()
+        button = ShortButton()
         button.setCheckable(True)
         button.setFixedHeight(24)
         button.clicked.connect(lambda _=False, i=part.id: self.chosen.emit(i))

@@ -6,9 +6,9 @@ from collections.abc import Callable
 from typing import Any
 
 from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import (
     QButtonGroup,
-    QComboBox,
     QGridLayout,
     QHBoxLayout,
     QPushButton,
@@ -24,6 +24,7 @@ from fravik.app.settler import Settler
 from fravik.app.widgets.basics import Card, label, set_role
 from fravik.app.widgets.ruler import Ruler
 from fravik.app.widgets.scene import Actors, Scene
+from fravik.app.widgets.short import Choices, Short, ShortButton, share
 from fravik.app.widgets.waysout import WaysOut
 from fravik.engine.notes import pair_note
 from fravik.engine.results import Evaluation, MemberResult, PartResult
@@ -54,6 +55,7 @@ from .plate_page import PlatePage
 from .scene import ReserveKey, draw_part
 from .section_card import SectionCard
 
+LOW_PX = 560
 EDITORS_STAND_MS = 60  # they are made a turn after the figures
 PAGES = ("Strength", "On the bed", "Layers", "Filaments")
 
@@ -86,12 +88,25 @@ class PartsView(AddsParts):
         self.figures, self.zone_key = self.section_card.figures, self.section_card.zone_key
         right.addWidget(self.section_card, 4)
         right.addWidget(self._made_card(), 6)
-        side = QWidget()
-        side.setLayout(right)
-        side.setFixedWidth(352)
-        theme.hold(side)
+        self.side = QWidget()
+        self.side.setLayout(right)
+        theme.hold(self.side)
         right.setContentsMargins(0, 0, 0, 0)
-        grid.addWidget(side, 0, 1, 3, 1)
+        grid.addWidget(self.side, 0, 1, 3, 1)
+        self._share()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self._share()
+        super().resizeEvent(event)
+
+    def _share(self) -> None:
+        """The picture is seen in a small window too: what is told around it gives way."""
+        low = self.height() < LOW_PX
+        self.side.setFixedWidth(share(self.width(), 0.31, 300, 460))
+        self.verdict.wrap(not low)
+        self.verdict.setMinimumHeight(0 if low else 31)  # two lines, so that the picture does not jump between edits
+        self.ruler_card.setMinimumHeight(138 if low else 196)
+        self.ways.set_low(low)
 
     def _picture_card(self) -> Card:
         card = Card()
@@ -104,28 +119,27 @@ class PartsView(AddsParts):
         top = QHBoxLayout()
         top.setSpacing(6)
         self.title = label("", "title")
-        self.note = label("", "figureMuted")
+        self.note = Short("", "figureMuted")
         self.pages = QButtonGroup(self)
         top.addWidget(self.title)
         top.addWidget(self.note, 1)
         for i, name in enumerate(PAGES):
-            button = QPushButton(name)
+            button = ShortButton(name)
             button.setCheckable(True)
             button.setChecked(i == 0)
             button.setFixedHeight(23)
             self.pages.addButton(button, i)
             top.addWidget(button)
         self.pages.idClicked.connect(self.show_page)
-        self.cases = QComboBox()
-        self.cases.setFixedHeight(23)
-        self.cases.setMinimumWidth(132)
-        self.cases.setAccessibleName("Load case")
+        self.cases = Choices()
         self.cases.setToolTip("Load case")
+        self.cases.setFixedHeight(23)
+        self.cases.setMinimumWidth(84)
+        self.cases.setAccessibleName("Load case")
         self.cases.activated.connect(self._pick_case)
         top.addWidget(self.cases)
         card.column.addLayout(top)
-        self.verdict = label("", "problem", wrap=True)
-        self.verdict.setMinimumHeight(31)  # two lines, so that the picture does not jump between edits
+        self.verdict = Short("", "problem")
         self.verdict.setAlignment(Qt.AlignmentFlag.AlignTop)
         card.column.addWidget(self.verdict)
         self.stack = QStackedWidget()

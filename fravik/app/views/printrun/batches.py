@@ -11,6 +11,7 @@ from pyqtgraph.functions import arrayToQPath
 from fravik.app import theme
 from fravik.app.widgets.basics import scrolled
 from fravik.app.widgets.glyphs import draw_verdict
+from fravik.app.widgets.kept import KeptPicture
 from fravik.engine.plateview import PlateView
 from fravik.engine.settled import Settled
 from fravik.engine.sliceloops import loops
@@ -45,8 +46,7 @@ class BatchCard(QAbstractButton):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._pressed: QPointF | None = None
         self._pulling = False
-        self._picture = QPixmap()
-        self._picture_for: object = None
+        self._kept = KeptPicture()
         # the bed is painted when the rest of the page stands
         self._bed_due = QTimer(self)
         self._bed_due.setSingleShot(True)
@@ -129,21 +129,10 @@ class BatchCard(QAbstractButton):
         p.drawText(box, Qt.AlignmentFlag.AlignVCenter, short)
 
     def _drawn(self) -> QPixmap:
-        """The bed from above with all that is on it, painted once."""
-        side = self._side
-        wanted = (theme.mode(), self.devicePixelRatioF(), side)
+        """The bed from above with all that is on it."""
         due = self._bed_due.isActive()
-        if self._picture_for != (wanted, due):
-            self._picture_for, ratio = (wanted, due), self.devicePixelRatioF()
-            self._picture = QPixmap(round(side * ratio), round(side * ratio))
-            self._picture.setDevicePixelRatio(ratio)
-            self._picture.fill(QColor(theme.current().sunk))
-            p = QPainter(self._picture)
-            p.setRenderHint(QPainter.RenderHint.Antialiasing)
-            if not due:
-                self._paint_bed(p, side)
-            p.end()
-        return self._picture
+        ground = QColor(theme.current().sunk)
+        return self._kept.of(self, self.batch, lambda p: None if due else self._paint_bed(p, self._side), due, self._side, ground)
 
     def _paint_bed(self, p: QPainter, side: int) -> None:
         c, batch = theme.current(), self.batch

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import numpy as np
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFontMetricsF, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPen, QPixmap, QPolygonF, QWheelEvent
+from PyQt6.QtGui import QColor, QFontMetricsF, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF, QWheelEvent
 from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from fravik.app import theme
+from fravik.app.widgets.kept import KeptPicture
 from fravik.engine.plateview import KINDS_OF_TIME, PlateView
 from fravik.engine.settled import GRAVE
 
@@ -33,9 +34,7 @@ class HeightRuler(QWidget):
         self.index, self.picked_pin = 0, 0
         self._pins: list[tuple[QRectF, int]] = []
         self._held = False
-        self._picture = QPixmap()
-        self._picture_for: object = None
-        self._picture_of: PlateView | None = None
+        self._kept = KeptPicture()
         self.setMinimumSize(84, 120)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -79,7 +78,8 @@ class HeightRuler(QWidget):
         if self.batch is None or not len(self.batch.tops_mm):
             return
         p = QPainter(self)
-        p.drawPixmap(0, 0, self._drawn())
+        # the cursor is drawn over curves and axis many times
+        p.drawPixmap(0, 0, self._kept.of(self, self.batch, self._drawn))
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         self._draw_pins(p)
         self._cursor(p)
@@ -88,20 +88,9 @@ class HeightRuler(QWidget):
             p.setPen(QPen(QColor(theme.current().accent), 1, Qt.PenStyle.DotLine))
             p.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
 
-    def _drawn(self) -> QPixmap:
-        """Curves and axis, painted once: the cursor is drawn over them many times."""
-        wanted = (self.size(), self.devicePixelRatioF(), theme.mode())
-        if self._picture_of is not self.batch or self._picture_for != wanted:
-            self._picture_of, self._picture_for, ratio = self.batch, wanted, self.devicePixelRatioF()
-            self._picture = QPixmap(self.size() * ratio)
-            self._picture.setDevicePixelRatio(ratio)
-            self._picture.fill(Qt.GlobalColor.transparent)
-            p = QPainter(self._picture)
-            p.setRenderHint(QPainter.RenderHint.Antialiasing)
-            self._curves(p)
-            self._axis(p)
-            p.end()
-        return self._picture
+    def _drawn(self, p: QPainter) -> None:
+        self._curves(p)
+        self._axis(p)
 
     def _curves(self, p: QPainter) -> None:
         """One band a kind, the outlines innermost; a layer is as high as it is thick."""

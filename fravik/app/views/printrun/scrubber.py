@@ -5,7 +5,8 @@ from __future__ import annotations
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
-from fravik.app.widgets.basics import Card, Short
+from fravik.app.widgets.basics import Card
+from fravik.app.widgets.short import Short
 from fravik.engine.plateview import PlateView
 
 from .heightruler import HeightRuler

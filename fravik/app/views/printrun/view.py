@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QGridLayout, QPushButton, QSizePolicy, QTabWidget, QWidget
+from PyQt6.QtWidgets import QGridLayout, QPushButton, QTabWidget, QWidget
 
 from fravik.app.session import Session
 from fravik.app.settler import Settler
 from fravik.app.widgets.basics import Card, label, set_role
+from fravik.app.widgets.short import Short
 from fravik.engine.plateview import PlateView, batches, plate_of
 from fravik.model.run import PlateWish
 from fravik.study.words import clock
@@ -82,8 +83,7 @@ class PrintRunView(QWidget):
         self.stop_button.setFixedHeight(23)
         self.stop_button.clicked.connect(lambda: self.settler.cancel() if self.settler.busy is not None else self.settler.ask())
         card.head.addWidget(self.stop_button)
-        self.what = label("", "figureMuted")
-        self.what.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self.what = Short("", "figureMuted")
         card.column.addWidget(self.what)
         self.scrubber = LayerScrubber(beside=False)
         self.picture, self.where, self.ruler = self.scrubber.picture, self.scrubber.where, self.scrubber.ruler
