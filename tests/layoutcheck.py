@@ -1,4 +1,4 @@
-"""What does not hold in a window as it is laid out: text cut off, widgets over one another or out of their places, texts painted over texts."""
+"""What does not hold in a window as it is laid out: text cut off, widgets over one another or out of place, texts over texts."""
 
 from __future__ import annotations
 
@@ -57,7 +57,7 @@ def widest(widget: QWidget, text: str) -> float:
 def cut(widget: QWidget) -> str:
     """What of a widget's own text cannot be read, and is told by no tooltip."""
     if isinstance(widget, QLabel):
-        if not widget.text() or widget.pixmap() and not widget.pixmap().isNull():
+        if not widget.text() or (widget.pixmap() and not widget.pixmap().isNull()):
             return ""
         room = widget.contentsRect()
         if widget.wordWrap():
@@ -136,7 +136,9 @@ def painting(window: QWidget) -> Iterator[Painted]:
         if text.strip() and isinstance(device, QWidget):
             box = box_of(p, args, text)
             if box is not None:
-                found.texts.append((device, text, p.combinedTransform().mapRect(box)))
+                on = p.combinedTransform().mapRect(box)
+                k = 1 / device.devicePixelRatioF()
+                found.texts.append((device, text, QRectF(k * on.x(), k * on.y(), k * on.width(), k * on.height())))
         return plain_draw.__get__(p)(*args)
 
     QPainter.drawText = draw  # type: ignore[method-assign,assignment]

@@ -40,7 +40,7 @@ from .stationforms import StationForms
 
 COM_RADIUS_MM = 4.5
 MOST_REMARKS = 2
-NARROW_PX, LEAST_FIGURES_PX = 1080, 324
+NARROW_PX, LEAST_FIGURES_PX = 1080, 334
 THROUGH = "Through the lens"
 
 

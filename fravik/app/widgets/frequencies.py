@@ -15,12 +15,13 @@ from fravik.app import theme
 from fravik.app.widgets.basics import Card, label
 from fravik.app.widgets.plots import dress_axes
 from fravik.engine.results import Evaluation
-from fravik.structure.excitation import Order, orders
+from fravik.structure.excitation import Order, Ringing, orders
 
 # labels of modes stand at least so far apart, of the height of the plot
 APART = 0.045
 UNDER = 0.7
 DOT_PX, DOT_SIZES = 30.0, 8  # the largest dot, and how many sizes there are
+MOST_IN_A_LABEL = 3
 MOST_ORDERS = 2  # 1/rev and blade pass
 TEXT_PT, TEXT_ROOM_PX = 8, 3
 
@@ -61,13 +62,40 @@ class Words(pg.GraphicsObject):
         painter.setFont(theme.sans(TEXT_PT))
         metrics, ground = QFontMetricsF(painter.font()), QColor(theme.current().card)
         ground.setAlpha(208)
+        room, taken = to_screen.mapRect(self.boundingRect()), list[QRectF]()
         for word in self.words:
             wide, tall = metrics.horizontalAdvance(word.text) + 2 * TEXT_ROOM_PX, metrics.height() + 2 * TEXT_ROOM_PX
             at = to_screen.map(QPointF(word.x, word.y))
-            box = QRectF(at.x() - word.anchor[0] * wide, at.y() - word.anchor[1] * tall, wide, tall)
+            wished = QRectF(at.x() - word.anchor[0] * wide, at.y() - word.anchor[1] * tall, wide, tall)
+            box = _free(wished, taken, room)
+            if box is None:
+                continue
+            taken.append(box)
             painter.fillRect(box, ground)
             painter.setPen(QColor(word.colour))
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, word.text)
+
+
+def _free(wished: QRectF, taken: list[QRectF], room: QRectF) -> QRectF | None:
+    """The place nearest to the one wished for, of a few, where nothing is written yet; none where there is none."""
+    up, side = wished.height(), wished.width()
+    for dx, dy in ((0.0, 0.0), (0.0, -up), (0.0, up), (side, 0.0), (-side, 0.0), (0.0, -2 * up), (0.0, 2 * up)):
+        box = wished.translated(dx, dy)
+        box.moveLeft(min(max(box.left(), room.left()), room.right() - box.width()))
+        box.moveTop(min(max(box.top(), room.top()), room.bottom() - box.height()))
+        if not any(box.intersects(t) for t in taken):
+            return box
+    return None
+
+
+def _named(modes: list[Ringing]) -> str:
+    """What modes close together are called, all of them in one label."""
+    by_name: dict[str, dict[str, None]] = {}
+    for m in modes:
+        by_name.setdefault(m.name.split(",")[0], {})[f"{m.freq_hz:.0f}"] = None
+    if len(modes) > MOST_IN_A_LABEL:
+        return f"{len(modes)} modes {modes[0].freq_hz:.0f}–{modes[-1].freq_hz:.0f} Hz"
+    return ", ".join(f"{name} {', '.join(hz)}" for name, hz in by_name.items()) + " Hz"
 
 
 class FrequencyPlot(Card):
@@ -169,8 +197,8 @@ class FrequencyPlot(Card):
 
     def _levels(self, result: Evaluation, chosen: int, ceiling: float, full: float) -> list[Word]:
         c, right = theme.current(), 1.02 * full
-        written: dict[bool, float] = {}
-        words, mine = [], result.modes[chosen]
+        labels: list[tuple[bool, list[Ringing]]] = []
+        mine = result.modes[chosen]
         _band(self.spread, 0.0, mine.low_hz, right, mine.high_hz, c.skin + "60")
         level = [m.freq_hz for m in result.modes if m.low_hz <= ceiling]
         self.levels.setData(np.tile([0.0, right], len(level)), np.repeat(level, 2), pen=pg.mkPen(c.rule, width=1))
@@ -178,14 +206,19 @@ class FrequencyPlot(Card):
         for i, m in enumerate(result.modes):
             # under the lines of what shakes there is room at the right, above them at the left
             under = m.freq_hz < UNDER * full * 1e3 / 60
-            near = abs(m.freq_hz - mine.freq_hz) < APART * ceiling or m.freq_hz - written.get(under, -ceiling) < APART * ceiling
-            # the chosen one is always named; of the others those that are driven, where there is room
-            if m.low_hz > ceiling or (i != chosen and (near or not m.driven)):
+            # the chosen one is always named, by itself; of the others those that are driven
+            if m.low_hz > ceiling or (i != chosen and not m.driven):
                 continue
-            written[under] = m.freq_hz
-            text = f"{m.name.split(',')[0]} {m.freq_hz:.0f} Hz"
-            words.append(Word(text, right - 0.01 * full if under else 0.01 * full, m.freq_hz, c.ink, (1, 0.9) if under else (0, 0.9)))
-        return words
+            last = next((group for side, group in reversed(labels) if side == under and mine not in (m, group[0])), [])
+            if last and m.freq_hz - last[0].freq_hz < APART * ceiling:
+                last.append(m)
+            else:
+                labels.append((under, [m]))
+        labels.sort(key=lambda x: x[1][0] is not mine)
+        return [
+            Word(_named(group), right - 0.01 * full if under else 0.01 * full, group[0].freq_hz, c.ink, (1, 0.9) if under else (0, 0.9))
+            for under, group in labels
+        ]
 
     def _meetings(self, result: Evaluation, half_width: float) -> None:
         """Marks where a mode meets what drives it, each on a bar from its low to its high frequency."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtCore import QEvent, QSize, Qt
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QSizePolicy
 
@@ -53,6 +53,12 @@ class Short(QLabel):
         super().resizeEvent(a0)
         self._fit()
 
+    def changeEvent(self, e: QEvent | None) -> None:
+        super().changeEvent(e)
+        if e is not None and e.type() == QEvent.Type.FontChange:
+            self._fit()
+            self.updateGeometry()
+
     def _fit(self) -> None:
         room = max(self.contentsRect().width(), 20)
         shown = self._whole if self._wraps else self.fontMetrics().elidedText(self._whole, Qt.TextElideMode.ElideRight, room)
@@ -63,11 +69,12 @@ class Short(QLabel):
 class ShortButton(QPushButton):
     """A button that may be narrower than its text, which then stands whole in its tip."""
 
-    LEAST_PX, FRAME_PX = 44, 22
+    LEAST_PX, FRAME_PX, SLACK_PX = 44, 22, 3
 
     def __init__(self, text: str = "") -> None:
         super().__init__()
         self._whole = ""
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
         self.setText(text)
 
     def text(self) -> str:
@@ -90,8 +97,15 @@ class ShortButton(QPushButton):
         super().resizeEvent(a0)
         self._fit()
 
+    def changeEvent(self, e: QEvent | None) -> None:
+        super().changeEvent(e)
+        if e is not None and e.type() == QEvent.Type.FontChange:
+            self._fit()
+            self.updateGeometry()
+
     def _fit(self) -> None:
-        shown = self.fontMetrics().elidedText(self._whole, Qt.TextElideMode.ElideRight, max(self.width() - self.FRAME_PX, 12))
+        room = max(self.width() - self.FRAME_PX + self.SLACK_PX, 12)
+        shown = self.fontMetrics().elidedText(self._whole, Qt.TextElideMode.ElideRight, room)
         self.setToolTip("" if shown == self._whole else self._whole)
         self.setAccessibleName(self._whole)
         super().setText(shown)

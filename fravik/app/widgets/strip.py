@@ -211,6 +211,7 @@ class MarginStrip(QWidget):
         while len(self.tiles) > len(margins):
             tile = self.tiles.pop()
             self._row.removeWidget(tile)
+            tile.hide()
             tile.deleteLater()
         while len(self.tiles) < len(margins):
             tile = MarginTile()

@@ -27,7 +27,7 @@ class TurnDial(QWidget):
         self.angle_deg = 0.0
         self._outline: Floats = np.zeros((0, 2))
         self._drag = False
-        self.setMinimumSize(130, 130)
+        self.setMinimumSize(84, 74)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(f"{name}: arrow keys turn it")
         self.setToolTip(f"Drag the knob, or use the arrow keys: {name.lower()}")

@@ -15,7 +15,7 @@ from .basics import Card, clear, label
 from .glyphs import VerdictMark
 
 HEAD_PX = 22
-HIGH_PX, LOW_PX = 94, 68  # of the row of levers
+HIGH_PX, LOW_PX = 94, 78  # of the row of levers
 
 
 def price_text(lever: Lever, currency: str) -> str:

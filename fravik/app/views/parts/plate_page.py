@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from fravik.app.session import Session
 from fravik.app.stepper import Stepper
 from fravik.app.widgets.basics import clear, label, scrolled
 from fravik.app.widgets.glyphs import VerdictMark
+from fravik.app.widgets.short import Short
 from fravik.app.widgets.turner import TurnDial
 from fravik.engine.compare import Choice, axes_of, orientations
 from fravik.engine.results import Evaluation
@@ -16,6 +18,7 @@ from fravik.printing.overhang import support_need
 from fravik.shape.build import silhouette
 from fravik.study.words import clock
 
+LOW_PX = 300
 HEADS = ("Way to lie", "Reserve", "Governed by", "", "", "Support cm³", "Height mm", "Time", "")
 
 
@@ -41,7 +44,7 @@ class PlatePage(QWidget):
         self.pitch.turned.connect(lambda _: self._turn())
         left.addWidget(self.roll, 1)
         left.addWidget(self.pitch, 1)
-        self.note = label("", "small", wrap=True)
+        self.note = Short("", "small")
         left.addWidget(self.note)
         side = QWidget()
         side.setLayout(left)
@@ -56,11 +59,17 @@ class PlatePage(QWidget):
         column.setContentsMargins(0, 0, 4, 0)
         column.addLayout(self.grid)
         column.addStretch(1)
-        row.addWidget(scrolled(page), 1)
+        area = scrolled(page)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
+        row.addWidget(area, 1)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.stepper = Stepper(session)
         self.stepper.stepped.connect(self._fill)
         self.use_buttons: list[QPushButton] = []
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self.note.wrap(self.height() >= LOW_PX)
+        super().resizeEvent(event)
 
     def show_part(self, part_id: str, result: Evaluation) -> None:
         """Show a part's turn, and weigh its orientations when on show."""

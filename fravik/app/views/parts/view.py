@@ -8,6 +8,7 @@ from typing import Any
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import (
+    QWIDGETSIZE_MAX,
     QButtonGroup,
     QGridLayout,
     QHBoxLayout,
@@ -55,7 +56,7 @@ from .plate_page import PlatePage
 from .scene import ReserveKey, draw_part
 from .section_card import SectionCard
 
-LOW_PX = 560
+LOW_PX, LEAST_FOR_NOTE_PX, LEAST_PICTURE_PX, LEAST_STACK_PX, LOW_RULER_PX = 560, 960, 72, 98, 150
 EDITORS_STAND_MS = 60  # they are made a turn after the figures
 PAGES = ("Strength", "On the bed", "Layers", "Filaments")
 
@@ -105,7 +106,9 @@ class PartsView(AddsParts):
         self.side.setFixedWidth(share(self.width(), 0.31, 300, 460))
         self.verdict.wrap(not low)
         self.verdict.setMinimumHeight(0 if low else 31)  # two lines, so that the picture does not jump between edits
-        self.ruler_card.setMinimumHeight(138 if low else 196)
+        self.ruler_card.setMinimumHeight(LOW_RULER_PX if low else 196)
+        self.ruler_card.setMaximumHeight(LOW_RULER_PX if low else QWIDGETSIZE_MAX)
+        self.note.setVisible(self.width() >= LEAST_FOR_NOTE_PX)
         self.ways.set_low(low)
 
     def _picture_card(self) -> Card:
@@ -143,6 +146,7 @@ class PartsView(AddsParts):
         self.verdict.setAlignment(Qt.AlignmentFlag.AlignTop)
         card.column.addWidget(self.verdict)
         self.stack = QStackedWidget()
+        self.stack.setMinimumHeight(LEAST_STACK_PX)  # the tall pages have the ruler's room too
         card.column.addWidget(self.stack, 1)
         page = QWidget()
         column = QVBoxLayout(page)
@@ -151,6 +155,7 @@ class PartsView(AddsParts):
         self._actors = Actors()
         self.scene = Scene(self._draw, "The part in 3D, coloured by reserve")
         self.scene.view_from = (-0.55, -1.7, 1.05)
+        self.scene.setMinimumHeight(LEAST_PICTURE_PX)
         self.scene.prepare_by(self.session.aside, self._surface)
         column.addWidget(self.scene, 1)
         low = QHBoxLayout()
