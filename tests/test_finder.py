@@ -126,14 +126,14 @@ def test_components_fold_tell_their_figures_and_open_where_needed(window: Any, q
     view, session = window.view("Airframe"), window.session
     motor, battery = (next(f for f in view.folds if f.path == f"components.{k}") for k in ("motor", "battery"))
     assert not motor.body.isVisible()
-    assert motor.short.whole == "44 g, 740 rpm/V"
+    assert motor.short.text() == "44 g, 740 rpm/V"
     motor.arrow.click()
     assert motor.body.isVisible()
-    assert motor.short.whole == ""
+    assert motor.short.text() == ""
     session.edit("components.battery.mass_g", 400.0)
-    assert "400 g" in battery.short.whole
+    assert "400 g" in battery.short.text()
     window.toggle_inches()
-    assert "14.11 oz" in battery.short.whole
+    assert "14.11 oz" in battery.short.text()
     window.toggle_inches()
     # a field that is asked for is never hidden, nor what has to be put right
     view.reveal("components.battery.cells")

@@ -17,7 +17,7 @@ from fravik.engine.settled import Settled, settled_margins
 from fravik.library import filament
 from fravik.model.paths import set_many
 from fravik.model.project import Printer, Project, Spool
-from fravik.model.run import PlateWish, PrintRecord, PrintRun, Spare
+from fravik.model.run import PartOnPrinter, PlateWish, PrintRecord, PrintRun, Spare
 from fravik.plan.beds import Lot, arrange, plate_seconds, refusal
 from fravik.plan.nest import Bed, Outline
 from fravik.plan.place import Plates
@@ -291,3 +291,30 @@ def test_another_spool_is_loaded_before_its_plate() -> None:
     after = min((t for t in plan.tasks if t.kind == "print" and t.start_h >= loads[0].end_h - 1e-9), key=lambda t: t.start_h)
     assert after.start_h == pytest.approx(loads[0].end_h)
     assert after.plate_id == loads[0].plate_id
+
+
+def test_a_part_goes_on_the_printer_it_is_put_on_or_it_is_said_why_not() -> None:
+    engine, base = Engine(), tern()
+    second = base.printer.model_copy(update={"id": "second", "name": "Second printer"})
+    two = base.model_copy(update={"more_printers": (second,)})
+    for printer in ("first", "second"):
+        wish = (PartOnPrinter(id="arm", printer=printer),)
+        found = settle(engine, set_many(two, (("run.on_printer", wish),)))
+        on = {p.printer_id for p in found.plates.plates for c in p.copies if c.part_id == "arm"}
+        assert on == {printer}
+        assert {c.part_id for p in found.plates.plates for c in p.copies} == {p.id for p in base.parts}
+    small = two.model_copy(update={"more_printers": (second.model_copy(update={"bed_x_mm": 100.0, "bed_y_mm": 100.0}),)})
+    found = settle(engine, set_many(small, (("run.on_printer", (PartOnPrinter(id="arm", printer="second"),)),)))
+    assert not found.plates.left_out
+    assert any("Arm does not go where it was put" in n for n in found.schedule.notes)
+    gone = settle(engine, set_many(base, (("run.on_printer", (PartOnPrinter(id="arm", printer="second"),)),)))
+    assert gone.plates.plates == settle(engine, base).plates.plates
+
+
+def test_what_is_done_by_hand_adds_up(settled: Settled) -> None:
+    plan = settled.schedule
+    assert plan.hands_h == pytest.approx(sum(t.end_h - t.start_h for t in plan.tasks if t.kind not in ("print", "cure", "dry")))
+    run = settled.project.run
+    for t in plan.by_hand:
+        begin = (run.start_hour + t.start_h) % 24
+        assert run.attended_from - 1e-6 <= begin <= run.attended_to + 1e-6

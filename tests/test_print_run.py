@@ -125,6 +125,30 @@ def test_a_batch_is_pulled_and_stepped_to_another_place(window: Any, view: Any, 
     assert list(view.batches.cards) == before
 
 
+def test_a_batch_is_dropped_on_another_printer_or_put_there_by_its_menu(window: Any, view: Any, qapp: Any) -> None:
+    assert not view.batches.printers  # one printer: no choice
+    view.run_page.add_printer()
+    settle(window, qapp)
+    there = window.session.project.more_printers[0].id
+    card = next(c for c in view.batches.cards.values() if c.batch.title == "Four arms")
+    here, other = card.batch.printer.id, next(q for q in view.batches.printers if q != card.batch.printer.id)
+    slip = view.batches.printers[other]
+    assert until(qapp, lambda: slip.y() > 0)
+    drag(card, QPointF(card.rect().center()), QPointF(card.mapFromGlobal(slip.mapToGlobal(slip.rect().center()))))
+    settle(window, qapp)
+    arms = next(c for c in view.batches.cards.values() if c.batch.title == "Four arms")
+    assert arms.batch.printer.id == other
+    assert there in (here, other)
+    back = next(a for a in arms.actions() if a.isEnabled())
+    back.trigger()
+    settle(window, qapp)
+    assert next(c for c in view.batches.cards.values() if c.batch.title == "Four arms").batch.printer.id == here
+    QTest.mouseClick(view.reset, Qt.MouseButton.LeftButton)
+    assert not window.session.project.run.on_printer
+    window.session.edit("more_printers", ())
+    settle(window, qapp)
+
+
 def test_the_ruler_shows_steps_and_drags_the_layers(view: Any, qapp: Any) -> None:
     ruler, tops = view.ruler, view.plate.tops_mm
     ruler.grab()

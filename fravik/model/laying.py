@@ -1,4 +1,4 @@
-"""How a part's layers are laid on the plate: heights, order of walls, seam, brim and supports. None of it is felt by the sections."""
+"""How a part's layers are laid on the bed: heights, order of walls, starts, hem and supports. None of it is felt by the sections."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ SUPPORT_LABELS: dict[str, str] = {"none": "None", "pillars": "Pillars", "walls":
 
 
 class Laying(Frozen):
-    """Layer heights, wall order, seam, brim and supports of one part."""
+    """Layer heights, order of walls, where outlines start, hem and supports of one part."""
 
     first_layer_mm: float = quantity(
         0.2, 0.08, 0.6, "mm", "First layer", "squashed onto the plate; forgives a plate not quite flat", step=0.05

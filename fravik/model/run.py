@@ -31,6 +31,13 @@ class PlateWish(Frozen):
     start_h: float = quantity(0.0, 0.0, 2000.0, "h", "Not before", "hours from the start of the run", step=0.5)
 
 
+class PartOnPrinter(Frozen):
+    """On which printer the maker wants the copies of a part."""
+
+    id: Slug
+    printer: Slug
+
+
 class PrintRecord(Frozen):
     """One copy that came off a bed, as weighed."""
 
@@ -62,4 +69,5 @@ class PrintRun(Frozen):
     spares: tuple[Spare, ...] = ()
     order: tuple[str, ...] = ()  # batches as the maker put them, by id
     wishes: tuple[PlateWish, ...] = ()
+    on_printer: tuple[PartOnPrinter, ...] = ()
     records: tuple[PrintRecord, ...] = ()

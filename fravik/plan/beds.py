@@ -78,8 +78,10 @@ def arrange(lots: list[Lot], printers: tuple[Printer, ...], run: PrintRun) -> Pl
     """Spread all copies over plates.
 
     A plate holds one filament. Parts wanted first open their own plates first; within a filament large outlines go first. Each copy
-    goes on the first plate that has room for it, plates are shared out so that all printers are busy about as long.
+    goes on the first plate that has room for it, plates are shared out so that all printers are busy about as long. A part goes on the
+    printer that the maker wants for it, if that one takes it.
     """
+    wanted, notes = _wanted(lots, printers, run)
     plates: list[Plate] = []
     left: list[tuple[str, str]] = []
     load = {p.id: 0.0 for p in printers}
@@ -89,7 +91,10 @@ def arrange(lots: list[Lot], printers: tuple[Printer, ...], run: PrintRun) -> Pl
             group = sorted((lot for lot in chosen if lot.filament.id == name), key=lambda lot: -_size(lot))
             queue = [(lot, k + 1) for lot in group for k in range(lot.count)]
             while queue:
-                made, queue, why = _fill(queue, printers, run, load, len(plates) + 1)
+                made, queue, why = _fill(queue, printers, run, load, wanted, len(plates) + 1)
+                if made is None and wanted.pop(queue[0][0].part_id, None) is not None:
+                    notes.append(f"{queue[0][0].name} does not go where it was put: {why}.")
+                    continue
                 if made is None:
                     left.append((queue[0][0].part_id, why))
                     gone = queue[0][0].part_id
@@ -97,7 +102,22 @@ def arrange(lots: list[Lot], printers: tuple[Printer, ...], run: PrintRun) -> Pl
                     continue
                 plates.append(made)
                 load[made.printer_id] += made.minutes
-    return Plates(tuple(plates), tuple(left))
+    return Plates(tuple(plates), tuple(left), tuple(notes))
+
+
+def _wanted(lots: list[Lot], printers: tuple[Printer, ...], run: PrintRun) -> tuple[dict[str, str], list[str]]:
+    """Printers wanted for parts, by part, less those that cannot take them; and what is to be said of these."""
+    wanted, notes = {}, []
+    by_id = {p.id: p for p in printers}
+    wishes = {w.id: w.printer for w in run.on_printer if w.printer in by_id}
+    for lot in lots:
+        if lot.part_id in wishes:
+            why = refusal(lot, by_id[wishes[lot.part_id]])
+            if why:
+                notes.append(f"{lot.name} does not go where it was put: {why}.")
+            else:
+                wanted[lot.part_id] = wishes[lot.part_id]
+    return wanted, notes
 
 
 def _size(lot: Lot) -> float:
@@ -106,11 +126,11 @@ def _size(lot: Lot) -> float:
 
 
 def _fill(
-    queue: list[tuple[Lot, int]], printers: tuple[Printer, ...], run: PrintRun, load: dict[str, float], number: int
+    queue: list[tuple[Lot, int]], printers: tuple[Printer, ...], run: PrintRun, load: dict[str, float], wanted: dict[str, str], number: int
 ) -> tuple[Plate | None, list[tuple[Lot, int]], str]:
     """Fill one plate from the front of the queue: the plate (None when nothing fits anywhere), what is left, and why not."""
     first = queue[0][0]
-    able = [p for p in printers if not refusal(first, p)]
+    able = [p for p in printers if not refusal(first, p) and wanted.get(first.part_id, p.id) == p.id]
     if not able:
         return None, queue, "; ".join(refusal(first, p) for p in printers)
     for printer in sorted(able, key=lambda p: load[p.id]):
@@ -120,7 +140,8 @@ def _fill(
         rest: list[tuple[Lot, int]] = []
         full: set[str] = set()
         for lot, k in queue:
-            if len(copies) >= run.most_on_plate or lot.part_id in full or refusal(lot, printer):
+            elsewhere = wanted.get(lot.part_id, printer.id) != printer.id
+            if len(copies) >= run.most_on_plate or lot.part_id in full or elsewhere or refusal(lot, printer):
                 rest.append((lot, k))
                 continue
             place = bed.put(lot.outline)

@@ -64,10 +64,11 @@ class Plate:
 
 @dataclass(frozen=True)
 class Plates:
-    """All plates, and the parts that no printer takes with the reason."""
+    """All plates, the parts that no printer takes with the reason, and what was wished for in vain."""
 
     plates: tuple[Plate, ...]
     left_out: tuple[tuple[str, str], ...]
+    notes: tuple[str, ...] = ()
 
     @property
     def minutes(self) -> float:

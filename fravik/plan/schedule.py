@@ -17,6 +17,7 @@ from fravik.study.words import several
 from .place import Plate, Plates
 
 Kind = Literal["dry", "print", "change", "supports", "inserts", "glue", "cure", "test", "assemble"]
+BY_HAND: tuple[Kind, ...] = ("change", "supports", "inserts", "glue", "test", "assemble")
 SWAP_MIN = 6.0
 INSERT_MIN = 1.5
 BREAK_AWAY_MIN = 4.0
@@ -64,6 +65,16 @@ class Schedule:
     def late_h(self) -> float:
         """Hours after the deadline, negative when there are hours to spare."""
         return self.ready_h - self.deadline_h
+
+    @property
+    def by_hand(self) -> tuple[Task, ...]:
+        """What somebody has to be there for, in its order."""
+        return tuple(sorted((t for t in self.tasks if t.kind in BY_HAND), key=lambda t: t.start_h))
+
+    @property
+    def hands_h(self) -> float:
+        """Hours of it."""
+        return sum(t.end_h - t.start_h for t in self.by_hand)
 
     def rows(self) -> list[str]:
         """Rows in the order they are shown: dry box, printers, bench."""
@@ -145,6 +156,7 @@ def schedule(plates: Plates, printers: tuple[Printer, ...], run: PrintRun, works
     begin, end = hours.finish(max(done, default=0.0), ASSEMBLE_MIN / 60) if ready else (0.0, 0.0)
     if ready:
         tasks.append(Task("assemble", "Bench", "assemble", begin, end))
+    notes += plates.notes
     for part, why in plates.left_out:
         notes.append(f"{part} is on no bed: {why}.")
     return Schedule(tuple(tasks), end, run.deadline_h, tuple(notes))

@@ -35,7 +35,7 @@ class SheetRow:
             ("Layer height", f"{r.layer_height_mm:g} mm"),
             ("Line width", f"{r.line_width_mm:g} mm"),
             ("Walls", f"{r.walls}"),
-            ("Top and bottom", f"{r.cover_layers} layers"),
+            ("Covers", f"{r.cover_layers} layers"),
             ("Core", f"{r.core_density:.0%} {r.pattern}"),
         ]
         if self.part.carbon is not None:
@@ -47,7 +47,7 @@ class SheetRow:
 def parts_csv(rows: list[SheetRow]) -> str:
     """The parts table as CSV text."""
     head = ("id", "name", "count", "filament", "lies", "layer_height_mm", "line_width_mm", "walls", "cover_layers",
-            "infill_percent", "pattern", "carbon", "mass_g_each", "minutes_each", "mass_g_all", "minutes_all", "cost_each")  # fmt: skip
+            "core_percent", "pattern", "carbon", "mass_g_each", "minutes_each", "mass_g_all", "minutes_all", "cost_each")  # fmt: skip
     body = []
     for row in rows:
         p, r = row.part, row.part.recipe

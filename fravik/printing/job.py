@@ -21,7 +21,7 @@ class PrintJob:
     """One copy of a part on the plate, in print axes: layers, the sheet of roads of each, and what they add up to.
 
     ``road_mm3`` (layers, kinds) is the plastic of each kind of road in each layer; ``seconds`` (layers, features) the time, with
-    waiting for a small layer to set as if the part were printed alone. ``outline`` is the shadow on the bed, brim and supports
+    waiting for a small layer to set as if the part were printed alone. ``outline`` is the shadow on the bed, hem and supports
     included; ``risk`` says why it may come loose, if it may.
     """
 
@@ -49,7 +49,7 @@ class PrintJob:
 
     @property
     def waste_grams(self) -> float:
-        """Supports, skirt and brim."""
+        """Supports, ring and hem."""
         return float(self.road_mm3.sum()) * self.density_g_cm3 * 1e-3 - self.grams
 
     @property

@@ -84,7 +84,7 @@ def print_job(
 
 
 def _outline(solid: Manifold, cut: Cut, held: Supports, laying: Laying) -> tuple[Floats, ...]:
-    """Shadow on the bed of part, supports and brim, holes left out."""
+    """Shadow on the bed of part, supports and hem, holes left out."""
     foot = cut.divided.outer[0] + held.body[0] + held.interface[0]
     shadow = stand(solid, cut.layers.recipe).project() + foot
     if laying.edge == "hem":
@@ -186,7 +186,7 @@ class _Maker:
         return None if wide.is_empty() else polygons_of(wide)
 
     def _edge(self, foot: CrossSection) -> list[Road]:
-        """Skirt or brim around everything on the plate."""
+        """A ring or hem around everything on the bed."""
         w, laying = self.recipe.line_width_mm, self.laying
         if laying.edge == "none":
             return []

@@ -396,7 +396,7 @@ class PartsView(AddsParts):
         reads = ruler is not None and self.stack.currentIndex() == 0
         self.ruler_card.setVisible(reads)
         self.columns.setRowStretch(1, 9 if reads else 0)
-        self.verdict.setVisible(True)
+        self.verdict.setVisible(reads or ruler is None or shown is None)  # told once, beside the picture that it is about
         if ruler is None or shown is None:
             set_role(self.verdict, "muted")
             self.verdict.setText(result.scope.structure or kind_of(self.session.project.part(self.part_id).shape).unjudged)

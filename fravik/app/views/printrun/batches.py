@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen, QPixmap
+from PyQt6.QtGui import QAction, QColor, QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen, QPixmap
 from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QVBoxLayout, QWidget
 from pyqtgraph.functions import arrayToQPath
 
 from fravik.app import theme
-from fravik.app.widgets.basics import scrolled
+from fravik.app.widgets.basics import clear, scrolled
 from fravik.app.widgets.glyphs import draw_verdict
 from fravik.app.widgets.kept import KeptPicture
 from fravik.engine.plateview import PlateView
@@ -32,7 +32,7 @@ def title_face() -> QFont:
 class BatchCard(QAbstractButton):
     """One batch: a press opens it, a pull takes it to another place in the order."""
 
-    pulled = pyqtSignal(float)  # to a height in the list
+    pulled = pyqtSignal(float, QPointF)  # to a height in the list, and a place on the screen
     dropped = pyqtSignal()
     stepped = pyqtSignal(int)
 
@@ -74,7 +74,7 @@ class BatchCard(QAbstractButton):
             return
         self._pulling = self._pulling or abs(event.position().y() - self._pressed.y()) > BEGUN_PX
         if self._pulling:
-            self.pulled.emit(self.y() + event.position().y())
+            self.pulled.emit(self.y() + event.position().y(), event.globalPosition())
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         pulling, self._pressed, self._pulling = self._pulling, None, False
@@ -153,10 +153,11 @@ class BatchCard(QAbstractButton):
 
 
 class BatchList(QWidget):
-    """All cards, one under the other."""
+    """All cards, one under the other; where there are several printers, each of them below to drop a card on."""
 
     picked = pyqtSignal(str)
     moved = pyqtSignal(str, int)  # a batch to a place in the order
+    put_on = pyqtSignal(str, str)  # a batch on a printer
 
     def __init__(self) -> None:
         super().__init__()
@@ -168,8 +169,13 @@ class BatchList(QWidget):
         self.rows.setSpacing(7)
         self.rows.addStretch(1)
         column.addWidget(scrolled(self.page))
+        self.printers: dict[str, PrinterSlip] = {}
+        self.slips = QVBoxLayout()
+        self.slips.setSpacing(4)
+        column.addLayout(self.slips)
         self.cards: dict[str, BatchCard] = {}
         self._plan: Settled | None = None
+        self._over: str | None = None  # the printer over which a card is held
 
     def show_batches(self, batches: tuple[PlateView, ...], picked: str) -> None:
         """Show these, in this order."""
@@ -181,25 +187,58 @@ class BatchList(QWidget):
                 card.hide()
                 card.deleteLater()
             self.cards = {}
+            self._show_printers(batches)
             for k, batch in enumerate(batches):
                 card = BatchCard(batch, k)
                 name = batch.plate.id
                 card.clicked.connect(lambda _=False, n=name: self.picked.emit(n))
-                card.pulled.connect(lambda y: self.page.mark(self._place(y)))
+                card.pulled.connect(self._pulled)
                 card.dropped.connect(lambda n=name: self._drop(n))
                 card.stepped.connect(lambda way, n=name: self._step(n, way))
                 self.cards[name] = card
+                self._actions(card)
                 self.rows.insertWidget(k, card)
         for name, card in self.cards.items():
             card.setChecked(name == picked)
+
+    def _show_printers(self, batches: tuple[PlateView, ...]) -> None:
+        """Those that a batch can be put on, where there is a choice."""
+        printers = batches[0].settled.project.printers if batches else ()
+        clear(self.slips)
+        self.printers = {q.id: PrinterSlip(q.name) for q in printers} if len(printers) > 1 else {}
+        for slip in self.printers.values():
+            self.slips.addWidget(slip)
+
+    def _actions(self, card: BatchCard) -> None:
+        """The same by the menu of a card."""
+        card.setContextMenuPolicy(Qt.ContextMenuPolicy.ActionsContextMenu)
+        for printer_id, slip in self.printers.items():
+            action = QAction(f"Print on the {slip.name}", card)
+            action.setEnabled(printer_id != card.batch.printer.id)
+            action.triggered.connect(lambda _=False, n=card.batch.plate.id, q=printer_id: self.put_on.emit(n, q))
+            card.addAction(action)
+
+    def _pulled(self, y: float, at: QPointF) -> None:
+        over = None
+        for printer_id, slip in self.printers.items():
+            slip.mark(slip.rect().contains(slip.mapFromGlobal(at).toPoint()))
+            over = printer_id if slip.marked else over
+        self._over = over
+        self.page.mark(self._place(y) if over is None else None)
 
     def _place(self, y: float) -> int:
         """Between which cards a height is: the number of those above it."""
         return sum(card.y() + card.height() / 2 < y for card in self.cards.values())
 
     def _drop(self, name: str) -> None:
-        place, here = self.page.marked, list(self.cards).index(name)
+        place, here, over = self.page.marked, list(self.cards).index(name), self._over
         self.page.mark(None)
+        self._over = None
+        for slip in self.printers.values():
+            slip.mark(False)
+        if over is not None and over != self.cards[name].batch.printer.id:
+            self.put_on.emit(name, over)
+            return
         if place is not None and place not in (here, here + 1):
             self.moved.emit(name, place - (place > here))
 
@@ -207,6 +246,32 @@ class BatchList(QWidget):
         place = list(self.cards).index(name) + way
         if 0 <= place < len(self.cards):
             self.moved.emit(name, place)
+
+
+class PrinterSlip(QWidget):
+    """A printer's name, to drop a batch on."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        self.name, self.marked = name, False
+        self.setFixedHeight(24)
+        self.setAccessibleName(name)
+        self.setToolTip("Drop a batch here to print it on this one, or use the batch's own menu")
+
+    def mark(self, on: bool) -> None:
+        """A card is held over it."""
+        if on != self.marked:
+            self.marked = on
+            self.update()
+
+    def paintEvent(self, event: object) -> None:
+        c, p = theme.current(), QPainter(self)
+        p.setPen(QPen(QColor(c.accent if self.marked else c.rule), 2.0 if self.marked else 1.0, Qt.PenStyle.DashLine))
+        p.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
+        p.setFont(theme.sans(8.5))
+        p.setPen(QColor(c.ink if self.marked else c.muted))
+        text = QFontMetricsF(p.font()).elidedText(self.name, Qt.TextElideMode.ElideRight, self.width() - 12)
+        p.drawText(QRectF(self.rect()), Qt.AlignmentFlag.AlignCenter, text)
 
 
 class _Page(QWidget):

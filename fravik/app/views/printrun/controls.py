@@ -23,7 +23,7 @@ PRINTER_FIELDS = ("bed_x_mm", "bed_y_mm", "bed_z_mm", "nozzle_mm", "max_nozzle_c
 
 
 class LayingPage(QWidget):
-    """Layer heights, walls, seam, brim and supports of one part."""
+    """Layer heights, order of walls, hem and supports of one part."""
 
     def __init__(self, session: Session) -> None:
         super().__init__()

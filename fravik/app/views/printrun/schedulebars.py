@@ -16,6 +16,7 @@ from fravik.study.words import moment
 from .colours import mixed
 
 LEAST_NAMED_PX = 26.0
+HANDS = "By hand"  # the row that tells when somebody has to be there
 
 
 class ScheduleBars(QWidget):
@@ -23,7 +24,8 @@ class ScheduleBars(QWidget):
 
     plate_picked = pyqtSignal(str)
     plate_moved = pyqtSignal(str, float)
-    LEFT, ROW, TOP = 104, 23, 20
+    LEFT, TOP = 104, 20
+    MOST_ROW, LEAST_ROW, FOOT = 23.0, 19.0, 14
 
     def __init__(self) -> None:
         super().__init__()
@@ -44,7 +46,12 @@ class ScheduleBars(QWidget):
             self.setAccessibleDescription(
                 "; ".join(f"{t.row}: {t.label}, {self.when(t.start_h)} to {self.when(t.end_h)}" for t in found.tasks)
             )
+            self.setMinimumHeight(round(self.TOP + self.LEAST_ROW * (1 + len(found.rows())) + self._foot()))
         self.update()
+
+    def _foot(self) -> int:
+        """Room under the rows, for what marks the present."""
+        return self.FOOT if self.run.done_h > 0 else 2
 
     def when(self, hours: float) -> str:
         """A moment as 'day 2, 14:30'."""
@@ -71,18 +78,19 @@ class ScheduleBars(QWidget):
         c = theme.current()
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        rows = self.schedule.rows()
-        bottom = self.TOP + self.ROW * len(rows)
+        rows = [*self.schedule.rows(), HANDS]
+        row_px = min(max((self.height() - self.TOP - self._foot()) / len(rows), self.LEAST_ROW), self.MOST_ROW)
+        bottom = self.TOP + row_px * len(rows)
         self._axis(p, bottom)
         p.setFont(theme.sans(8))
         for i, row in enumerate(rows):
             p.setPen(QColor(c.ink))
             name = QFontMetricsF(p.font()).elidedText(row, Qt.TextElideMode.ElideRight, self.LEFT - 8)
-            p.drawText(QRectF(0, self.TOP + self.ROW * i, self.LEFT - 6, self.ROW), Qt.AlignmentFlag.AlignVCenter, name)
+            p.drawText(QRectF(0, self.TOP + row_px * i, self.LEFT - 6, row_px), Qt.AlignmentFlag.AlignVCenter, name)
         for t in self.schedule.tasks:
             shift = self._drag[2] if self._drag is not None and self._drag[0] is t else 0.0
-            y = self.TOP + self.ROW * rows.index(t.row) + 3
-            box = QRectF(self._x(t.start_h + shift), y, max(2.0, self._x(t.end_h) - self._x(t.start_h)), self.ROW - 6)
+            y = self.TOP + row_px * rows.index(t.row) + 2.5
+            box = QRectF(self._x(t.start_h + shift), y, max(2.0, self._x(t.end_h) - self._x(t.start_h)), row_px - 5)
             self._boxes.append((box, t))
             p.setPen(QPen(QColor(c.accent), 2.0) if t.plate_id and t.plate_id == self.picked and t.kind == "print" else Qt.PenStyle.NoPen)
             p.setBrush(self._colour(t))
@@ -91,6 +99,11 @@ class ScheduleBars(QWidget):
                 p.setPen(QPen(QColor(c.card), 1.0))
                 p.setBrush(Qt.BrushStyle.NoBrush)
                 p.drawRoundedRect(box.adjusted(2, 2, -2, -2), 2, 2)
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(QColor(c.muted))
+        middle = self.TOP + row_px * rows.index(HANDS) + row_px / 2
+        for t in self.schedule.by_hand:
+            p.drawRect(QRectF(self._x(t.start_h), middle - 3, max(2.0, self._x(t.end_h) - self._x(t.start_h)), 6))
         p.setFont(theme.sans(7.5))
         for box, t in self._boxes:
             self._name(p, box, t)

@@ -11,7 +11,7 @@ from fravik.app.settler import Settler
 from fravik.app.widgets.basics import Card, label, set_role
 from fravik.app.widgets.short import Short
 from fravik.engine.plateview import PlateView, batches, plate_of
-from fravik.model.run import PlateWish
+from fravik.model.run import PartOnPrinter, PlateWish
 from fravik.study.words import clock
 
 from .batches import BatchList
@@ -23,6 +23,7 @@ from .standin import StandInPage
 from .troubles import TroubleList
 
 # of batches, ruler and what is foreseen, where the view is at least so wide, px
+WISHES = ("wishes", "order", "on_printer")  # what was dragged
 WIDTHS = (((230, 190, 352), 1500), ((206, 160, 312), 1100), ((170, 116, 270), 0))
 
 
@@ -71,6 +72,7 @@ class PrintRunView(QWidget):
         self.batches = BatchList()
         self.batches.picked.connect(self.open_plate)
         self.batches.moved.connect(self._reorder)
+        self.batches.put_on.connect(self._put_on)
         card.column.addWidget(self.batches, 1)
         return card
 
@@ -97,8 +99,8 @@ class PrintRunView(QWidget):
         self.schedule_card = card
         self.reset = QPushButton("Plan as before")
         self.reset.setObjectName("quiet")
-        self.reset.setToolTip("Take back what was dragged: the order of the batches and when they begin")
-        self.reset.clicked.connect(lambda: self.session.edit_many((("run.wishes", ()), ("run.order", ())), "planned as before"))
+        self.reset.setToolTip("Take back what was dragged: the order of the batches, when they begin, and on which printer")
+        self.reset.clicked.connect(lambda: self.session.edit_many(tuple((f"run.{n}", ()) for n in WISHES), "planned as before"))
         card.head.addWidget(self.reset)
         for text, asked in (("Compare with a G-code file…", self.gcode_asked), ("Export the run…", self.export_asked)):
             button = QPushButton(text)
@@ -160,11 +162,12 @@ class PrintRunView(QWidget):
         self._show_plate()
         self.standin.show_plate(self.plate)
         self.bars.show_schedule(settled.schedule, settled.project.run, self.plate_id)
-        late = settled.schedule.late_h
+        late, run = settled.schedule.late_h, settled.project.run
         spare = f"{clock(-late * 60)} to spare" if late <= 0 else f"{clock(late * 60)} late: add a printer, a night, or fewer parts"
-        self.schedule_card.note.setText(f"ready {self.bars.when(settled.schedule.ready_h)} · {spare}")
+        hands = f"{clock(settled.schedule.hands_h * 60)} by hand"
+        self.schedule_card.note.setText(f"ready {self.bars.when(settled.schedule.ready_h)} · {spare} · {hands} · hatched: nobody is there")
         set_role(self.schedule_card.note, "figureMuted" if late <= 0 else "problem")
-        self.reset.setVisible(bool(settled.project.run.wishes or settled.project.run.order))
+        self.reset.setVisible(bool(run.wishes or run.order or run.on_printer))
 
     def show_state(self) -> None:
         """Say how far the layers are."""
@@ -204,6 +207,14 @@ class PrintRunView(QWidget):
         order = [b for b in self.batches.cards if b != plate_id]
         order.insert(place, plate_id)
         self.session.edit("run.order", tuple(order), "batches reordered")
+
+    def _put_on(self, plate_id: str, printer_id: str) -> None:
+        """What is in a batch goes on another printer."""
+        batch = self.batches.cards[plate_id].batch
+        kept = tuple(w for w in self.session.project.run.on_printer if w.id not in batch.parts)
+        name = next(q.name for q in self.session.project.printers if q.id == printer_id)
+        wishes = (*kept, *(PartOnPrinter(id=p, printer=printer_id) for p in batch.parts))
+        self.session.edit("run.on_printer", wishes, f"{batch.title.lower()} on the {name}")
 
     def open_plate(self, plate_id: str) -> None:
         """Bring a batch into view."""
