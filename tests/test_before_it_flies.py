@@ -145,7 +145,7 @@ def test_a_trouble_of_the_print_run_opens_its_plate(window: Any, qapp: Any) -> N
     QTest.mouseClick(panel.rows[name].show_button, LEFT)
     assert window.stage == "Print run"
     view = window.view("Print run")
-    plate = next(p for p in window.settler.settled.plates.plates if p.id == view.plate_id)
+    plate = next(p for p in window.settler.settled.batches.batches if p.id == view.batch_id)
     assert part in {c.part_id for c in plate.copies}
 
 

@@ -68,7 +68,7 @@ def test_a_part_of_it_is_weighed_laid_and_kept(stl: Path) -> None:
     assert "mesh" not in result.members
     settled = settle(engine, project)
     assert settled.jobs["mesh"].grams == pytest.approx(settled.jobs["mesh"].zone_grams, rel=0.02)
-    assert any(c.part_id == "mesh" for p in settled.plates.plates for c in p.copies)
+    assert any(c.part_id == "mesh" for p in settled.batches.batches for c in p.copies)
     assert project_from_json(project_to_json(project)) == project
 
 

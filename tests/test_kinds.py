@@ -164,7 +164,7 @@ def test_the_window_adds_edits_and_shows_it(tail: Project, window: Any, qapp: An
     assert until(qapp, lambda: view.scene.plotter is not None and not view.scene._dirty)
     for page in (1, 3, 0):
         view.show_page(page)
-        assert until(qapp, lambda: not view.plate_page.stepper.busy and not view.plastics_page.stepper.busy)
+        assert until(qapp, lambda: not view.bed_page.stepper.busy and not view.plastics_page.stepper.busy)
     assert window.fault == ""
     for stage in ("Airframe", "Vibration", "Print run", "Brief"):
         window.show_stage(stage)

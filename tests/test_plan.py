@@ -1,4 +1,4 @@
-"""Plates hold what fits, minutes add up, and the schedule keeps to the hours somebody is there."""
+"""Batches hold what fits, minutes add up, and the schedule keeps to the hours somebody is there."""
 
 from __future__ import annotations
 
@@ -17,10 +17,10 @@ from fravik.engine.settled import Settled, settled_margins
 from fravik.library import filament
 from fravik.model.paths import set_many
 from fravik.model.project import Printer, Project, Spool
-from fravik.model.run import PartOnPrinter, PlateWish, PrintRecord, PrintRun, Spare
-from fravik.plan.beds import Lot, arrange, plate_seconds, refusal
+from fravik.model.run import BatchWish, PartOnPrinter, PrintRecord, PrintRun, Spare
+from fravik.plan.beds import Lot, arrange, batch_seconds, refusal
 from fravik.plan.nest import Bed, Outline
-from fravik.plan.place import Plates
+from fravik.plan.place import Batches
 from fravik.plan.schedule import BenchWork, Hours, Schedule, schedule
 
 PETG = filament("petg")
@@ -72,24 +72,24 @@ def test_too_big_for_the_bed_only_when_no_turn_helps() -> None:
 
 @given(st.integers(1, 12), st.integers(1, 6), st.integers(1, 6))
 def test_every_copy_is_on_one_plate(arms: int, legs: int, most: int) -> None:
-    found = arrange([lot("arm", arms), lot("leg", legs, 25, 12)], (FIRST,), PrintRun(most_on_plate=most))
-    keys = [c.key for p in found.plates for c in p.copies]
+    found = arrange([lot("arm", arms), lot("leg", legs, 25, 12)], (FIRST,), PrintRun(most_in_batch=most))
+    keys = [c.key for p in found.batches for c in p.copies]
     assert sorted(keys) == sorted([*(f"arm {k + 1}" for k in range(arms)), *(f"leg {k + 1}" for k in range(legs))])
-    assert max(len(p.copies) for p in found.plates) <= most
+    assert max(len(p.copies) for p in found.batches) <= most
     assert not found.left_out
 
 
 def test_plates_hold_one_plastic_and_share_printers_out() -> None:
     second = FIRST.model_copy(update={"id": "second", "name": "Second printer"})
-    found = arrange([lot("arm", 8), lot("guard", 2, plastic="tpu")], (FIRST, second), PrintRun(most_on_plate=2))
-    assert all(len({c.part_id for c in p.copies}) == 1 for p in found.plates)
-    load = {p: sum(x.minutes for x in found.plates if x.printer_id == p) for p in ("first", "second")}
+    found = arrange([lot("arm", 8), lot("guard", 2, plastic="tpu")], (FIRST, second), PrintRun(most_in_batch=2))
+    assert all(len({c.part_id for c in p.copies}) == 1 for p in found.batches)
+    load = {p: sum(x.minutes for x in found.batches if x.printer_id == p) for p in ("first", "second")}
     assert max(load.values()) < 1.6 * min(load.values())
 
 
 def test_parts_wanted_first_are_printed_first() -> None:
-    found = arrange([lot("plate", 1, 100, 100), lot("arm", 2, first=True)], (FIRST,), PrintRun())
-    assert {c.part_id for c in found.plates[0].copies} == {"arm"}
+    found = arrange([lot("batch", 1, 100, 100), lot("arm", 2, first=True)], (FIRST,), PrintRun())
+    assert {c.part_id for c in found.batches[0].copies} == {"arm"}
 
 
 def test_printers_refuse_what_they_cannot_run() -> None:
@@ -100,7 +100,7 @@ def test_printers_refuse_what_they_cannot_run() -> None:
     assert "tall" in refusal(lot(tall=500.0), FIRST)
     found = arrange([carbon, lot("leg")], (FIRST,), PrintRun())
     assert [k for k, _ in found.left_out] == ["arm"]
-    assert len(found.plates) == 1
+    assert len(found.batches) == 1
     found = arrange([lot("wing", wide=300.0)], (FIRST,), PrintRun())
     assert "300 × 20" in found.left_out[0][1]
 
@@ -108,32 +108,32 @@ def test_printers_refuse_what_they_cannot_run() -> None:
 def test_minutes_of_a_plate() -> None:
     printer = FIRST.model_copy(update={"layer_change_s": 2.0})
     one, two = lot(each_s=60.0), lot("pin", each_s=1.0)
-    assert plate_seconds([one], [1], printer, 8.0) == pytest.approx(20 * 62)
-    assert plate_seconds([two], [1], printer, 8.0) == pytest.approx(20 * 8)
+    assert batch_seconds([one], [1], printer, 8.0) == pytest.approx(20 * 62)
+    assert batch_seconds([two], [1], printer, 8.0) == pytest.approx(20 * 8)
     # eight pins at once need no waiting: their own roads take longer than a layer needs to set
-    eight = plate_seconds([two], [8], printer, 8.0)
+    eight = batch_seconds([two], [8], printer, 8.0)
     assert 20 * 10 < eight < 20 * 8 * 2.2
-    assert eight < 8 * plate_seconds([two], [1], printer, 8.0) / 3
+    assert eight < 8 * batch_seconds([two], [1], printer, 8.0) / 3
 
 
 def test_risky_mixes_are_named() -> None:
     found = arrange([lot("mast", 1, 10, 10, risk="stands 90 mm tall on a foot of 30 mm²"), lot("arm", 2)], (FIRST,), PrintRun())
-    (plate,) = found.plates
-    assert "2 others may go with it" in plate.warnings[0]
-    assert not arrange([lot("arm", 2)], (FIRST,), PrintRun()).plates[0].warnings
+    (batch,) = found.batches
+    assert "2 others may go with it" in batch.warnings[0]
+    assert not arrange([lot("arm", 2)], (FIRST,), PrintRun()).batches[0].warnings
 
 
-def planned(run: PrintRun, hours: float = 5.0, plates: int = 3, works: tuple[BenchWork, ...] = (), wet: dict[str, float] | None = None,
+def planned(run: PrintRun, hours: float = 5.0, batches: int = 3, works: tuple[BenchWork, ...] = (), wet: dict[str, float] | None = None,
             printers: tuple[Printer, ...] = (FIRST,)) -> Schedule:  # fmt: skip
-    lots = [lot("arm", plates, 90, 90, layers=int(hours * 60))]
-    found = arrange(lots, printers, run.model_copy(update={"most_on_plate": 1}))
+    lots = [lot("arm", batches, 90, 90, layers=int(hours * 60))]
+    found = arrange(lots, printers, run.model_copy(update={"most_in_batch": 1}))
     return schedule(found, printers, run, works, wet or {})
 
 
 @given(st.floats(0, 24), st.floats(0, 12), st.floats(12.5, 24), st.floats(0.5, 20), st.integers(1, 5))
-def test_plates_are_changed_only_while_somebody_is_there(start: float, low: float, high: float, hours: float, plates: int) -> None:
+def test_plates_are_changed_only_while_somebody_is_there(start: float, low: float, high: float, hours: float, batches: int) -> None:
     run = PrintRun(start_hour=start, attended_from=low, attended_to=high)
-    found = planned(run, hours, plates)
+    found = planned(run, hours, batches)
     for t in found.tasks:
         day = (start + t.start_h) % 24.0
         assert low - 1e-6 <= day <= high + 1e-6, t
@@ -168,7 +168,7 @@ def test_a_second_printer_and_a_wish() -> None:
     run = PrintRun(attended_from=0.0, attended_to=24.0)
     second = FIRST.model_copy(update={"id": "second", "name": "Second printer"})
     assert planned(run, 6.0, 4, printers=(FIRST, second)).ready_h < 0.65 * planned(run, 6.0, 4).ready_h
-    wished = planned(run.model_copy(update={"wishes": (PlateWish(id="batch 1", start_h=7.0),)}), 6.0, 1)
+    wished = planned(run.model_copy(update={"wishes": (BatchWish(id="batch 1", start_h=7.0),)}), 6.0, 1)
     assert next(t for t in wished.tasks if t.kind == "print").start_h >= 7.0
 
 
@@ -180,7 +180,7 @@ def test_hours() -> None:
 
 
 def test_settled_tern(settled: Settled) -> None:
-    made = [c.key for p in settled.plates.plates for c in p.copies]
+    made = [c.key for p in settled.batches.batches for c in p.copies]
     assert len(made) == len(set(made)) == sum(p.count for p in settled.project.parts)
     assert settled.schedule.late_h < 0
     result = Engine().evaluate(settled.project)
@@ -222,30 +222,30 @@ def test_a_short_spool_is_called_out() -> None:
 def test_a_carbon_filled_arm_is_left_out_and_said() -> None:
     project = set_many(tern(), (("parts.arm.recipe.filament", "pa_cf"),))
     found = settle(Engine(), project)
-    assert [k for k, _ in found.plates.left_out] == ["arm"]
+    assert [k for k, _ in found.batches.left_out] == ["arm"]
     assert any("abrasive" in n for n in found.schedule.notes)
     assert found.verdict == "fails"
     hard = set_many(project, (("printer.hardened_nozzle", True),))
-    assert not settle(Engine(), hard).plates.left_out
+    assert not settle(Engine(), hard).batches.left_out
 
 
 def test_a_layout_that_lengthens_the_arms_moves_their_plates() -> None:
     engine, base = Engine(), tern()
     first = settle(engine, base)
     wide = settle(engine, set_many(base, (("layout.motor_to_motor_mm", 360.0),)))
-    assert wide.plates.plates[0].minutes > first.plates.plates[0].minutes
-    assert settle(engine, base).plates is first.plates
+    assert wide.batches.batches[0].minutes > first.batches.batches[0].minutes
+    assert settle(engine, base).batches is first.batches
 
 
 def test_nothing_to_print() -> None:
-    assert arrange([], (FIRST,), PrintRun()) == Plates((), ())
-    assert schedule(Plates((), ()), (FIRST,), PrintRun(), (), {}).ready_h == 0.0
+    assert arrange([], (FIRST,), PrintRun()) == Batches((), ())
+    assert schedule(Batches((), ()), (FIRST,), PrintRun(), (), {}).ready_h == 0.0
 
 
 def test_plastic_of_a_plate(settled: Settled) -> None:
     grams = sum((j.grams + j.waste_grams) * settled.project.part(k).count for k, j in settled.jobs.items())
-    assert sum(p.grams for p in settled.plates.plates) == pytest.approx(grams)
-    assert {p.filament.id for p in settled.plates.plates} == {"petg"}
+    assert sum(p.grams for p in settled.batches.batches) == pytest.approx(grams)
+    assert {p.filament.id for p in settled.batches.batches} == {"petg"}
     assert PETG.name == "PETG"
 
 
@@ -260,9 +260,9 @@ def test_too_big_parts_get_an_offer() -> None:
 @given(st.integers(1, 5), st.floats(0, 40))
 def test_a_plate_lies_in_the_middle_of_the_bed(count: int, purge: float) -> None:
     found = arrange([lot("arm", count)], (FIRST,), PrintRun(purge_mm=purge))
-    assert sum(len(p.copies) for p in found.plates) == count
-    for plate in found.plates:
-        points = np.concatenate([c.place.put(square(40.0, 20.0)[0]) for c in plate.copies])
+    assert sum(len(p.copies) for p in found.batches) == count
+    for batch in found.batches:
+        points = np.concatenate([c.place.put(square(40.0, 20.0)[0]) for c in batch.copies])
         low, high = points.min(axis=0), points.max(axis=0)
         assert (low + high) / 2 == pytest.approx([60.0, (120.0 + purge) / 2])
         assert low[1] >= purge - 1e-6
@@ -277,7 +277,7 @@ def test_a_faster_second_printer_is_timed_by_its_own_motion() -> None:
     runs = [settle(Engine(), base.model_copy(update={"more_printers": (p,)})) for p in (fast, same)]
     minutes = []
     for found in runs:
-        on = [p for p in found.plates.plates if p.printer_id == "fast"]
+        on = [p for p in found.batches.batches if p.printer_id == "fast"]
         assert on
         minutes.append(sum(p.minutes for p in on) / sum(p.grams for p in on))
     assert minutes[0] < 0.8 * minutes[1]
@@ -290,7 +290,7 @@ def test_another_spool_is_loaded_before_its_plate() -> None:
     assert len(loads) == 1
     after = min((t for t in plan.tasks if t.kind == "print" and t.start_h >= loads[0].end_h - 1e-9), key=lambda t: t.start_h)
     assert after.start_h == pytest.approx(loads[0].end_h)
-    assert after.plate_id == loads[0].plate_id
+    assert after.batch_id == loads[0].batch_id
 
 
 def test_a_part_goes_on_the_printer_it_is_put_on_or_it_is_said_why_not() -> None:
@@ -300,15 +300,15 @@ def test_a_part_goes_on_the_printer_it_is_put_on_or_it_is_said_why_not() -> None
     for printer in ("first", "second"):
         wish = (PartOnPrinter(id="arm", printer=printer),)
         found = settle(engine, set_many(two, (("run.on_printer", wish),)))
-        on = {p.printer_id for p in found.plates.plates for c in p.copies if c.part_id == "arm"}
+        on = {p.printer_id for p in found.batches.batches for c in p.copies if c.part_id == "arm"}
         assert on == {printer}
-        assert {c.part_id for p in found.plates.plates for c in p.copies} == {p.id for p in base.parts}
+        assert {c.part_id for p in found.batches.batches for c in p.copies} == {p.id for p in base.parts}
     small = two.model_copy(update={"more_printers": (second.model_copy(update={"bed_x_mm": 100.0, "bed_y_mm": 100.0}),)})
     found = settle(engine, set_many(small, (("run.on_printer", (PartOnPrinter(id="arm", printer="second"),)),)))
-    assert not found.plates.left_out
+    assert not found.batches.left_out
     assert any("Arm does not go where it was put" in n for n in found.schedule.notes)
     gone = settle(engine, set_many(base, (("run.on_printer", (PartOnPrinter(id="arm", printer="second"),)),)))
-    assert gone.plates.plates == settle(engine, base).plates.plates
+    assert gone.batches.batches == settle(engine, base).batches.batches
 
 
 def test_what_is_done_by_hand_adds_up(settled: Settled) -> None:

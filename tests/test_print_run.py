@@ -14,7 +14,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLabel
 
 from fravik.demo import tern
-from fravik.engine.plateview import plate_of
+from fravik.engine.batchview import batch_of
 from fravik.study.words import value_text
 
 
@@ -39,7 +39,7 @@ def window(qapp: Any) -> Iterator[Any]:
 def view(window: Any, qapp: Any) -> Iterator[Any]:
     """The view on the untouched demo; edits are taken back afterwards."""
     shown = window.view("Print run")
-    shown.open_plate("batch 1")
+    shown.open_batch("batch 1")
     shown.tabs.setCurrentIndex(0)
     yield shown
     while window.session.can_undo:
@@ -91,18 +91,18 @@ def test_margins_come_from_the_roads_once_settled(window: Any, view: Any, qapp: 
 
 
 def test_batches_and_their_words(window: Any, view: Any, qapp: Any) -> None:
-    plates = {p.id: p for p in window.settler.settled.plates.plates}
-    begins = {t.plate_id: t.start_h for t in window.settler.settled.schedule.tasks if t.kind == "print"}
-    assert list(view.batches.cards) == sorted(plates, key=lambda k: begins[k])
+    batches = {p.id: p for p in window.settler.settled.batches.batches}
+    begins = {t.batch_id: t.start_h for t in window.settler.settled.schedule.tasks if t.kind == "print"}
+    assert list(view.batches.cards) == sorted(batches, key=lambda k: begins[k])
     for key, card in view.batches.cards.items():
         QTest.mouseClick(card, Qt.MouseButton.LeftButton)
-        assert view.plate_id == key
+        assert view.batch_id == key
         assert card.isChecked()
-        assert plates[key].filament.name in view.what.text()
+        assert batches[key].filament.name in view.what.text()
         assert view.bed_card.title.text() == card.batch.title
-        minutes = view.plate.layer_minutes
-        assert minutes.sum() + view.plate.printer.start_up_min == pytest.approx(plates[key].minutes, rel=1e-6)
-        assert sum(t for _, t in view.plate.minutes_by_feature) == pytest.approx(plates[key].minutes, abs=1.5)
+        minutes = view.batch.layer_minutes
+        assert minutes.sum() + view.batch.printer.start_up_min == pytest.approx(batches[key].minutes, rel=1e-6)
+        assert sum(t for _, t in view.batch.minutes_by_feature) == pytest.approx(batches[key].minutes, abs=1.5)
         assert card.accessibleName()
     assert view.batches.cards["batch 1"].batch.title == "Four arms"
 
@@ -114,7 +114,7 @@ def test_a_batch_is_pulled_and_stepped_to_another_place(window: Any, view: Any, 
     drag(first, QPointF(first.rect().center()), down)
     settle(window, qapp)
     assert list(view.batches.cards) == [before[1], before[2], before[0], *before[3:]]
-    begins = {t.plate_id: t.start_h for t in window.settler.settled.schedule.tasks if t.kind == "print"}
+    begins = {t.batch_id: t.start_h for t in window.settler.settled.schedule.tasks if t.kind == "print"}
     assert begins[before[1]] < begins[before[2]] < begins[before[0]]
     card = view.batches.cards[before[0]]
     QTest.keyClick(card, Qt.Key.Key_Up, Qt.KeyboardModifier.ControlModifier)
@@ -150,7 +150,7 @@ def test_a_batch_is_dropped_on_another_printer_or_put_there_by_its_menu(window: 
 
 
 def test_the_ruler_shows_steps_and_drags_the_layers(view: Any, qapp: Any) -> None:
-    ruler, tops = view.ruler, view.plate.tops_mm
+    ruler, tops = view.ruler, view.batch.tops_mm
     ruler.grab()
     for share in (0.25, 0.7):
         at = QPoint(ruler.width() // 2, round(ruler._y(share * tops[-1])))
@@ -172,7 +172,7 @@ def test_the_ruler_shows_steps_and_drags_the_layers(view: Any, qapp: Any) -> Non
 
 
 def test_scrub_by_ruler_keys_wheel_and_play(view: Any, qapp: Any) -> None:
-    last = len(view.plate.tops_mm) - 1
+    last = len(view.batch.tops_mm) - 1
     view.ruler.stepped.emit(3)
     assert view.picture.index == 3
     assert "layer 4 of" in view.where.text()
@@ -219,13 +219,13 @@ def test_picture_turns_and_draws_what_is_printed(view: Any, qapp: Any) -> None:
 
 
 def test_pins_and_their_list(view: Any, qapp: Any) -> None:
-    assert view.plate.pins
-    first = view.plate.pins[0]
+    assert view.batch.pins
+    first = view.batch.pins[0]
     assert first.trouble.text in texts(view.troubles)
     assert first.trouble.cure in texts(view.troubles)
     QTest.mouseClick(view.troubles.buttons[1], Qt.MouseButton.LeftButton)
     assert view.picked_pin == view.picture.picked_pin == 1
-    assert view.plate.tops_mm[view.picture.index] == pytest.approx(first.trouble.place_mm[2], abs=0.21)
+    assert view.batch.tops_mm[view.picture.index] == pytest.approx(first.trouble.place_mm[2], abs=0.21)
     view.picture.grab()
     box, number = next((b, n) for b, n in view.picture._pins if n != 1)
     QTest.mouseClick(view.picture, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
@@ -235,8 +235,8 @@ def test_pins_and_their_list(view: Any, qapp: Any) -> None:
 
 
 def test_a_brim_changes_the_plate(window: Any, view: Any, qapp: Any) -> None:
-    grams = view.plate.plate.grams
-    kinds = {p.trouble.kind for p in view.plate.pins}
+    grams = view.batch.batch.grams
+    kinds = {p.trouble.kind for p in view.batch.pins}
     assert "corner lifts" in kinds
     view.tabs.setCurrentWidget(view.laying)
     view.laying.show_part("arm")
@@ -245,8 +245,8 @@ def test_a_brim_changes_the_plate(window: Any, view: Any, qapp: Any) -> None:
     field.box.activated.emit(field.box.currentIndex())
     assert window.session.project.part("arm").laying.edge == "hem"
     settle(window, qapp)
-    assert view.plate.plate.grams > grams + 0.5
-    assert "corner lifts" not in {p.trouble.kind for p in view.plate.pins}
+    assert view.batch.batch.grams > grams + 0.5
+    assert "corner lifts" not in {p.trouble.kind for p in view.batch.pins}
 
 
 def test_the_run_hours_spares_and_printers(window: Any, view: Any, qapp: Any) -> None:
@@ -255,11 +255,11 @@ def test_the_run_hours_spares_and_printers(window: Any, view: Any, qapp: Any) ->
     assert len(window.session.project.printers) == 2
     settle(window, qapp)
     assert window.settler.settled.schedule.ready_h < ready
-    assert len({p.printer_id for p in window.settler.settled.plates.plates}) == 2
+    assert len({p.printer_id for p in window.settler.settled.batches.batches}) == 2
     view.run_page.drop_printer("printer2")
     view.run_page.set_spares("leg", 2)
     settle(window, qapp)
-    keys = [c.key for p in window.settler.settled.plates.plates for c in p.copies]
+    keys = [c.key for p in window.settler.settled.batches.batches for c in p.copies]
     assert "leg 6" in keys
     assert "breaks first" in view.run_page.advice.text()
     view.run_page.refresh()
@@ -274,15 +274,15 @@ def test_the_run_hours_spares_and_printers(window: Any, view: Any, qapp: Any) ->
 
 def test_drag_a_plate_later(window: Any, view: Any, qapp: Any) -> None:
     view.bars.grab()
-    box, task = next((b, t) for b, t in view.bars._boxes if t.kind == "print" and t.plate_id == "batch 2")
+    box, task = next((b, t) for b, t in view.bars._boxes if t.kind == "print" and t.batch_id == "batch 2")
     by = view.bars._x(8.5) - view.bars._x(task.start_h)
     drag(view.bars, box.center(), box.center() + QPointF(by, 0.0))
     assert window.session.project.run.wishes[0].start_h == pytest.approx(8.5, abs=0.3)
     settle(window, qapp)
-    again = next(t for t in window.settler.settled.schedule.tasks if t.kind == "print" and t.plate_id == "batch 2")
+    again = next(t for t in window.settler.settled.schedule.tasks if t.kind == "print" and t.batch_id == "batch 2")
     assert again.start_h >= 8.0 > task.start_h
     QTest.mouseClick(view.bars, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
-    assert view.plate_id == "batch 2"
+    assert view.batch_id == "batch 2"
     assert view.reset.isVisible()
     QTest.mouseClick(view.reset, Qt.MouseButton.LeftButton)
     assert not window.session.project.run.wishes
@@ -302,14 +302,14 @@ def test_an_undo_while_layers_are_laid_settles_the_design_on_show(window: Any, v
 def test_records_outlive_their_part_and_a_second_plate_is_weighed(window: Any, view: Any, qapp: Any) -> None:
     page = view.standin
     view.tabs.setCurrentWidget(page)
-    for plates in (1, 2):
+    for batches in (1, 2):
         page.start()
         page._timer.stop()
         page.pass_time(1e6)
         for key in list(page.weigh_buttons):
             page.weigh(key)
         page.keep()
-        assert len({r.plate for r in window.session.project.run.records}) == plates
+        assert len({r.batch for r in window.session.project.run.records}) == batches
         settle(window, qapp)
     kept = tuple(p for p in window.session.project.parts if p.id != "arm")
     window.session.edit("parts", kept)  # the last layers still hold the arm, the craft does not
@@ -343,7 +343,7 @@ def test_a_contradiction_keeps_the_last_layers(window: Any, view: Any) -> None:
 def test_the_simulated_printer_prints_weighs_and_teaches(window: Any, view: Any, qapp: Any) -> None:
     page = view.standin
     view.tabs.setCurrentWidget(page)
-    planned = view.plate.plate.minutes
+    planned = view.batch.batch.minutes
     minutes = window.settler.settled.minutes
     QTest.mouseClick(page.start_button, Qt.MouseButton.LeftButton)
     page._timer.stop()
@@ -369,12 +369,12 @@ def test_the_simulated_printer_prints_weighs_and_teaches(window: Any, view: Any,
     records = window.session.project.run.records
     assert len(records) == 4
     settle(window, qapp)
-    arms = [c for p in window.settler.settled.plates.plates for c in p.copies if c.part_id == "arm"]
+    arms = [c for p in window.settler.settled.batches.batches for c in p.copies if c.part_id == "arm"]
     assert len(arms) == len(lost), "what failed is planned again, what is good is not"
     assert "of the planned time" in texts(page)
     ratio = page.printer().elapsed_s / 60 / planned
-    left = sum(p.minutes for p in window.settler.settled.plates.plates)
-    changes = 8.0 * len(window.settler.settled.plates.plates)
+    left = sum(p.minutes for p in window.settler.settled.batches.batches)
+    changes = 8.0 * len(window.settler.settled.batches.batches)
     assert window.settler.settled.minutes == pytest.approx(left * ratio + changes, rel=1e-3)
     assert window.settler.settled.minutes < minutes
     assert value_text(next(t for t in window.strip.tiles if t.margin.metric == "print_minutes").margin)
@@ -392,12 +392,12 @@ def test_dark_and_empty(window: Any, view: Any, qapp: Any) -> None:
     view.picture.grab()
     view.bars.grab()
     window.toggle_theme()
-    view.picture.show_plate(None)
+    view.picture.show_batch(None)
     view.bars.show_schedule(None, window.session.project.run, "")
-    view.troubles.show_plate(None, (), 0)
+    view.troubles.show_batch(None, (), 0)
     view.picture.grab()
     view.bars.grab()
-    assert plate_of(window.settler.settled, "no such plate") is not None
+    assert batch_of(window.settler.settled, "no such batch") is not None
 
 
 def test_the_run_is_exported_and_a_gcode_file_is_set_beside_it(window: Any, view: Any, qapp: Any, tmp_path: Any) -> None:

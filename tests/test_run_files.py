@@ -39,22 +39,22 @@ def folder(settled: Settled, tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 
 def test_plates_come_back_with_every_copy_at_its_place(settled: Settled, folder: Path) -> None:
-    assert settled.plates.plates
-    for plate in settled.plates.plates:
+    assert settled.batches.batches
+    for batch in settled.batches.batches:
         wrapper = lib3mf.Wrapper()
         model = wrapper.CreateModel()
-        model.QueryReader("3mf").ReadFromFile(str(folder / f"{plate.id.replace(' ', '-')}.3mf"))
+        model.QueryReader("3mf").ReadFromFile(str(folder / f"{batch.id.replace(' ', '-')}.3mf"))
         items = model.GetBuildItems()
         places = []
         while items.MoveNext():
             t = items.GetCurrent().GetObjectTransform()
             places.append((t.Fields[3][0], t.Fields[3][1]))
-        want = np.array(sorted((c.place.x_mm, c.place.y_mm) for c in plate.copies))
+        want = np.array(sorted((c.place.x_mm, c.place.y_mm) for c in batch.copies))
         assert np.array(sorted(places)) == pytest.approx(want, abs=1e-3)
         about = model.GetMetaDataGroup()
         found = {about.GetMetaData(i).GetName(): about.GetMetaData(i).GetValue() for i in range(about.GetMetaDataCount())}
-        assert found["Plate"] == plate.id
-        assert found["Filament"] == plate.filament.name
+        assert found["Batch"] == batch.id
+        assert found["Filament"] == batch.filament.name
         objects, colours = model.GetMeshObjects(), set()
         while objects.MoveNext():
             mesh = objects.GetCurrentMeshObject()
@@ -66,7 +66,7 @@ def test_plates_come_back_with_every_copy_at_its_place(settled: Settled, folder:
             assert {mesh.GetMetaDataGroup().GetMetaData(i).GetName() for i in range(mesh.GetMetaDataGroup().GetMetaDataCount())} >= {
                 "Walls", "Supports"
             }  # fmt: skip
-        assert len(colours) == len({c.part_id for c in plate.copies})
+        assert len(colours) == len({c.part_id for c in batch.copies})
 
 
 def test_layer_svg_is_to_scale(settled: Settled, folder: Path) -> None:
@@ -128,7 +128,7 @@ def test_the_command_line(capsys: pytest.CaptureFixture[str], tmp_path: Path) ->
     assert "ready after" in text
     assert main(["run", "--demo", "tern", "--json", "-o", str(tmp_path), "--kind", "roads.svg", "--layer", "3"]) == 0
     data = json.loads(capsys.readouterr().out)
-    assert data["minutes"] == pytest.approx(sum(p["minutes"] for p in data["plates"]) + 8 * len(data["plates"]))
+    assert data["minutes"] == pytest.approx(sum(p["minutes"] for p in data["batches"]) + 8 * len(data["batches"]))
     assert {p.name for p in tmp_path.iterdir()} == {f"{p['id']}-layer-3.svg" for p in data["parts"]}
     assert main(["run", "--demo", "tern", "--kind", "magic"]) == 2
     path = tmp_path / "a.gcode"

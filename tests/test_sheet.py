@@ -191,7 +191,7 @@ def test_what_people_type_stays_text_in_both(qapp: object, engine: Engine, proje
 
 
 def test_it_tells_the_run_s_own_figures(engine: Engine, project: Project, settled: Settled, sheet: Sheet) -> None:
-    assert [b.name for b in sheet.batches] == [p.id for p in settled.plates.plates]
+    assert [b.name for b in sheet.batches] == [p.id for p in settled.batches.batches]
     assert len(sheet.moments) == len(settled.schedule.tasks)
     arm = next(p for p in sheet.parts if p.name == project.part("arm").name)
     job = settled.jobs["arm"]

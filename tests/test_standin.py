@@ -9,25 +9,25 @@ from hypothesis import strategies as st
 
 from fravik.model.run import PrintRecord
 from fravik.plan.record import judge_weight, learned_ratios
-from fravik.standin.printer import CopyTask, PlateTask, SimulatedPrinter, SimulatedScale, truth_from
+from fravik.standin.printer import BatchTask, CopyTask, SimulatedPrinter, SimulatedScale, truth_from
 
 
-def plate(layers: int = 50, each_s: float = 60.0) -> PlateTask:
+def batch(layers: int = 50, each_s: float = 60.0) -> BatchTask:
     tops = 0.2 * np.arange(1, layers + 1)
     copies = (CopyTask("arm 1", "arm", 20.0, 10.0), CopyTask("leg 1", "leg", 5.0, 4.0), CopyTask("leg 2", "leg", 5.0, 4.0))
-    return PlateTask("batch 1", "first", copies, np.full(layers, each_s), tops, 300.0, 240.0, 75.0, (300 + layers * each_s) / 60)
+    return BatchTask("batch 1", "first", copies, np.full(layers, each_s), tops, 300.0, 240.0, 75.0, (300 + layers * each_s) / 60)
 
 
 def printing(seed: int = 4, seconds: float = 1500.0) -> SimulatedPrinter:
     printer = SimulatedPrinter(seed)
-    printer.start(plate())
+    printer.start(batch())
     printer.advance(seconds)
     return printer
 
 
 def test_time_heat_and_layers() -> None:
     printer = SimulatedPrinter(2)
-    printer.start(plate())
+    printer.start(batch())
     assert printer.state().minutes_left == pytest.approx(55.0, rel=0.12)
     printer.advance(150.0)
     warm = printer.state()
@@ -49,8 +49,8 @@ def test_time_heat_and_layers() -> None:
 @given(st.lists(st.floats(0.1, 900.0), min_size=1, max_size=40), st.integers(0, 50))
 def test_pace_of_watching_changes_nothing(steps: list[float], seed: int) -> None:
     whole, pieces = SimulatedPrinter(seed), SimulatedPrinter(seed)
-    whole.start(plate())
-    pieces.start(plate())
+    whole.start(batch())
+    pieces.start(batch())
     whole.advance(sum(steps))
     for s in steps:
         pieces.advance(s)
@@ -91,11 +91,11 @@ def test_coming_loose_takes_the_tallest_and_the_rest_goes_on() -> None:
 def test_giving_up_and_starting_twice() -> None:
     printer = printing()
     with pytest.raises(ValueError, match="under way"):
-        printer.start(plate())
+        printer.start(batch())
     assert printer.outcomes() == ()
     printer.give_up()
     assert not any(o.good for o in printer.outcomes())
-    printer.start(plate())
+    printer.start(batch())
     assert printer.state().layer == 0
     SimulatedPrinter(1).go_wrong("clog")
 
@@ -103,20 +103,20 @@ def test_giving_up_and_starting_twice() -> None:
 @given(st.integers(0, 200))
 def test_the_record_finds_the_hidden_pace(seed: int) -> None:
     printer = SimulatedPrinter(seed)
-    printer.start(plate())
+    printer.start(batch())
     printer.advance(1e6)
-    planned = plate().planned_min
-    records = [PrintRecord(id=str(i), part="arm", printer="first", plate="a", planned_min=planned, real_min=printer.elapsed_s / 60)
+    planned = batch().planned_min
+    records = [PrintRecord(id=str(i), part="arm", printer="first", batch="a", planned_min=planned, real_min=printer.elapsed_s / 60)
                for i in range(3)]  # fmt: skip
     known = learned_ratios(records)["first"]
-    assert known.plates == 1
+    assert known.batches == 1
     assert known.low < (300 + 3000 * truth_from(seed).time_ratio) / 3300 < known.high
 
 
 def test_more_plates_narrow_the_range() -> None:
     def at(ratios: list[float]) -> float:
         rows = [
-            PrintRecord(id=str(i), part="arm", printer="p", plate=f"{i}", planned_min=100.0, real_min=100 * r) for i, r in enumerate(ratios)
+            PrintRecord(id=str(i), part="arm", printer="p", batch=f"{i}", planned_min=100.0, real_min=100 * r) for i, r in enumerate(ratios)
         ]
         known = learned_ratios(rows)["p"]
         return known.high - known.low

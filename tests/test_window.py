@@ -624,7 +624,7 @@ def test_two_designs_are_compared_on_one_ruler(window: Any) -> None:
 def test_orientations_stand_side_by_side_and_can_be_taken(window: Any, qapp: Any) -> None:
     view = window.view("Parts")
     view.show_page(1)
-    page = view.plate_page
+    page = view.bed_page
     assert until(qapp, lambda: len(page.stepper.choices) >= 7 and not page.stepper.busy)
     by_name = {c.name: c for c in page.stepper.choices}
     assert by_name["Standing, root down"].kind == "layer split"
@@ -641,7 +641,7 @@ def test_a_part_is_turned_by_its_knob_and_by_keys(window: Any, qapp: Any) -> Non
     view = window.view("Parts")
     view.show_page(1)
     qapp.processEvents()
-    dial = view.plate_page.roll
+    dial = view.bed_page.roll
     middle, r = dial._ring()
     QTest.mousePress(dial, Qt.MouseButton.LeftButton, pos=(middle).toPoint() + QPoint(int(r), 0))
     QTest.mouseMove(dial, middle.toPoint() + QPoint(int(0.866 * r), -int(0.5 * r)))

@@ -178,13 +178,13 @@ class FileActions(QMainWindow):
         return written
 
     def ask_export_run(self) -> None:
-        """Choose a folder for plates, layers and schedule."""
+        """Choose a folder for batches, layers and schedule."""
         name = QFileDialog.getExistingDirectory(self.ground, "Export the print run into a folder")
         if name:
             self.export_run_to(Path(name))
 
     def export_run_to(self, folder: Path) -> bool:
-        """Write plates (3MF), layers (SVG, DXF) and schedule (CSV, calendar) in the background; says when it is done."""
+        """Write batches (3MF), layers (SVG, DXF) and schedule (CSV, calendar) in the background; says when it is done."""
         if not self.settler.fresh:
             self._say("The layers of this design are not laid yet. Wait for Print run to say 'settled', then export.")
             return False
@@ -204,7 +204,7 @@ class FileActions(QMainWindow):
         self.refresh()
 
     def ask_gcode(self) -> None:
-        """Choose a G-code file and set it beside the plate on show."""
+        """Choose a G-code file and set it beside the batch on show."""
         name, _ = QFileDialog.getOpenFileName(
             self.ground, "Read a G-code file", self._last_folder(), "G-code (*.gcode *.gco *.g *.nc);;All files (*)"
         )
@@ -212,7 +212,7 @@ class FileActions(QMainWindow):
             self.open_gcode(Path(name)).exec()
 
     def open_gcode(self, path: Path) -> Any:
-        """The dialog that reads a file beside the plate on show."""
+        """The dialog that reads a file beside the batch on show."""
         from fravik.app.views.printrun.gcode_dialog import GcodeDialog
 
-        return GcodeDialog(self.session.project, path, self.view("Print run").plate_id or "batch 1", self.ground)
+        return GcodeDialog(self.session.project, path, self.view("Print run").batch_id or "batch 1", self.ground)

@@ -68,7 +68,7 @@ def stage(window: MainWindow, name: str) -> None:
         window.show_flies()
     if window.stage == "Print run":
         settle(QApplication.instance(), window, lambda: window.settler.fresh)  # type: ignore[arg-type]
-        window.view("Print run").open_plate("batch 1")
+        window.view("Print run").open_batch("batch 1")
         window.view("Print run").show_layer(33)
     if name == "Layers":
         settle(QApplication.instance(), window, lambda: window.settler.fresh)  # type: ignore[arg-type]
@@ -100,7 +100,7 @@ def ready(window: MainWindow) -> bool:
     """Whether the view on show has its 3D picture and the ways out are in."""
     view = window.view(window.stage)
     scene = getattr(view, "scene", None)
-    for page in ("plate_page", "plastics_page"):
+    for page in ("bed_page", "plastics_page"):
         busy = getattr(view, page, None)
         if busy is not None and busy.stepper.busy:
             return False

@@ -137,7 +137,7 @@ class Engine:
         plastic = filament_of(project, part.recipe.filament)
         spool = spool_of(project, part.recipe.filament)
         key = (given, part, project.printer, plastic, project.brief.service_temp_c, project.brief.sun, project.brief.damp, spool,
-               project.run.most_on_plate)  # fmt: skip
+               project.run.most_in_batch)  # fmt: skip
 
         def make() -> PartResult:
             field = self.field(given, part)
@@ -352,7 +352,7 @@ def _print_time(project: Project, parts: dict[str, PartResult], minutes: float) 
 def layer_seconds(part: Part, field: ZoneField, figures: PrintFigures, project: Project) -> float:
     """Mean time of a layer while a part is printed with as many of its copies as go on one bed together."""
     layers = max(len(field.heights_mm) * field.pitch_mm / part.recipe.layer_height_mm, 1.0)
-    return figures.minutes * 60.0 / layers * min(part.count, project.run.most_on_plate)
+    return figures.minutes * 60.0 / layers * min(part.count, project.run.most_in_batch)
 
 
 def _sag(m: MemberResult, full: np.ndarray, corner: Corner) -> float:

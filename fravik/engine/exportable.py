@@ -2,4 +2,4 @@
 
 PAPERS = ("a4", "letter")
 KINDS = ("stl", "3mf", "sheet.html", "sheet.pdf", "csv", "json")
-RUN_KINDS = ("plate.3mf", "layers.svg", "roads.svg", "roads.dxf", "schedule.csv", "schedule.ics")
+RUN_KINDS = ("batch.3mf", "layers.svg", "roads.svg", "roads.dxf", "schedule.csv", "schedule.ics")

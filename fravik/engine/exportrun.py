@@ -1,4 +1,4 @@
-"""The print run as files: plates, layers, schedule."""
+"""The print run as files: batches, layers, schedule."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from pathlib import Path
 
 from fravik.plan.layerfile import layer_dxf, layer_svg, layers_svg
 from fravik.plan.timetable import schedule_csv, schedule_ics
-from fravik.shape.meshfile import MeshItem, PlacedItem, laid_on_plate, plate_3mf_bytes
+from fravik.shape.meshfile import MeshItem, PlacedItem, batch_3mf_bytes, laid_on_bed
 from fravik.store import write_files
 from fravik.study.words import clock
 
@@ -27,7 +27,7 @@ def export_run(
     0, the middle one when left out. Returns what was written. Raises FileProblem, also when files are there already and ``replace``
     does not say that they may go; and ValueError when the run's first day is not a date."""
     files: dict[str, str | bytes] = {}
-    if "plate.3mf" in kinds:
+    if "batch.3mf" in kinds:
         files |= _plates(engine, result, settled)
     for part_id, job in settled.jobs.items():
         name = result.parts[part_id].part.name
@@ -51,17 +51,17 @@ def _plates(engine: Engine, result: Evaluation, settled: Settled) -> dict[str, b
     colour = {p.id: COLOURS[i % len(COLOURS)] for i, p in enumerate(settled.project.parts)}
     printers = {p.id: p.name for p in settled.project.printers}
     out = {}
-    for plate in settled.plates.plates:
+    for batch in settled.batches.batches:
         placed = []
-        for part_id in dict.fromkeys(c.part_id for c in plate.copies):
+        for part_id in dict.fromkeys(c.part_id for c in batch.copies):
             shown = result.parts[part_id]
-            mesh = laid_on_plate(engine.mesh(shown.given), shown.field.rotation)
-            places = tuple(c.place.matrix() for c in plate.copies if c.part_id == part_id)
+            mesh = laid_on_bed(engine.mesh(shown.given), shown.field.rotation)
+            places = tuple(c.place.matrix() for c in batch.copies if c.part_id == part_id)
             laying = shown.part.laying
             more = (("Supports", laying.support), ("Around the first layer", laying.edge), ("First layer", f"{laying.first_layer_mm:g} mm"))
             item = MeshItem(shown.part.name, mesh, len(places), (*rows[part_id].settings(), *more))
             placed.append(PlacedItem(item, places, colour[part_id]))
-        about = (("Plate", plate.id), ("Printer", printers[plate.printer_id]), ("Filament", plate.filament.name),
-                 ("Time", clock(plate.minutes)), ("Grams", f"{plate.grams:.0f}"))  # fmt: skip
-        out[f"{plate.id.replace(' ', '-')}.3mf"] = plate_3mf_bytes(placed, about)
+        about = (("Batch", batch.id), ("Printer", printers[batch.printer_id]), ("Filament", batch.filament.name),
+                 ("Time", clock(batch.minutes)), ("Grams", f"{batch.grams:.0f}"))  # fmt: skip
+        out[f"{batch.id.replace(' ', '-')}.3mf"] = batch_3mf_bytes(placed, about)
     return out

@@ -6,14 +6,14 @@ from typing import Any
 
 from fravik.study.words import clock
 
+from .batchview import BatchView
 from .gcoderead import GcodeReading
-from .plateview import PlateView
 from .settled import Settled
 
 
 def run_as_data(settled: Settled) -> dict[str, Any]:
-    """Parts, plates, troubles and schedule as JSON-ready data."""
-    views = [PlateView(settled, p) for p in settled.plates.plates]
+    """Parts, batches, troubles and schedule as JSON-ready data."""
+    views = [BatchView(settled, p) for p in settled.batches.batches]
     return {
         "project": settled.project.name,
         "minutes": settled.minutes,
@@ -22,20 +22,20 @@ def run_as_data(settled: Settled) -> dict[str, Any]:
              "zone_grams": j.zone_grams, "road_m": j.metres(), "lifts": int(j.lifts.sum()), "minutes_by_feature": j.minutes_by_feature()}
             for k, j in settled.jobs.items()
         ],
-        "plates": [
-            {"id": v.plate.id, "printer": v.plate.printer_id, "filament": v.plate.filament.id, "minutes": v.plate.minutes,
-             "grams": v.plate.grams, "warnings": list(v.plate.warnings),
-             "copies": [{"copy": c.key, "x_mm": c.place.x_mm, "y_mm": c.place.y_mm, "turn_deg": c.place.turn_deg} for c in v.plate.copies]}
+        "batches": [
+            {"id": v.batch.id, "printer": v.batch.printer_id, "filament": v.batch.filament.id, "minutes": v.batch.minutes,
+             "grams": v.batch.grams, "warnings": list(v.batch.warnings),
+             "copies": [{"copy": c.key, "x_mm": c.place.x_mm, "y_mm": c.place.y_mm, "turn_deg": c.place.turn_deg} for c in v.batch.copies]}
             for v in views
         ],
         "troubles": [
-            {"plate": v.plate.id, "part": p.part_id, "kind": p.trouble.kind, "weight": p.trouble.weight, "text": p.trouble.text,
+            {"batch": v.batch.id, "part": p.part_id, "kind": p.trouble.kind, "weight": p.trouble.weight, "text": p.trouble.text,
              "cure": p.trouble.cure, "layer": p.trouble.layer + 1, "place_mm": list(p.trouble.place_mm)}
             for v in views for p in v.pins
         ],
-        "left_out": [{"part": k, "why": why} for k, why in settled.plates.left_out],
+        "left_out": [{"part": k, "why": why} for k, why in settled.batches.left_out],
         "schedule": [
-            {"row": t.row, "kind": t.kind, "label": t.label, "start_h": t.start_h, "end_h": t.end_h, "plate": t.plate_id}
+            {"row": t.row, "kind": t.kind, "label": t.label, "start_h": t.start_h, "end_h": t.end_h, "batch": t.batch_id}
             for t in settled.schedule.tasks
         ],
         "ready_h": settled.schedule.ready_h, "deadline_h": settled.schedule.deadline_h,
@@ -44,15 +44,15 @@ def run_as_data(settled: Settled) -> dict[str, Any]:
 
 
 def run_as_text(settled: Settled) -> str:
-    """Plates with what goes wrong on them, then the schedule."""
-    out = [f"{settled.project.name}: {clock(settled.minutes)} on {len(settled.plates.plates)} batches"]
-    for plate in settled.plates.plates:
-        view = PlateView(settled, plate)
-        out.append(f"{plate.id}  {plate.printer_id}  {plate.filament.name}  {clock(plate.minutes)}  {plate.grams:.0f} g  "
-                   + ", ".join(c.key for c in plate.copies))  # fmt: skip
-        out += [f"  {w}" for w in plate.warnings]
+    """Batches with what goes wrong on them, then the schedule."""
+    out = [f"{settled.project.name}: {clock(settled.minutes)} on {len(settled.batches.batches)} batches"]
+    for batch in settled.batches.batches:
+        view = BatchView(settled, batch)
+        out.append(f"{batch.id}  {batch.printer_id}  {batch.filament.name}  {clock(batch.minutes)}  {batch.grams:.0f} g  "
+                   + ", ".join(c.key for c in batch.copies))  # fmt: skip
+        out += [f"  {w}" for w in batch.warnings]
         out += [f"  {p.part_name}: {p.trouble.kind}. {p.trouble.text}. {p.trouble.cure}" for p in view.pins]
-    out += [f"left out  {k}: {why}" for k, why in settled.plates.left_out]
+    out += [f"left out  {k}: {why}" for k, why in settled.batches.left_out]
     for t in settled.schedule.tasks:
         out.append(f"{t.start_h:6.2f} to {t.end_h:6.2f} h  {t.row}  {t.kind}  {t.label}")
     s = settled.schedule

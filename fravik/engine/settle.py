@@ -1,4 +1,4 @@
-"""The settled tier: real layers, roads, minutes and grams of every part, and the plates they go on.
+"""The settled tier: real layers, roads, minutes and grams of every part, and the batches they go on.
 
 Heavy imports (compiled loops, polygon library) happen here, in the background process, never while the window starts.
 """
@@ -33,7 +33,7 @@ MOTION = ("wall_speed_mm_s", "cover_speed_mm_s", "core_speed_mm_s", "travel_spee
 def settle(
     engine: Engine, project: Project, progress: Callable[[int, int], None] | None = None, cancelled: Callable[[], bool] | None = None
 ) -> Settled:
-    """Slice and lay every part and arrange the plates. Raises Refused, ValueError or GivenUpError."""
+    """Slice and lay every part and arrange the batches. Raises Refused, ValueError or GivenUpError."""
     jobs: dict[str, PrintJob] = {}
     keys: list[tuple[object, ...]] = []
     result = engine.evaluate(project)
@@ -53,16 +53,16 @@ def settle(
                 s, p.recipe, p.laying, r.filament, project.printer, t, cancelled)
         )  # fmt: skip
     lots = lots_of(project, result, jobs, _elsewhere(engine, project, result, cancelled))
-    plates = engine.memo.get("plates", (project.printers, project.run, project.parts, tuple(keys)),
+    batches = engine.memo.get("batches", (project.printers, project.run, project.parts, tuple(keys)),
                              lambda: arrange(lots, project.printers, project.run))  # fmt: skip
     wet = {s.filament: filaments_of(project)[s.filament].drying_h for s in project.spools
            if not s.dried and s.filament in filaments_of(project)}  # fmt: skip
-    plan = schedule(plates, project.printers, project.run, [bench_work(p, result) for p in made], wet)
-    return Settled(project, jobs, plates, shelf_problems(project, result, jobs), plan)
+    plan = schedule(batches, project.printers, project.run, [bench_work(p, result) for p in made], wet)
+    return Settled(project, jobs, batches, shelf_problems(project, result, jobs), plan)
 
 
 def bench_work(part: Part, result: Evaluation) -> BenchWork:
-    """What a copy needs once it is off the plate."""
+    """What a copy needs once it is off the batch."""
     glued = result.parts[part.id].bonded
     cure = [adhesive(b.adhesive).cure_h for b in (part.carbon, part.facing) if b is not None]
     support: Literal["none", "break-away", "soluble"] = "none"
@@ -75,7 +75,7 @@ def bench_work(part: Part, result: Evaluation) -> BenchWork:
 
 
 def _road_seconds(job: PrintJob) -> np.ndarray:
-    """Time of each layer's roads and lifts (n,), without the layer change and waiting, which a plate shares."""
+    """Time of each layer's roads and lifts (n,), without the layer change and waiting, which a batch shares."""
     return np.asarray(np.delete(job.seconds, [CHANGE, WAIT], axis=1).sum(axis=1))
 
 

@@ -1,4 +1,4 @@
-"""What the settled tier found: every part as it will be printed, the plates, the schedule, and the margins that follow."""
+"""What the settled tier found: every part as it will be printed, the batches, the schedule, and the margins that follow."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from fravik.model.problem import Problem
 from fravik.model.project import Project
-from fravik.plan.place import Plates
+from fravik.plan.place import Batches
 from fravik.plan.record import learned_ratios
 from fravik.plan.schedule import Schedule
 from fravik.printing.job import PrintJob
@@ -20,25 +20,25 @@ GRAVE = 0.7
 
 @dataclass(frozen=True)
 class Settled:
-    """Every part as it will be printed, all plates, and what that makes of grams and minutes."""
+    """Every part as it will be printed, all batches, and what that makes of grams and minutes."""
 
     project: Project
     jobs: dict[str, PrintJob]
-    plates: Plates
+    batches: Batches
     problems: tuple[Problem, ...]
     schedule: Schedule
 
     @property
     def minutes(self) -> float:
-        """Minutes of all plates, warm-ups and plate changes included, at the pace each printer's record shows."""
+        """Minutes of all batches, warm-ups and batch changes included, at the pace each printer's record shows."""
         return self.minutes_range()[1]
 
     @property
     def verdict(self) -> Verdict:
-        """Of the run as a whole: it fails when a part is on no plate or it is late, and is tight when something grave may go wrong."""
-        if self.plates.left_out or self.schedule.late_h > 0:
+        """Of the run as a whole: it fails when a part is on no batch or it is late, and is tight when something grave may go wrong."""
+        if self.batches.left_out or self.schedule.late_h > 0:
             return "fails"
-        on_plates = {c.part_id for p in self.plates.plates for c in p.copies}
+        on_plates = {c.part_id for p in self.batches.batches for c in p.copies}
         grave = any(t.weight >= GRAVE for k in on_plates for t in self.jobs[k].troubles)
         return "tight" if grave or self.problems else "holds"
 
@@ -47,12 +47,12 @@ class Settled:
         by_id = {p.id: p for p in self.project.printers}
         learned = learned_ratios(self.project.run.records)
         total = [0.0, 0.0, 0.0]
-        for plate in self.plates.plates:
-            printer = by_id[plate.printer_id]
+        for batch in self.batches.batches:
+            printer = by_id[batch.printer_id]
             known = learned.get(printer.id)
             ratios = (known.low, known.mean, known.high) if known else (printer.time_ratio_low, 1.0, printer.time_ratio_high)
             for i, ratio in enumerate(ratios):
-                total[i] += plate.minutes * ratio + printer.plate_change_min
+                total[i] += batch.minutes * ratio + printer.bed_change_min
         return total[0], total[1], total[2]
 
 
@@ -68,7 +68,7 @@ def settled_margins(result: Evaluation, settled: Settled) -> tuple[Margin, ...]:
                 replace(margin(m.id, m.metric, m.limit, (m.low + gained, m.value + gained, m.high + gained), m.detail), source="settled")
             )
         elif m.metric == "print_minutes":
-            left = settled.plates.left_out
+            left = settled.batches.left_out
             told = (None, "a part is on no bed") if left else (settled.minutes_range(), "")
             out.append(replace(margin(m.id, m.metric, m.limit, *told), source="settled"))
         else:

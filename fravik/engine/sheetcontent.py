@@ -13,13 +13,13 @@ from fravik.plan.drawing import draw, png
 from fravik.plan.sheet import BatchCard, Finding, Moment, PartCard, Sheet, Target
 from fravik.printing.job import PrintJob
 from fravik.shape.build import Floats, Mesh
-from fravik.shape.meshfile import laid_on_plate
+from fravik.shape.meshfile import laid_on_bed
 from fravik.study.findings import ranked
 from fravik.study.words import clock, limit_text, moment, value_text
 
+from .batchview import BatchView, batches
 from .evaluate import Engine
 from .foresee import foresee, run_findings
-from .plateview import PlateView, batches
 from .results import Evaluation, PartResult
 from .settled import Settled, settled_margins
 from .sliceloops import apart
@@ -33,7 +33,7 @@ NOT_LAID = "Not known yet: the layers of this design are not laid."
 
 def plate_meshes(engine: Engine, result: Evaluation) -> list[Mesh]:
     """Each part's surface as it lies on the bed."""
-    return [laid_on_plate(engine.mesh(r.given), r.field.rotation) for r in result.parts.values()]
+    return [laid_on_bed(engine.mesh(r.given), r.field.rotation) for r in result.parts.values()]
 
 
 def sheet_of(engine: Engine, result: Evaluation, settled: Settled | None = None) -> Sheet:
@@ -69,10 +69,10 @@ def _summary(result: Evaluation, settled: Settled | None) -> str:
     made = sum(_grams(r, jobs.get(k)) * r.part.count for k, r in result.parts.items())
     count = sum(r.part.count for r in result.parts.values())
     text = f"{count} pieces to make, {made:.0f} g with all that is glued in"
-    if settled is None or not settled.plates.plates:
+    if settled is None or not settled.batches.batches:
         return text
     ready = moment(settled.project.run.start_hour, settled.schedule.ready_h)
-    return f"{text} · {clock(settled.minutes)} of printing in {len(settled.plates.plates)} batches · ready {ready}"
+    return f"{text} · {clock(settled.minutes)} of printing in {len(settled.batches.batches)} batches · ready {ready}"
 
 
 def _grams(r: PartResult, job: PrintJob | None) -> float:
@@ -159,24 +159,24 @@ def _look_at(r: PartResult, job: PrintJob | None, grams: float) -> tuple[str, ..
     return tuple(dict.fromkeys(out))
 
 
-def _batch(b: PlateView) -> BatchCard:
+def _batch(b: BatchView) -> BatchCard:
     loops: list[Floats] = []
     for copy in b.copies():
         job = b.job(copy.part_id)
         loops += [copy.place.put(x) for x in apart(*slice_loops(job, job.layers.count // 2))]
     figures, off, where = b.words
-    first = f"{b.plate.id[:1].upper()}{b.plate.id[1:]} · {figures} · {off}"
+    first = f"{b.batch.id[:1].upper()}{b.batch.id[1:]} · {figures} · {off}"
     told = b.foreseen[1] if b.foreseen[0] != "holds" else ""
     lines = (first, where, *([f"Watch: {told}"] if told else []))
-    return BatchCard(b.plate.id, b.title, lines, (b.printer.bed_x_mm, b.printer.bed_y_mm), tuple(np.round(x, 2) for x in loops))
+    return BatchCard(b.batch.id, b.title, lines, (b.printer.bed_x_mm, b.printer.bed_y_mm), tuple(np.round(x, 2) for x in loops))
 
 
 def _moments(settled: Settled) -> tuple[Moment, ...]:
     start = settled.project.run.start_hour
-    titles = {b.plate.id: b.title for b in batches(settled)}
+    titles = {b.batch.id: b.title for b in batches(settled)}
     out = []
     for t in sorted(settled.schedule.tasks, key=lambda t: (t.start_h, t.row)):
-        named = titles.get(t.plate_id, "") if t.kind in ("print", "change") else ""
+        named = titles.get(t.batch_id, "") if t.kind in ("print", "change") else ""
         what = f"{t.kind}: {named}" if named else t.label if t.kind in t.label else f"{t.kind}: {t.label}"
         out.append(Moment(moment(start, t.start_h), clock((t.end_h - t.start_h) * 60), t.row, what[:1].upper() + what[1:]))
     return tuple(out)

@@ -47,10 +47,10 @@ def _settle(engine: Engine, project: Project, progress: Callable[[int, int], Non
 
 
 def _gcode(engine: Engine, project: Project, progress: Callable[[int, int], None], cancelled: Callable[[], bool],
-           path: Path, plate_id: str) -> Any:  # fmt: skip
+           path: Path, batch_id: str) -> Any:  # fmt: skip
     from .gcoderead import read_beside
 
-    return read_beside(engine, project, path, plate_id, progress, cancelled)
+    return read_beside(engine, project, path, batch_id, progress, cancelled)
 
 
 def _export_run(engine: Engine, project: Project, progress: Callable[[int, int], None], cancelled: Callable[[], bool],

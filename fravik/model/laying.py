@@ -18,9 +18,7 @@ SUPPORT_LABELS: dict[str, str] = {"none": "None", "pillars": "Pillars", "walls":
 class Laying(Frozen):
     """Layer heights, order of walls, where outlines start, hem and supports of one part."""
 
-    first_layer_mm: float = quantity(
-        0.2, 0.08, 0.6, "mm", "First layer", "squashed onto the plate; forgives a plate not quite flat", step=0.05
-    )
+    first_layer_mm: float = quantity(0.2, 0.08, 0.6, "mm", "First layer", "squashed onto the bed; forgives a bed not quite flat", step=0.05)
     adaptive: bool = choice(False, "Thinner layers on slopes", "layers from half to full height, by how steep the surface is")
     outline_first: bool = choice(False, "Outline first", "better faces; poorer overhangs")
     starts: Start = choice("corner", "Outlines start")

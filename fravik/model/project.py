@@ -109,7 +109,7 @@ class Printer(Frozen):
     first_layer_speed: float = quantity(0.5, 0.1, 1.0, "×", "First layer speed", "share of the usual, so that it holds on", step=0.05)
     retract_s: float = quantity(0.25, 0.0, 5.0, "s", "Retraction", "pulling the filament back and pushing it on again", step=0.05)
     layer_change_s: float = quantity(0.8, 0.0, 20.0, "s", "Layer change", "lifting the nozzle", step=0.1)
-    plate_change_min: float = quantity(8.0, 0.0, 120.0, "min", "Bed change", "letting it cool, taking parts off, wiping", step=1)
+    bed_change_min: float = quantity(8.0, 0.0, 120.0, "min", "Bed change", "letting it cool, taking parts off, wiping", step=1)
     max_nozzle_c: float = quantity(280.0, 180.0, 500.0, "°C", "Hottest nozzle", "what its hot end stands", step=5)
     start_up_min: float = quantity(6.0, 0.0, 60.0, "min", "Warm-up", "once a batch", step=1)
     time_ratio_low: float = quantity(0.93, 0.5, 1.0, "", "Real/planned time, low", "from your own record of prints", step=0.01)

@@ -20,11 +20,11 @@ class Spare(Frozen):
 
 
 def batch_id(name: str) -> str:
-    """A batch's id; files up to format 8 called batches plates."""
-    return re.sub(r"^plate (?=\d+$)", "batch ", name)
+    """A batch's id; files up to format 8 called batches batches."""
+    return re.sub(r"^batch (?=\d+$)", "batch ", name)
 
 
-class PlateWish(Frozen):
+class BatchWish(Frozen):
     """When the maker wants a batch to begin."""
 
     id: Annotated[str, BeforeValidator(batch_id)]
@@ -44,7 +44,7 @@ class PrintRecord(Frozen):
     id: str
     part: str
     printer: str = ""
-    plate: str = ""
+    batch: str = ""
     outcome: Outcome = "good"
     planned_min: float = quantity(0.0, 0.0, 1e5, "min", "Planned", "of its whole batch")
     real_min: float = quantity(0.0, 0.0, 1e5, "min", "Real", "of its whole batch")
@@ -63,11 +63,11 @@ class PrintRun(Frozen):
     deadline_h: float = quantity(48.0, 1.0, 2000.0, "h", "Test flight after", "hours from the start of the run", step=1)
     gap_mm: float = quantity(5.0, 1.0, 40.0, "mm", "Gap between parts", "room for a blade and for hems", step=1)
     purge_mm: float = quantity(0.0, 0.0, 120.0, "mm", "Purge strip", "kept free along the front of the bed", step=5)
-    most_on_plate: int = quantity(4, 1, 40, "", "Most copies on a bed", "one that comes loose can take its batch with it", step=1)
+    most_in_batch: int = quantity(4, 1, 40, "", "Most copies on a bed", "one that comes loose can take its batch with it", step=1)
     done_h: float = quantity(0.0, 0.0, 5000.0, "h", "Spent so far", "hours into the run; what is left is planned from here", step=1)
     night: bool = choice(True, "Print through the night", "unattended printers can burn: follow their makers and local rules")
     spares: tuple[Spare, ...] = ()
     order: tuple[str, ...] = ()  # batches as the maker put them, by id
-    wishes: tuple[PlateWish, ...] = ()
+    wishes: tuple[BatchWish, ...] = ()
     on_printer: tuple[PartOnPrinter, ...] = ()
     records: tuple[PrintRecord, ...] = ()

@@ -1,4 +1,4 @@
-"""Which copies go on which plate of which printer, what each plate takes, and which mixes are risky."""
+"""Which copies go on which batch of which printer, what each batch takes, and which mixes are risky."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from fravik.model.run import PrintRun
 from fravik.printing.toobig import offer
 
 from .nest import Bed, Outline
-from .place import Copy, Place, Plate, Plates
+from .place import Batch, Batches, Copy, Place
 
 Floats = NDArray[np.float64]
 
@@ -47,8 +47,8 @@ class Lot:
         return self.elsewhere_s.get(printer_id, self.layer_s)
 
 
-def plate_seconds(lots: list[Lot], counts: list[int], printer: Printer, min_layer_s: float) -> float:
-    """Seconds of a plate printed layer by layer: all copies' roads, hops between copies, one change per layer, and waiting only
+def batch_seconds(lots: list[Lot], counts: list[int], printer: Printer, min_layer_s: float) -> float:
+    """Seconds of a batch printed layer by layer: all copies' roads, hops between copies, one change per layer, and waiting only
     when all copies together are quicker than a layer needs to set."""
     tops = np.unique(np.round(np.concatenate([lot.tops_mm for lot in lots]), 2))
     busy, copies = np.zeros(len(tops)), np.zeros(len(tops))
@@ -74,15 +74,15 @@ def refusal(lot: Lot, printer: Printer) -> str:
     return ""
 
 
-def arrange(lots: list[Lot], printers: tuple[Printer, ...], run: PrintRun) -> Plates:
-    """Spread all copies over plates.
+def arrange(lots: list[Lot], printers: tuple[Printer, ...], run: PrintRun) -> Batches:
+    """Spread all copies over batches.
 
-    A plate holds one filament. Parts wanted first open their own plates first; within a filament large outlines go first. Each copy
-    goes on the first plate that has room for it, plates are shared out so that all printers are busy about as long. A part goes on the
+    A batch holds one filament. Parts wanted first open their own batches first; within a filament large outlines go first. Each copy
+    goes on the first batch that has room for it, batches are shared out so that all printers are busy about as long. A part goes on the
     printer that the maker wants for it, if that one takes it.
     """
     wanted, notes = _wanted(lots, printers, run)
-    plates: list[Plate] = []
+    batches: list[Batch] = []
     left: list[tuple[str, str]] = []
     load = {p.id: 0.0 for p in printers}
     for early in (True, False):
@@ -91,7 +91,7 @@ def arrange(lots: list[Lot], printers: tuple[Printer, ...], run: PrintRun) -> Pl
             group = sorted((lot for lot in chosen if lot.filament.id == name), key=lambda lot: -_size(lot))
             queue = [(lot, k + 1) for lot in group for k in range(lot.count)]
             while queue:
-                made, queue, why = _fill(queue, printers, run, load, wanted, len(plates) + 1)
+                made, queue, why = _fill(queue, printers, run, load, wanted, len(batches) + 1)
                 if made is None and wanted.pop(queue[0][0].part_id, None) is not None:
                     notes.append(f"{queue[0][0].name} does not go where it was put: {why}.")
                     continue
@@ -100,9 +100,9 @@ def arrange(lots: list[Lot], printers: tuple[Printer, ...], run: PrintRun) -> Pl
                     gone = queue[0][0].part_id
                     queue = [q for q in queue if q[0].part_id != gone]
                     continue
-                plates.append(made)
+                batches.append(made)
                 load[made.printer_id] += made.minutes
-    return Plates(tuple(plates), tuple(left), tuple(notes))
+    return Batches(tuple(batches), tuple(left), tuple(notes))
 
 
 def _wanted(lots: list[Lot], printers: tuple[Printer, ...], run: PrintRun) -> tuple[dict[str, str], list[str]]:
@@ -127,8 +127,8 @@ def _size(lot: Lot) -> float:
 
 def _fill(
     queue: list[tuple[Lot, int]], printers: tuple[Printer, ...], run: PrintRun, load: dict[str, float], wanted: dict[str, str], number: int
-) -> tuple[Plate | None, list[tuple[Lot, int]], str]:
-    """Fill one plate from the front of the queue: the plate (None when nothing fits anywhere), what is left, and why not."""
+) -> tuple[Batch | None, list[tuple[Lot, int]], str]:
+    """Fill one batch from the front of the queue: the batch (None when nothing fits anywhere), what is left, and why not."""
     first = queue[0][0]
     able = [p for p in printers if not refusal(first, p) and wanted.get(first.part_id, p.id) == p.id]
     if not able:
@@ -141,7 +141,7 @@ def _fill(
         full: set[str] = set()
         for lot, k in queue:
             elsewhere = wanted.get(lot.part_id, printer.id) != printer.id
-            if len(copies) >= run.most_on_plate or lot.part_id in full or elsewhere or refusal(lot, printer):
+            if len(copies) >= run.most_in_batch or lot.part_id in full or elsewhere or refusal(lot, printer):
                 rest.append((lot, k))
                 continue
             place = bed.put(lot.outline)
@@ -154,12 +154,12 @@ def _fill(
         if copies:
             kinds = list({id(lot): lot for lot in taken}.values())
             counts = [sum(t is lot for t in taken) for lot in kinds]
-            seconds = plate_seconds(kinds, counts, printer, first.filament.min_layer_s)
+            seconds = batch_seconds(kinds, counts, printer, first.filament.min_layer_s)
             grams = sum(lot.grams * n for lot, n in zip(kinds, counts, strict=True))
             placed = _centred(copies, taken, printer, run)
             minutes = printer.start_up_min + seconds / 60
-            plate = Plate(f"batch {number}", printer.id, first.filament, placed, minutes, grams, _mixes(kinds, counts))
-            return plate, rest, ""
+            batch = Batch(f"batch {number}", printer.id, first.filament, placed, minutes, grams, _mixes(kinds, counts))
+            return batch, rest, ""
     size = np.ptp(np.concatenate(first.outline.loops), axis=0)
     beds = ", ".join(f"{p.name} {p.bed_x_mm:.0f} × {p.bed_y_mm:.0f}" for p in able)
     advice = f". {offer(first.size_mm, able)}" if first.size_mm is not None else ""

@@ -1,4 +1,4 @@
-"""Plates as they are to be printed: which copy lies where, what each plate takes."""
+"""Batches as they are to be printed: which copy lies where, what each batch takes."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ class Place:
 
 @dataclass(frozen=True)
 class Copy:
-    """One copy on a plate; copies of a part are numbered from 1."""
+    """One copy on a batch; copies of a part are numbered from 1."""
 
     part_id: str
     number: int
@@ -50,8 +50,8 @@ class Copy:
 
 
 @dataclass(frozen=True)
-class Plate:
-    """One plate of one printer: copies of one filament, minutes with warm-up, grams with supports."""
+class Batch:
+    """One batch of one printer: copies of one filament, minutes with warm-up, grams with supports."""
 
     id: str
     printer_id: str
@@ -63,14 +63,14 @@ class Plate:
 
 
 @dataclass(frozen=True)
-class Plates:
-    """All plates, the parts that no printer takes with the reason, and what was wished for in vain."""
+class Batches:
+    """All batches, the parts that no printer takes with the reason, and what was wished for in vain."""
 
-    plates: tuple[Plate, ...]
+    batches: tuple[Batch, ...]
     left_out: tuple[tuple[str, str], ...]
     notes: tuple[str, ...] = ()
 
     @property
     def minutes(self) -> float:
-        """Minutes of all plates one after another."""
-        return sum(p.minutes for p in self.plates)
+        """Minutes of all batches one after another."""
+        return sum(p.minutes for p in self.batches)

@@ -16,23 +16,23 @@ LEAST_SPREAD = 0.02
 
 @dataclass(frozen=True)
 class Learned:
-    """Real over planned minutes of a printer: mean, a range that should hold the next plate, and from how many plates."""
+    """Real over planned minutes of a printer: mean, a range that should hold the next batch, and from how many batches."""
 
     mean: float
     low: float
     high: float
-    plates: int
+    batches: int
 
 
 def learned_ratios(records: Sequence[PrintRecord]) -> dict[str, Learned]:
-    """Per printer, from plates that were finished. The range is two standard deviations, at least ``LEAST_SPREAD`` each."""
+    """Per printer, from batches that were finished. The range is two standard deviations, at least ``LEAST_SPREAD`` each."""
     seen: dict[str, dict[str, float]] = {}
     for r in records:
         if r.planned_min > 0 and r.real_min > 0 and r.printer:
-            seen.setdefault(r.printer, {})[r.plate or r.id] = r.real_min / r.planned_min
+            seen.setdefault(r.printer, {})[r.batch or r.id] = r.real_min / r.planned_min
     out = {}
-    for printer, plates in seen.items():
-        ratios = np.array(list(plates.values()))
+    for printer, batches in seen.items():
+        ratios = np.array(list(batches.values()))
         n = len(ratios)
         spread = max(float(ratios.std(ddof=1)) if n > 1 else 0.0, LEAST_SPREAD) * math.sqrt(1 + 1 / n)
         mean = float(ratios.mean())

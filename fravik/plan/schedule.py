@@ -1,7 +1,7 @@
-"""When each plate prints and what is done at the bench afterwards, up to the assembled craft.
+"""When each batch prints and what is done at the bench afterwards, up to the assembled craft.
 
-Hours run from the start of the run. Plates are changed, parts glued and inserts set only while somebody is there; prints and cures go
-on by themselves. Each printer takes its plates in order; the bench does one thing at a time, whatever is ready first.
+Hours run from the start of the run. Batches are changed, parts glued and inserts set only while somebody is there; prints and cures go
+on by themselves. Each printer takes its batches in order; the bench does one thing at a time, whatever is ready first.
 """
 
 from __future__ import annotations
@@ -14,7 +14,7 @@ from fravik.model.project import Printer
 from fravik.model.run import PrintRun
 from fravik.study.words import several
 
-from .place import Plate, Plates
+from .place import Batch, Batches
 
 Kind = Literal["dry", "print", "change", "supports", "inserts", "glue", "cure", "test", "assemble"]
 BY_HAND: tuple[Kind, ...] = ("change", "supports", "inserts", "glue", "test", "assemble")
@@ -48,7 +48,7 @@ class Task:
     label: str
     start_h: float
     end_h: float
-    plate_id: str = ""
+    batch_id: str = ""
     parts: tuple[str, ...] = ()
 
 
@@ -111,7 +111,7 @@ class Hours:
         return (self.start + begin_h) % 24.0 + hours > self.high
 
 
-def schedule(plates: Plates, printers: tuple[Printer, ...], run: PrintRun, works: Sequence[BenchWork], wet: dict[str, float]) -> Schedule:
+def schedule(batches: Batches, printers: tuple[Printer, ...], run: PrintRun, works: Sequence[BenchWork], wet: dict[str, float]) -> Schedule:
     """Lay all work on the time axis. ``wet`` names filaments that must be dried first, with the hours that takes."""
     hours = Hours(run)
     wishes = {w.id: w.start_h for w in run.wishes}
@@ -119,8 +119,8 @@ def schedule(plates: Plates, printers: tuple[Printer, ...], run: PrintRun, works
     notes: list[str] = []
     dry_until: dict[str, float] = {}
     box = run.done_h
-    for plate in plates.plates:
-        f = plate.filament
+    for batch in batches.batches:
+        f = batch.filament
         if f.id in wet and f.id not in dry_until:
             begin = hours.next(box)
             box = dry_until[f.id] = begin + wet[f.id]
@@ -130,46 +130,46 @@ def schedule(plates: Plates, printers: tuple[Printer, ...], run: PrintRun, works
     by_id = {p.id: p for p in printers}
     ready: list[tuple[float, str, int, str]] = []
     names = {w.part_id: w.name for w in works}
-    for plate in _in_order(plates.plates, run.order):
-        printer = by_id[plate.printer_id]
-        swap = SWAP_MIN / 60 if loaded.get(printer.id) not in (None, plate.filament.id) else 0.0
-        loaded[printer.id] = plate.filament.id
-        wish = wishes.get(plate.id, 0.0)
-        begin = hours.next(max(free[printer.id], dry_until.get(plate.filament.id, 0.0) - swap, wish - swap))
+    for batch in _in_order(batches.batches, run.order):
+        printer = by_id[batch.printer_id]
+        swap = SWAP_MIN / 60 if loaded.get(printer.id) not in (None, batch.filament.id) else 0.0
+        loaded[printer.id] = batch.filament.id
+        wish = wishes.get(batch.id, 0.0)
+        begin = hours.next(max(free[printer.id], dry_until.get(batch.filament.id, 0.0) - swap, wish - swap))
         if swap:
-            tasks.append(Task("change", printer.name, f"load {plate.filament.name}", begin, begin + swap, plate.id))
+            tasks.append(Task("change", printer.name, f"load {batch.filament.name}", begin, begin + swap, batch.id))
             begin += swap
-        long = plate.minutes / 60
+        long = batch.minutes / 60
         if not run.night and hours.runs_on(begin, long):
             if long <= hours.high - hours.low:
                 begin = hours.next(begin + hours.high - (hours.start + begin) % 24.0)
             else:
-                notes.append(f"{plate.id.capitalize()} takes {long:.0f} h and cannot end within a day: it prints into the night.")
+                notes.append(f"{batch.id.capitalize()} takes {long:.0f} h and cannot end within a day: it prints into the night.")
         end = begin + long
-        label = ", ".join(several(n, names.get(part, part)) for part, n in _counts([c.part_id for c in plate.copies]).items())
-        tasks.append(Task("print", printer.name, label, begin, end, plate.id, tuple(c.key for c in plate.copies)))
-        change, off = hours.finish(end, printer.plate_change_min / 60)
-        tasks.append(Task("change", printer.name, "cool, take off", change, off, plate.id))
+        label = ", ".join(several(n, names.get(part, part)) for part, n in _counts([c.part_id for c in batch.copies]).items())
+        tasks.append(Task("print", printer.name, label, begin, end, batch.id, tuple(c.key for c in batch.copies)))
+        change, off = hours.finish(end, printer.bed_change_min / 60)
+        tasks.append(Task("change", printer.name, "cool, take off", change, off, batch.id))
         free[printer.id] = off
-        ready += [(off, c.part_id, c.number, plate.id) for c in plate.copies]
+        ready += [(off, c.part_id, c.number, batch.id) for c in batch.copies]
     done = _bench(sorted(ready), {w.part_id: w for w in works}, hours, tasks)
     begin, end = hours.finish(max(done, default=0.0), ASSEMBLE_MIN / 60) if ready else (0.0, 0.0)
     if ready:
         tasks.append(Task("assemble", "Bench", "assemble", begin, end))
-    notes += plates.notes
-    for part, why in plates.left_out:
+    notes += batches.notes
+    for part, why in batches.left_out:
         notes.append(f"{part} is on no bed: {why}.")
     return Schedule(tuple(tasks), end, run.deadline_h, tuple(notes))
 
 
-def _in_order(plates: tuple[Plate, ...], order: tuple[str, ...]) -> list[Plate]:
+def _in_order(batches: tuple[Batch, ...], order: tuple[str, ...]) -> list[Batch]:
     """As the maker put them; one that he has not named stays behind the one that it was planned behind."""
     place = {name: float(k) for k, name in enumerate(order)}
     last, found = -1.0, []
-    for plate in plates:
-        last = place.get(plate.id, last)
-        found.append((last, plate))
-    return [plate for _, plate in sorted(found, key=lambda pair: pair[0])]
+    for batch in batches:
+        last = place.get(batch.id, last)
+        found.append((last, batch))
+    return [batch for _, batch in sorted(found, key=lambda pair: pair[0])]
 
 
 def _counts(ids: list[str]) -> dict[str, int]:

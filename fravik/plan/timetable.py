@@ -29,10 +29,10 @@ def first_moment(run: PrintRun) -> datetime:
 def schedule_csv(found: Schedule, run: PrintRun) -> str:
     """One row per bar: row, what, label, start, end and hours."""
     zero = first_moment(run)
-    rows: list[tuple[object, ...]] = [("row", "kind", "label", "plate", "starts", "ends", "hours", "copies")]
+    rows: list[tuple[object, ...]] = [("row", "kind", "label", "batch", "starts", "ends", "hours", "copies")]
     for t in sorted(found.tasks, key=lambda t: (t.start_h, t.row)):
         start, end = (zero + timedelta(hours=h) for h in (t.start_h, t.end_h))
-        rows.append((t.row, t.kind, t.label, t.plate_id, f"{start:%Y-%m-%d %H:%M}", f"{end:%Y-%m-%d %H:%M}",
+        rows.append((t.row, t.kind, t.label, t.batch_id, f"{start:%Y-%m-%d %H:%M}", f"{end:%Y-%m-%d %H:%M}",
                      round(t.end_h - t.start_h, 2), "; ".join(t.parts)))  # fmt: skip
     return csv_text(rows)
 
@@ -46,7 +46,7 @@ def schedule_ics(found: Schedule, run: PrintRun, craft: str) -> bytes:
     calendar.add("x-wr-calname", f"{craft}: print run")
     for i, t in enumerate(found.tasks):
         event = Event()
-        event.add("uid", f"{i}-{t.kind}-{t.plate_id.replace(' ', '')}@fravik.invalid")
+        event.add("uid", f"{i}-{t.kind}-{t.batch_id.replace(' ', '')}@fravik.invalid")
         event.add("dtstamp", STAMP)
         event.add("summary", f"{t.row}: {t.kind if t.kind in t.label else f'{t.kind}, {t.label}'}")
         event.add("dtstart", _whole(zero + timedelta(hours=t.start_h)))

@@ -1,4 +1,4 @@
-"""What will go wrong on the plate: what hangs, falls, lifts, comes out too thin or too small, with its place and what curing it costs.
+"""What will go wrong on the bed: what hangs, falls, lifts, comes out too thin or too small, with its place and what curing it costs.
 
 Thresholds are judgement, stated in docs/printing.md: a nozzle that snags pushes with ``SNAG_N``, a first layer holds on with
 ``HOLD_MPA``; holes print smaller by the shift of a bent road (half its volume on each side of its middle line: w^2 / (4 r) on the
@@ -58,7 +58,7 @@ def foot_hold(foot: CrossSection, tall_mm: float) -> float:
 
 
 def loose_risk(cut: Cut, laying: Laying) -> str:
-    """Why a part may come loose from the plate, as 'stands 60 mm tall on a foot of 40 mm²'; empty when it holds."""
+    """Why a part may come loose from the bed, as 'stands 60 mm tall on a foot of 40 mm²'; empty when it holds."""
     foot, tall = _foot(cut, laying), float(cut.layers.top_mm[-1])
     return "" if foot_hold(foot, tall) >= LEAST_HOLD else f"stands {tall:.0f} mm tall on a foot of {foot.area():.0f} mm²"
 

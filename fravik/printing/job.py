@@ -18,7 +18,7 @@ class GivenUpError(Exception):
 
 @dataclass(frozen=True)
 class PrintJob:
-    """One copy of a part on the plate, in print axes: layers, the sheet of roads of each, and what they add up to.
+    """One copy of a part on the bed, in print axes: layers, the sheet of roads of each, and what they add up to.
 
     ``road_mm3`` (layers, kinds) is the plastic of each kind of road in each layer; ``seconds`` (layers, features) the time, with
     waiting for a small layer to set as if the part were printed alone. ``outline`` is the shadow on the bed, hem and supports

@@ -1,4 +1,4 @@
-"""Every layer of a part as it prints: heights from the plate up, and the three nested regions of each.
+"""Every layer of a part as it prints: heights from the bed up, and the three nested regions of each.
 
 The regions come from the same rule as the zone field that sections read (``zones.divide``); here every layer is cut, at its
 middle, with the first layer apart and, if asked, thinner layers where the surface slopes.
@@ -28,7 +28,7 @@ MOST_LAYERS = 20_000
 class Layers:
     """All layers of one part: tops and thicknesses (n,), and the regions as boundary edges, in print axes.
 
-    ``low_mm`` and ``high_mm`` (3,) are the corners of the part's box as it stands on the plate at w = 0.
+    ``low_mm`` and ``high_mm`` (3,) are the corners of the part's box as it stands on the bed at w = 0.
     """
 
     recipe: Recipe
@@ -58,7 +58,7 @@ class Layers:
 
 
 def stand(solid: Manifold, recipe: Recipe) -> Manifold:
-    """The solid as it lies on the plate: its lowest point at w = 0, the middle of its box at u = v = 0.
+    """The solid as it lies on the bed: its lowest point at w = 0, the middle of its box at u = v = 0.
 
     Roads are laid from that middle, so moving the solid changes none of them. Raises ValueError when it is empty.
     """

@@ -1,4 +1,4 @@
-"""How a part lies on the plate: the rotation from part axes to print axes (u, v on the plate, w up)."""
+"""How a part lies on the bed: the rotation from part axes to print axes (u, v on the bed, w up)."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ _NAMED: dict[str, Floats] = {
 def print_from_part(recipe: Recipe) -> Floats:
     """Rotation (3, 3) whose rows are the print axes written in part axes.
 
-    Turned freely, the part is first rolled about its own length and then pitched so that its tip lifts off the plate.
+    Turned freely, the part is first rolled about its own length and then pitched so that its tip lifts off the bed.
     """
     if recipe.lies != "free":
         return _NAMED[recipe.lies]

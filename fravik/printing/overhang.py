@@ -1,7 +1,7 @@
 """How much support a part wants as it lies: faces that look down too flatly, and the columns under them.
 
-A quick estimate from the surface: every triangle that leans out beyond the threshold and is off the plate is taken to need a column
-down to the plate. What stands under it is not looked at, so bridges and faces above the part itself count too much.
+A quick estimate from the surface: every triangle that leans out beyond the threshold and is off the bed is taken to need a column
+down to the bed. What stands under it is not looked at, so bridges and faces above the part itself count too much.
 """
 
 from __future__ import annotations
@@ -20,7 +20,7 @@ BED_MM = 0.35
 
 @dataclass(frozen=True)
 class SupportNeed:
-    """Overhanging area in cm2, volume of the columns in cm3, and the footprint that touches the plate in cm2."""
+    """Overhanging area in cm2, volume of the columns in cm3, and the footprint that touches the bed in cm2."""
 
     area_cm2: float
     columns_cm3: float
@@ -28,7 +28,7 @@ class SupportNeed:
 
 
 def support_need(mesh: Mesh, rotation: Floats, threshold_deg: float = THRESHOLD_DEG) -> SupportNeed:
-    """Support a part wants when its axes are turned by ``rotation`` onto the plate."""
+    """Support a part wants when its axes are turned by ``rotation`` onto the bed."""
     v = mesh.vertices_mm @ rotation.T
     tri = v[mesh.faces]
     tri = tri - np.array([0.0, 0.0, float(v[:, 2].min())])

@@ -44,7 +44,7 @@ def segment_seconds(length_mm: Floats, speed_mm_s: Floats | float, accel_mm_s2: 
 
 @dataclass(frozen=True)
 class PrintFigures:
-    """Minutes by feature and grams of one part, printed alone, without the plate's warm-up."""
+    """Minutes by feature and grams of one part, printed alone, without the batch's warm-up."""
 
     grams: float
     wall_min: float
@@ -133,7 +133,7 @@ def print_figures(field: ZoneField, filament: Filament, printer: Printer) -> Pri
 
 
 def fits_bed(field: ZoneField, printer: Printer) -> str | None:
-    """None when the part fits the bed (turned on the plate if need be), else a plain reason."""
+    """None when the part fits the bed (turned on the bed if need be), else a plain reason."""
     size = field.high_mm - field.low_mm
     x, y = sorted(size[:2])
     if size[2] > printer.bed_z_mm:

@@ -1,7 +1,7 @@
 """What hangs, and what is put under it: overhanging regions of every layer, and pillars or walls that carry them.
 
 A layer hangs where it reaches out over the one below by more than a surface at the threshold angle would. Supports are grown from the
-top down: what hangs in a layer needs material in the layers below until the part itself or the plate is met.
+top down: what hangs in a layer needs material in the layers below until the part itself or the bed is met.
 """
 
 from __future__ import annotations
@@ -43,7 +43,7 @@ class Supports:
 def overhangs(cut: Cut, angle_deg: float) -> list[CrossSection]:
     """Per layer, the region that reaches out over the layer below further than a surface ``angle_deg`` from level would.
 
-    The first layer lies on the plate and never hangs. Shreds narrower than a line are left out.
+    The first layer lies on the bed and never hangs. Shreds narrower than a line are left out.
     """
     outer, thick = cut.divided.outer, cut.layers.height_mm
     line = cut.layers.recipe.line_width_mm

@@ -1,4 +1,4 @@
-"""Something that will go wrong on the plate, with its place and what curing it costs."""
+"""Something that will go wrong on the bed, with its place and what curing it costs."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""The zone field: which part of every layer is wall, skin or core, as the part lies on the plate.
+"""The zone field: which part of every layer is wall, skin or core, as the part lies on the bed.
 
 Every layer holds three nested regions: *outer* (all of the layer), *inner* (inside the walls) and *core* (inside the
 walls and covered by enough solid layers above and below). Wall is outer less inner, skin is inner less core.
@@ -76,7 +76,7 @@ class Region:
 
 @dataclass(frozen=True)
 class ZoneField:
-    """Nested regions of every sampled layer, in print axes (u, v on the plate, w up)."""
+    """Nested regions of every sampled layer, in print axes (u, v on the bed, w up)."""
 
     recipe: Recipe
     rotation: Floats
@@ -231,7 +231,7 @@ def _samples(height: float, layer_count: int, skin_mm: float, most: int) -> int:
 
 
 def lay(solid: Manifold | Rising, recipe: Recipe, fine: bool = False) -> ZoneField:
-    """Slice a solid as it lies on the plate and divide each layer into wall, skin and core.
+    """Slice a solid as it lies on the bed and divide each layer into wall, skin and core.
 
     A part that rises from its plan can only be laid flat. Tall prints are sampled at up to ``MOST_LAYERS`` heights, or
     ``MOST_LAYERS_ASKEW``, and so is what is asked ``fine``. Raises ValueError when the solid is empty.

@@ -16,7 +16,7 @@ SETTINGS = "urn:fravik:settings"
 
 @dataclass(frozen=True)
 class MeshItem:
-    """A mesh as it lies on the plate, with what the printer's operator needs to know."""
+    """A mesh as it lies on the batch, with what the printer's operator needs to know."""
 
     name: str
     mesh: Mesh
@@ -24,7 +24,7 @@ class MeshItem:
     settings: tuple[tuple[str, str], ...]
 
 
-def laid_on_plate(mesh: Mesh, rotation: Floats) -> Mesh:
+def laid_on_bed(mesh: Mesh, rotation: Floats) -> Mesh:
     """The mesh turned as it prints, standing on z = 0 and centred on the origin."""
     v = mesh.vertices_mm @ rotation.T
     low, high = v.min(axis=0), v.max(axis=0)
@@ -71,15 +71,15 @@ def _in_memory(model: Any) -> bytes:
 
 @dataclass(frozen=True)
 class PlacedItem:
-    """A part with the places of its copies on a plate (4x4 transforms) and its colour as red, green, blue."""
+    """A part with the places of its copies on a batch (4x4 transforms) and its colour as red, green, blue."""
 
     item: MeshItem
     places: tuple[Floats, ...]
     colour: tuple[int, int, int]
 
 
-def plate_3mf_bytes(placed: list[PlacedItem], about: tuple[tuple[str, str], ...]) -> bytes:
-    """One plate as it is to be printed: every copy at its place, parts told apart by colour, ``about`` the plate as metadata."""
+def batch_3mf_bytes(placed: list[PlacedItem], about: tuple[tuple[str, str], ...]) -> bytes:
+    """One batch as it is to be printed: every copy at its place, parts told apart by colour, ``about`` the batch as metadata."""
     wrapper = lib3mf.Wrapper()
     model = wrapper.CreateModel()
     model.SetUnit(lib3mf.ModelUnit.MilliMeter)

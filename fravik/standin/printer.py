@@ -1,4 +1,4 @@
-"""A simulated printer: takes a plate, warms up, prints layer by layer at a chosen pace, and can go wrong.
+"""A simulated printer: takes a batch, warms up, prints layer by layer at a chosen pace, and can go wrong.
 
 Its hidden truth, drawn from a seed, is how much slower it is than planned and how much lighter it lays than asked.
 """
@@ -23,7 +23,7 @@ WEAK_NOTE = "stopped and went on at {top:.1f} mm: that layer is weak, do not fly
 
 @dataclass(frozen=True)
 class CopyTask:
-    """One copy on the plate: its key, part, grams as planned and height."""
+    """One copy on the batch: its key, part, grams as planned and height."""
 
     key: str
     part_id: str
@@ -32,10 +32,10 @@ class CopyTask:
 
 
 @dataclass(frozen=True)
-class PlateTask:
-    """A plate as the printer gets it: seconds (n,) and tops (n,) of its layers, temperatures and the plan's minutes."""
+class BatchTask:
+    """A batch as the printer gets it: seconds (n,) and tops (n,) of its layers, temperatures and the plan's minutes."""
 
-    plate_id: str
+    batch_id: str
     printer_id: str
     copies: tuple[CopyTask, ...]
     layer_s: Floats
@@ -91,7 +91,7 @@ class SimulatedPrinter:
     seed: int = 1
     truth: Truth = field(init=False)
     phase: Phase = "idle"
-    task: PlateTask | None = None
+    task: BatchTask | None = None
     elapsed_s: float = 0.0
     layer: int = 0
     note: str = ""
@@ -106,8 +106,8 @@ class SimulatedPrinter:
         self.truth = truth_from(self.seed)
         self._rng = np.random.default_rng(self.seed + 1000)
 
-    def start(self, task: PlateTask) -> None:
-        """Take a plate. Raises ValueError when one is under way."""
+    def start(self, task: BatchTask) -> None:
+        """Take a batch. Raises ValueError when one is under way."""
         if self.phase in ("warming", "printing", "waiting"):
             raise ValueError("A batch is under way; stop it or let it finish first.")
         self.task, self.phase, self.elapsed_s, self.layer = task, "warming", 0.0, 0
@@ -145,7 +145,7 @@ class SimulatedPrinter:
         self._left_s = float(self.task.layer_s[self.layer]) * self.truth.time_ratio
 
     def go_wrong(self, fault: Fault) -> None:
-        """Make something happen now. Does nothing when no plate is under way."""
+        """Make something happen now. Does nothing when no batch is under way."""
         if self.task is None or self.phase not in ("printing", "waiting"):
             return
         top = self._top_mm()
@@ -176,7 +176,7 @@ class SimulatedPrinter:
             self.phase, self.note = "printing", "printing"
 
     def give_up(self) -> None:
-        """Stop the plate: copies that were not whole yet are lost."""
+        """Stop the batch: copies that were not whole yet are lost."""
         if self.task is None or self.phase not in ("warming", "printing", "waiting"):
             return
         for c in self._growing():
@@ -204,7 +204,7 @@ class SimulatedPrinter:
         return State(self.phase, min(self.layer, layers), layers, self._nozzle, self._bed, left / 60, self.note)
 
     def outcomes(self) -> tuple[Outcome, ...]:
-        """How every copy came off; empty while the plate is under way."""
+        """How every copy came off; empty while the batch is under way."""
         if self.task is None or self.phase not in ("done", "stopped"):
             return ()
         rng = np.random.default_rng(self.seed + 7)

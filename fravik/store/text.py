@@ -53,7 +53,7 @@ def project_from_json(text: str) -> Project:
     if wrong:
         raise ValueError(f"The project cannot be kept: {wrong}")
     data = with_plain_ids(data)
-    data = _with_road_words(_with_one_motor_equation(_with_two_mode_targets(data)))
+    data = _with_present_words(_with_one_motor_equation(_with_two_mode_targets(data)))
     try:
         return Project.model_validate(data)
     except ValidationError as err:
@@ -89,27 +89,34 @@ def _with_two_mode_targets(data: dict[str, Any]) -> dict[str, Any]:
     return {**data, "targets": out}
 
 
-# what fields and their values were called before roads had one word each
-ROAD_WORDS = {
+# what fields and their values were called before each had one word
+WORDS_BEFORE = {
     "recipe": {"skin_layers": "cover_layers", "infill": "core_density", "infill_angle_deg": "core_angle_deg"},
     "laying": {"outer_first": "outline_first", "seam": "starts", "brim_mm": "hem_mm"},
-    "printer": {"skin_speed_mm_s": "cover_speed_mm_s", "infill_speed_mm_s": "core_speed_mm_s"},
+    "printer": {"skin_speed_mm_s": "cover_speed_mm_s", "infill_speed_mm_s": "core_speed_mm_s", "plate_change_min": "bed_change_min"},
+    "run": {"most_on_plate": "most_in_batch"},
+    "record": {"plate": "batch"},
 }
 EDGE_WORDS = {"skirt": "ring", "brim": "hem"}
 
 
-def _with_road_words(data: dict[str, Any]) -> dict[str, Any]:
-    """Fields by their present names, in parts and printers."""
+def _with_present_words(data: dict[str, Any]) -> dict[str, Any]:
+    """Fields by their present names, in parts, printers and the run."""
     out = dict(data)
     parts = data.get("parts")
     if isinstance(parts, list):
         out["parts"] = [
-            {**p, **{k: _renamed(p[k], ROAD_WORDS[k]) for k in ("recipe", "laying") if k in p}} if isinstance(p, dict) else p for p in parts
+            {**p, **{k: _renamed(p[k], WORDS_BEFORE[k]) for k in ("recipe", "laying") if k in p}} if isinstance(p, dict) else p
+            for p in parts
         ]
     if "printer" in data:
-        out["printer"] = _renamed(data["printer"], ROAD_WORDS["printer"])
+        out["printer"] = _renamed(data["printer"], WORDS_BEFORE["printer"])
     if isinstance(data.get("more_printers"), list):
-        out["more_printers"] = [_renamed(p, ROAD_WORDS["printer"]) for p in data["more_printers"]]
+        out["more_printers"] = [_renamed(p, WORDS_BEFORE["printer"]) for p in data["more_printers"]]
+    if isinstance(data.get("run"), dict):
+        out["run"] = run = _renamed(data["run"], WORDS_BEFORE["run"])
+        if isinstance(run.get("records"), list):
+            run["records"] = [_renamed(r, WORDS_BEFORE["record"]) for r in run["records"]]
     return out
 
 

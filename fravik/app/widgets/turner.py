@@ -1,4 +1,4 @@
-"""How a part lies on the plate, turned by hand: two outlines standing on the plate, each with a knob to drag."""
+"""How a part lies on the bed, turned by hand: two outlines standing on the bed, each with a knob to drag."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ SNAP_DEG = 5.0
 
 
 class TurnDial(QWidget):
-    """One outline seen along an axis, with the plate under it, layers across it, and a knob on a ring."""
+    """One outline seen along an axis, with the bed under it, layers across it, and a knob on a ring."""
 
     turned = pyqtSignal(float)
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
 
+from fravik.engine.batchview import LIKELY
 from fravik.engine.evaluate import Engine
-from fravik.engine.plateview import LIKELY
 from fravik.engine.results import Evaluation
 from fravik.engine.settled import GRAVE, Settled
 from fravik.study.findings import Finding, Weight, ranked

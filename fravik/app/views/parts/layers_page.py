@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 from fravik.app.settler import Settler
 from fravik.app.views.printrun.scrubber import LayerScrubber
 from fravik.app.widgets.basics import label
-from fravik.engine.plateview import alone
+from fravik.engine.batchview import alone
 from fravik.study.words import clock
 
 
@@ -55,10 +55,10 @@ class LayersPage(QWidget):
         grams = f"{job.grams:.1f} g by roads, {job.zone_grams:.1f} by zones"
         self.state.setText(f"{old}{job.layers.count} layers · {clock(job.minutes)} · {grams} · {job.metres():.0f} m")
         view = alone(settled, part_id)
-        last = self.scrubber.plate
+        last = self.scrubber.batch
         first = last is None
         if last is None or moved or last.settled is not settled:
-            self.scrubber.show_plate(view)
+            self.scrubber.show_batch(view)
             if first or moved:
                 self.scrubber.picture.come_near()
         self._say()
@@ -67,16 +67,16 @@ class LayersPage(QWidget):
         """Read a trouble out, at its layer."""
         picture = self.scrubber.picture
         picture.picked_pin = 0 if number == picture.picked_pin else number
-        plate = self.scrubber.plate
-        pin = next((p for p in plate.pins if p.number == picture.picked_pin), None) if plate is not None else None
-        if pin is not None and plate is not None:
-            self.scrubber.show_layer(plate.index_at(pin.trouble.place_mm[2]))
+        batch = self.scrubber.batch
+        pin = next((p for p in batch.pins if p.number == picture.picked_pin), None) if batch is not None else None
+        if pin is not None and batch is not None:
+            self.scrubber.show_layer(batch.index_at(pin.trouble.place_mm[2]))
         picture.update()
         self._say()
 
     def _say(self) -> None:
-        plate, picked = self.scrubber.plate, self.scrubber.picture.picked_pin
-        pins = plate.pins if plate is not None else ()
+        batch, picked = self.scrubber.batch, self.scrubber.picture.picked_pin
+        pins = batch.pins if batch is not None else ()
         pin = next((p for p in pins if p.number == picked), None)
         if pin is not None:
             self.trouble.setText(f"Pin {pin.number}, {pin.trouble.kind}: {pin.trouble.text}. {pin.trouble.cure}")

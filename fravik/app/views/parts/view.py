@@ -46,13 +46,13 @@ from fravik.structure.loadcases import case_name
 from fravik.study.words import clock, money, so_many
 
 from .adding import AddsParts
+from .bed_page import BedPage
 from .controls import PartControls
 from .editors import TABS
 from .layers_page import LayersPage
 from .picks import PartPicks, PiecePicks
 from .pinned import Pinned, pinned_text
 from .plastics_page import PlasticsPage
-from .plate_page import PlatePage
 from .scene import ReserveKey, draw_part
 from .section_card import SectionCard
 
@@ -171,11 +171,11 @@ class PartsView(AddsParts):
         low.addWidget(home)
         column.addLayout(low)
         self.stack.addWidget(page)
-        self.plate_page = PlatePage(self.session)
+        self.bed_page = BedPage(self.session)
         self.plastics_page = PlasticsPage(self.session)
         self.layers_page = LayersPage(self.settler)
         self.settler.changed.connect(self._laid)
-        for page in (self.plate_page, self.layers_page, self.plastics_page):
+        for page in (self.bed_page, self.layers_page, self.plastics_page):
             self.stack.addWidget(page)
         return card
 
@@ -364,13 +364,13 @@ class PartsView(AddsParts):
     def _show_page(self, result: Evaluation) -> None:
         page = self.stack.currentIndex()
         if page == 1:
-            self.plate_page.show_part(self.part_id, result)
+            self.bed_page.show_part(self.part_id, result)
         elif page == 2:
             self.layers_page.show_part(self.part_id)
         elif page == 3:
             self.plastics_page.show_part(self.part_id, result)
         else:
-            self.plate_page.stepper.stop()
+            self.bed_page.stepper.stop()
             self.plastics_page.stepper.stop()
             self.scene.invalidate()
 

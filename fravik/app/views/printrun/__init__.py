@@ -1,4 +1,4 @@
-"""Print run: what lies on which plate, layer by layer, what will go wrong, and when it all comes off."""
+"""Print run: what lies on which batch, layer by layer, what will go wrong, and when it all comes off."""
 
 from .view import PrintRunView
 

@@ -12,7 +12,7 @@ from fravik.app import theme
 from fravik.app.widgets.basics import clear, scrolled
 from fravik.app.widgets.glyphs import draw_verdict
 from fravik.app.widgets.kept import KeptPicture
-from fravik.engine.plateview import PlateView
+from fravik.engine.batchview import BatchView
 from fravik.engine.settled import Settled
 from fravik.engine.sliceloops import loops
 
@@ -36,7 +36,7 @@ class BatchCard(QAbstractButton):
     dropped = pyqtSignal()
     stepped = pyqtSignal(int)
 
-    def __init__(self, batch: PlateView, place: int) -> None:
+    def __init__(self, batch: BatchView, place: int) -> None:
         super().__init__()
         self.batch = batch
         self.setCheckable(True)
@@ -177,7 +177,7 @@ class BatchList(QWidget):
         self._plan: Settled | None = None
         self._over: str | None = None  # the printer over which a card is held
 
-    def show_batches(self, batches: tuple[PlateView, ...], picked: str) -> None:
+    def show_batches(self, batches: tuple[BatchView, ...], picked: str) -> None:
         """Show these, in this order."""
         plan = batches[0].settled if batches else None
         if plan is not self._plan or len(batches) != len(self.cards):
@@ -190,7 +190,7 @@ class BatchList(QWidget):
             self._show_printers(batches)
             for k, batch in enumerate(batches):
                 card = BatchCard(batch, k)
-                name = batch.plate.id
+                name = batch.batch.id
                 card.clicked.connect(lambda _=False, n=name: self.picked.emit(n))
                 card.pulled.connect(self._pulled)
                 card.dropped.connect(lambda n=name: self._drop(n))
@@ -201,7 +201,7 @@ class BatchList(QWidget):
         for name, card in self.cards.items():
             card.setChecked(name == picked)
 
-    def _show_printers(self, batches: tuple[PlateView, ...]) -> None:
+    def _show_printers(self, batches: tuple[BatchView, ...]) -> None:
         """Those that a batch can be put on, where there is a choice."""
         printers = batches[0].settled.project.printers if batches else ()
         clear(self.slips)
@@ -215,7 +215,7 @@ class BatchList(QWidget):
         for printer_id, slip in self.printers.items():
             action = QAction(f"Print on the {slip.name}", card)
             action.setEnabled(printer_id != card.batch.printer.id)
-            action.triggered.connect(lambda _=False, n=card.batch.plate.id, q=printer_id: self.put_on.emit(n, q))
+            action.triggered.connect(lambda _=False, n=card.batch.batch.id, q=printer_id: self.put_on.emit(n, q))
             card.addAction(action)
 
     def _pulled(self, y: float, at: QPointF) -> None:

@@ -12,7 +12,7 @@ from PyQt6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygonF
 from pyqtgraph.functions import arrayToQPath
 
 from fravik.app import theme
-from fravik.engine.plateview import PlateView
+from fravik.engine.batchview import BatchView
 from fravik.engine.settled import GRAVE
 from fravik.engine.sliceloops import loops, slice_of
 from fravik.plan.place import Place
@@ -45,15 +45,15 @@ class Sight:
 class BedPicture:
     """Draws one state of one batch from one place; ``outlines`` remembers those of layers from one picture to the next."""
 
-    def __init__(self, plate: PlateView, index: int, sight: Sight, picked_pin: int, outlines: Loops) -> None:
-        self.plate, self.index, self.sight, self.picked_pin, self._loops = plate, index, sight, picked_pin, outlines
+    def __init__(self, batch: BatchView, index: int, sight: Sight, picked_pin: int, outlines: Loops) -> None:
+        self.batch, self.index, self.sight, self.picked_pin, self._loops = batch, index, sight, picked_pin, outlines
         self.pins: list[tuple[QRectF, int]] = []
-        self.bed = (plate.printer.bed_x_mm, plate.printer.bed_y_mm)
+        self.bed = (batch.printer.bed_x_mm, batch.printer.bed_y_mm)
         self._fit(*self.bed)
 
     def nearest(self) -> float:
         """The nearness at which all that is on the bed fills the picture."""
-        sizes = [self.plate.job(p).layers.high_mm - self.plate.job(p).layers.low_mm for p in self.plate.parts]
+        sizes = [self.batch.job(p).layers.high_mm - self.batch.job(p).layers.low_mm for p in self.batch.parts]
         self._fit(*self.bed)
         whole = self._frame[0]
         self._fit(max(float(s[0]) for s in sizes), max(float(s[1]) for s in sizes))
@@ -72,7 +72,7 @@ class BedPicture:
 
     def _tall(self) -> float:
         """Height of the tallest copy, at least that of a pin."""
-        return max((float(self.plate.job(q).layers.top_mm[-1]) for q in self.plate.parts), default=0.0)
+        return max((float(self.batch.job(q).layers.top_mm[-1]) for q in self.batch.parts), default=0.0)
 
     def _at(self, points: Floats, z: float, wide: float, deep: float) -> tuple[Floats, Floats]:
         """Screen places (n,), (n,) of bed points (n, 2) at a height."""
@@ -86,23 +86,23 @@ class BedPicture:
         """Draw it, a piece a step."""
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         bed = self.bed
-        self._bed(p, *bed, self.plate.settled.project.run.purge_mm)
-        if not len(self.plate.tops_mm):
+        self._bed(p, *bed, self.batch.settled.project.run.purge_mm)
+        if not len(self.batch.tops_mm):
             return
-        back_first = sorted(self.plate.copies(), key=lambda q: -(q.place.x_mm * self._frame[2] + q.place.y_mm * self._frame[1]))
+        back_first = sorted(self.batch.copies(), key=lambda q: -(q.place.x_mm * self._frame[2] + q.place.y_mm * self._frame[1]))
         for copy in back_first:
-            top = self.plate.layer_of(copy.part_id, self.index)
+            top = self.batch.layer_of(copy.part_id, self.index)
             if top < 0:
                 continue
             yield from self._slices(p, copy.part_id, copy.place, top, bed)
-            if self.plate.growing(copy.part_id, self.index):
+            if self.batch.growing(copy.part_id, self.index):
                 yield from self._roads(p, copy.part_id, copy.place, top, bed)
             if self.sight.zoom < 1.4:
-                height = float(self.plate.job(copy.part_id).layers.top_mm[top])
+                height = float(self.batch.job(copy.part_id).layers.top_mm[top])
                 middle = self._at(np.array([[copy.place.x_mm, copy.place.y_mm]]), height, *bed)
                 p.setFont(theme.sans(7.5))
                 p.setPen(QColor(theme.current().ink))
-                p.drawText(QRectF(middle[0][0] - 60, middle[1][0] - 7, 120, 14), Qt.AlignmentFlag.AlignCenter, self.plate.name_of(copy))
+                p.drawText(QRectF(middle[0][0] - 60, middle[1][0] - 7, 120, 14), Qt.AlignmentFlag.AlignCenter, self.batch.name_of(copy))
         self._draw_pins(p, bed)
 
     def _bed(self, p: QPainter, wide: float, deep: float, purge: float) -> None:
@@ -132,7 +132,7 @@ class BedPicture:
 
     def _outline(self, part_id: str, layer: int) -> tuple[Floats, Floats]:
         """Boundary points of a layer in its own axes (n, 2), and which are joined to the next (n,)."""
-        job = self.plate.job(part_id)
+        job = self.batch.job(part_id)
         key = (part_id, slice_of(job, layer))
         if key not in self._loops:
             self._loops[key] = loops(job, layer)
@@ -140,10 +140,10 @@ class BedPicture:
 
     def _slices(self, p: QPainter, part_id: str, place: Place, top: int, bed: tuple[float, float]) -> Iterator[None]:
         """The body printed so far as a stack of slices, the sides a shade darker."""
-        c, job = theme.current(), self.plate.job(part_id)
+        c, job = theme.current(), self.batch.job(part_id)
         # slices a pixel or two apart look solid
         apart = self._frame[0] * self._frame[4] * float(job.layers.top_mm[top]) / 1.8
-        most = max(min(MOST_SLICES, ALL_SLICES // len(self.plate.copies())), LEAST_SLICES)
+        most = max(min(MOST_SLICES, ALL_SLICES // len(self.batch.copies())), LEAST_SLICES)
         count = min(max(LEAST_SLICES, int(apart)), most, top + 1)
         layers = sorted({round(i) for i in np.linspace(0, top, count)})
         face, edge = mixed(c.card, c.skin, 0.28), mixed(c.muted, c.skin, 0.35)
@@ -177,7 +177,7 @@ class BedPicture:
 
     def _roads(self, p: QPainter, part_id: str, place: Place, layer: int, bed: tuple[float, float]) -> Iterator[None]:
         """The current layer's roads at their width, by what they are."""
-        job = self.plate.job(part_id)
+        job = self.batch.job(part_id)
         sheet, top = job.sheet(layer), float(job.layers.top_mm[layer])
         if sheet.count == 0:
             return
@@ -199,7 +199,7 @@ class BedPicture:
 
     def _breaks(self, p: QPainter, x: Floats, y: Floats, at: np.ndarray) -> None:
         """Where the path starts anew, while a trouble about its breaks is read."""
-        if not any(q.number == self.picked_pin and q.trouble.kind == "broken path" for q in self.plate.pins):
+        if not any(q.number == self.picked_pin and q.trouble.kind == "broken path" for q in self.batch.pins):
             return
         p.setPen(QPen(QColor(theme.current().fails), 1.4))
         p.setBrush(Qt.BrushStyle.NoBrush)
@@ -210,7 +210,7 @@ class BedPicture:
         c = theme.current()
         p.setFont(theme.sans(7.5, True))
         taken: list[QPointF] = []
-        for pin in reversed(self.plate.pins):
+        for pin in reversed(self.batch.pins):
             picked = pin.number == self.picked_pin
             for x, y, z in pin.places_mm if picked else pin.places_mm[:1]:
                 xs, ys = self._at(np.array([[x, y]]), z, *bed)

@@ -16,8 +16,8 @@ from fravik.model.project import Printer
 from fravik.model.run import Spare
 from fravik.study.words import clock
 
-RUN_FIELDS = ("start_hour", "attended_from", "attended_to", "deadline_h", "done_h", "gap_mm", "purge_mm", "most_on_plate")
-PRINTER_FIELDS = ("bed_x_mm", "bed_y_mm", "bed_z_mm", "nozzle_mm", "max_nozzle_c", "start_up_min", "plate_change_min",
+RUN_FIELDS = ("start_hour", "attended_from", "attended_to", "deadline_h", "done_h", "gap_mm", "purge_mm", "most_in_batch")
+PRINTER_FIELDS = ("bed_x_mm", "bed_y_mm", "bed_z_mm", "nozzle_mm", "max_nozzle_c", "start_up_min", "bed_change_min",
                   "wall_speed_mm_s", "cover_speed_mm_s", "core_speed_mm_s", "travel_speed_mm_s", "acceleration_mm_s2",
                   "wall_acceleration_mm_s2", "travel_acceleration_mm_s2", "corner_speed_mm_s")  # fmt: skip
 

@@ -1,4 +1,4 @@
-"""A ready-made G-code file: its roads by layer, and how it differs from the plate on show."""
+"""A ready-made G-code file: its roads by layer, and how it differs from the batch on show."""
 
 from __future__ import annotations
 
@@ -64,7 +64,7 @@ class RoadsPicture(QWidget):
 class GcodeDialog(QDialog):
     """Reads a file in the background; bad files get a plain answer."""
 
-    def __init__(self, project: Project, path: Path, plate_id: str, parent: QWidget | None = None) -> None:
+    def __init__(self, project: Project, path: Path, batch_id: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle(f"{path.name} beside the plan")
         self.resize(760, 460)
@@ -96,7 +96,7 @@ class GcodeDialog(QDialog):
         self.background = Background(REST_MS, self)
         self.background.heard.connect(self._hear)
         try:
-            self.background.submit("gcode", project, path, plate_id)
+            self.background.submit("gcode", project, path, batch_id)
         except OSError as err:
             self._fail(f"The file could not be read in the background: {err}.")
 

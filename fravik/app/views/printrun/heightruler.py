@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from fravik.app import theme
 from fravik.app.widgets.kept import KeptPicture
-from fravik.engine.plateview import KINDS_OF_TIME, PlateView
+from fravik.engine.batchview import KINDS_OF_TIME, BatchView
 from fravik.engine.settled import GRAVE
 
 from .colours import feature_colour
@@ -30,7 +30,7 @@ class HeightRuler(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.batch: PlateView | None = None
+        self.batch: BatchView | None = None
         self.index, self.picked_pin = 0, 0
         self._pins: list[tuple[QRectF, int]] = []
         self._held = False
@@ -43,7 +43,7 @@ class HeightRuler(QWidget):
     def sizeHint(self) -> QSize:
         return QSize(150, 300)
 
-    def show_batch(self, batch: PlateView | None) -> None:
+    def show_batch(self, batch: BatchView | None) -> None:
         """Show another batch, or none."""
         self.batch = batch
         self.update()

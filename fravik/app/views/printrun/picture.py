@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from fravik.app import theme
 from fravik.app.turns import Turns
-from fravik.engine.plateview import PlateView
+from fravik.engine.batchview import BatchView
 
 from .bedpicture import BedPicture, Loops, Sight
 
@@ -20,8 +20,8 @@ from .bedpicture import BedPicture, Loops, Sight
 USUAL = (-17.0, 36.0, 1.0)
 
 
-class PlatePicture(QWidget):
-    """Drag turns the plate, the wheel steps through layers, Ctrl and the wheel come nearer; a click on a pin names its trouble."""
+class BatchPicture(QWidget):
+    """Drag turns the batch, the wheel steps through layers, Ctrl and the wheel come nearer; a click on a pin names its trouble."""
 
     stepped = pyqtSignal(int)
     pin_clicked = pyqtSignal(int)
@@ -29,7 +29,7 @@ class PlatePicture(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.plate: PlateView | None = None
+        self.batch: BatchView | None = None
         self.index = 0
         self.picked_pin = 0
         self.turn_deg, self.tilt_deg, self.zoom = USUAL
@@ -47,18 +47,18 @@ class PlatePicture(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("The bed, layer by layer: up and down step, space plays, left and right turn it")
 
-    def show_plate(self, plate: PlateView | None) -> None:
-        """Show a plate; the same height is kept when it has one."""
-        if plate is not self.plate:
-            self._loops, self.plate, self._plates = {}, plate, self._plates + 1
-        self.show_layer(min(self.index, len(plate.tops_mm) - 1) if plate is not None else 0)
+    def show_batch(self, batch: BatchView | None) -> None:
+        """Show a batch; the same height is kept when it has one."""
+        if batch is not self.batch:
+            self._loops, self.batch, self._plates = {}, batch, self._plates + 1
+        self.show_layer(min(self.index, len(batch.tops_mm) - 1) if batch is not None else 0)
 
     def show_layer(self, index: int) -> None:
-        """Show the plate as it is when this layer is done."""
+        """Show the batch as it is when this layer is done."""
         self.index = max(0, index)
-        if self.plate is not None and len(self.plate.tops_mm):
-            self.index = min(self.index, len(self.plate.tops_mm) - 1)
-            self.setAccessibleDescription(self.plate.describe(self.index))
+        if self.batch is not None and len(self.batch.tops_mm):
+            self.index = min(self.index, len(self.batch.tops_mm) - 1)
+            self.setAccessibleDescription(self.batch.describe(self.index))
         self.update()
 
     def wheelEvent(self, event: QWheelEvent) -> None:
@@ -110,19 +110,19 @@ class PlatePicture(QWidget):
         self._drag = None
 
     def home(self) -> None:
-        """The whole plate, from the usual side."""
+        """The whole batch, from the usual side."""
         (self.turn_deg, self.tilt_deg, self.zoom), self._look = USUAL, QPointF()
         self.update()
 
     def come_near(self) -> None:
-        """As near as the whole of what is on the plate allows."""
+        """As near as the whole of what is on the batch allows."""
         self.home()
-        if self.plate is not None and self.plate.copies():
-            near = BedPicture(self.plate, self.index, self._sight(), 0, self._loops).nearest()
+        if self.batch is not None and self.batch.copies():
+            near = BedPicture(self.batch, self.index, self._sight(), 0, self._loops).nearest()
             self.zoom = min(12.0, max(1.0, near))
 
     def from_above(self) -> None:
-        """The plate seen square on."""
+        """The batch seen square on."""
         self.turn_deg, self.tilt_deg, self._look = 0.0, 90.0, QPointF()
         self.update()
 
@@ -142,23 +142,23 @@ class PlatePicture(QWidget):
     def paintEvent(self, event: object) -> None:
         if self._wanted() != self._shows and not self._turns.busy:
             self._begin()
-        if self.plate is not None and self._drawn is not None:
+        if self.batch is not None and self._drawn is not None:
             QPainter(self).drawPixmap(0, 0, self._drawn)
 
     def _begin(self) -> None:
         """Draw anew in the next turns of the window, as four tall parts take a tenth of a second; the last picture stays till then."""
-        if self.plate is None:
+        if self.batch is None:
             self._turns.stop()
             self._drawn, self._shows, self._pins = None, self._wanted(), []
         else:
-            self._turns.begin(self._drawing(self.plate, self._wanted()), now=True)
+            self._turns.begin(self._drawing(self.batch, self._wanted()), now=True)
 
-    def _drawing(self, plate: PlateView, wanted: tuple[object, ...]) -> Iterator[None]:
+    def _drawing(self, batch: BatchView, wanted: tuple[object, ...]) -> Iterator[None]:
         ratio = self.devicePixelRatioF()
         canvas = QPixmap(math.ceil(self.width() * ratio), math.ceil(self.height() * ratio))
         canvas.setDevicePixelRatio(ratio)
         canvas.fill(Qt.GlobalColor.transparent)
-        bed = BedPicture(plate, self.index, self._sight(), self.picked_pin, self._loops)
+        bed = BedPicture(batch, self.index, self._sight(), self.picked_pin, self._loops)
         painter = QPainter(canvas)
         try:
             yield from bed.steps(painter)

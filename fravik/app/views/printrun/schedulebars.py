@@ -20,10 +20,10 @@ HANDS = "By hand"  # the row that tells when somebody has to be there
 
 
 class ScheduleBars(QWidget):
-    """Rows of bars on a time axis; a print's bar can be dragged to start later, and a click picks its plate."""
+    """Rows of bars on a time axis; a print's bar can be dragged to start later, and a click picks its batch."""
 
-    plate_picked = pyqtSignal(str)
-    plate_moved = pyqtSignal(str, float)
+    batch_picked = pyqtSignal(str)
+    batch_moved = pyqtSignal(str, float)
     LEFT, TOP = 104, 20
     MOST_ROW, LEAST_ROW, FOOT = 23.0, 19.0, 14
 
@@ -92,10 +92,10 @@ class ScheduleBars(QWidget):
             y = self.TOP + row_px * rows.index(t.row) + 2.5
             box = QRectF(self._x(t.start_h + shift), y, max(2.0, self._x(t.end_h) - self._x(t.start_h)), row_px - 5)
             self._boxes.append((box, t))
-            p.setPen(QPen(QColor(c.accent), 2.0) if t.plate_id and t.plate_id == self.picked and t.kind == "print" else Qt.PenStyle.NoPen)
+            p.setPen(QPen(QColor(c.accent), 2.0) if t.batch_id and t.batch_id == self.picked and t.kind == "print" else Qt.PenStyle.NoPen)
             p.setBrush(self._colour(t))
             p.drawRoundedRect(box, 2, 2)
-            if t.plate_id and t.plate_id == self.picked and t.kind == "print":
+            if t.batch_id and t.batch_id == self.picked and t.kind == "print":
                 p.setPen(QPen(QColor(c.card), 1.0))
                 p.setBrush(Qt.BrushStyle.NoBrush)
                 p.drawRoundedRect(box.adjusted(2, 2, -2, -2), 2, 2)
@@ -181,8 +181,8 @@ class ScheduleBars(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         t = self._task_at(event.position())
-        if t is not None and t.plate_id:
-            self.plate_picked.emit(t.plate_id)
+        if t is not None and t.batch_id:
+            self.batch_picked.emit(t.batch_id)
             if t.kind == "print":
                 self._drag = (t, event.position().x(), 0.0)
 
@@ -203,5 +203,5 @@ class ScheduleBars(QWidget):
         task, _, moved = self._drag
         self._drag = None
         if abs(moved) > 0.1:
-            self.plate_moved.emit(task.plate_id, round(max(0.0, task.start_h + moved) * 4) / 4)
+            self.batch_moved.emit(task.batch_id, round(max(0.0, task.start_h + moved) * 4) / 4)
         self.update()

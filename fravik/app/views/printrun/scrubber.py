@@ -7,10 +7,10 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, 
 
 from fravik.app.widgets.basics import Card
 from fravik.app.widgets.short import Short
-from fravik.engine.plateview import PlateView
+from fravik.engine.batchview import BatchView
 
 from .heightruler import HeightRuler
-from .picture import PlatePicture
+from .picture import BatchPicture
 from .roadkey import RoadKey
 
 PLAY_MS = 70
@@ -23,14 +23,14 @@ class LayerScrubber(QWidget):
     def __init__(self, beside: bool = True) -> None:
         """``beside`` puts the ruler at the picture's right."""
         super().__init__()
-        self.plate: PlateView | None = None
+        self.batch: BatchView | None = None
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(8)
         column = QVBoxLayout()
         column.setSpacing(5)
         row.addLayout(column, 1)
-        self.picture = PlatePicture()
+        self.picture = BatchPicture()
         self.picture.stepped.connect(self.show_layer)
         self.picture.play_asked.connect(self.play)
         column.addWidget(self.picture, 1)
@@ -62,32 +62,32 @@ class LayerScrubber(QWidget):
         self._play.setInterval(PLAY_MS)
         self._play.timeout.connect(self._next)
 
-    def show_plate(self, plate: PlateView | None) -> None:
+    def show_batch(self, batch: BatchView | None) -> None:
         """Show another batch, or another state of the same; the layer is kept where the number of layers is the same."""
-        fresh = plate is not None and (self.plate is None or len(plate.tops_mm) != len(self.plate.tops_mm))
-        self.plate = plate
-        self.picture.show_plate(plate)
-        self.ruler.show_batch(plate)
-        if plate is None:
+        fresh = batch is not None and (self.batch is None or len(batch.tops_mm) != len(self.batch.tops_mm))
+        self.batch = batch
+        self.picture.show_batch(batch)
+        self.ruler.show_batch(batch)
+        if batch is None:
             self.hold()
             return
-        self.key.show_kinds(tuple(n for n, _ in plate.minutes_by_feature))
-        self.show_layer(int(FIRST_LOOK * len(plate.tops_mm)) if fresh else self.picture.index)
+        self.key.show_kinds(tuple(n for n, _ in batch.minutes_by_feature))
+        self.show_layer(int(FIRST_LOOK * len(batch.tops_mm)) if fresh else self.picture.index)
 
     def show_layer(self, index: int) -> None:
         """Show the batch up to a layer."""
-        if self.plate is None or not len(self.plate.tops_mm):
+        if self.batch is None or not len(self.batch.tops_mm):
             return
         self.picture.show_layer(index)
         self.ruler.show_layer(self.picture.index, self.picture.picked_pin)
-        self.where.setText(self.plate.describe(self.picture.index))
+        self.where.setText(self.batch.describe(self.picture.index))
 
     def play(self) -> None:
         """Print the batch before one's eyes, or pause."""
         if self._play.isActive():
             self.hold()
-        elif self.plate is not None:
-            if self.picture.index >= len(self.plate.tops_mm) - 1:
+        elif self.batch is not None:
+            if self.picture.index >= len(self.batch.tops_mm) - 1:
                 self.show_layer(0)
             self._play.start()
             self.play_button.setText("Pause")
@@ -98,7 +98,7 @@ class LayerScrubber(QWidget):
         self.play_button.setText("Play")
 
     def _next(self) -> None:
-        if self.plate is None or self.picture.index >= len(self.plate.tops_mm) - 1 or not self.isVisible():
+        if self.batch is None or self.picture.index >= len(self.batch.tops_mm) - 1 or not self.isVisible():
             self.hold()
         else:
             self.show_layer(self.picture.index + 1)

@@ -1,4 +1,4 @@
-"""The simulated printer beside the plan: start a plate, watch it, let it go wrong, weigh what comes off and keep the record."""
+"""The simulated printer beside the plan: start a batch, watch it, let it go wrong, weigh what comes off and keep the record."""
 
 from __future__ import annotations
 
@@ -10,10 +10,10 @@ from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QProgressBar, Q
 from fravik.app.session import Session
 from fravik.app.settler import Settler
 from fravik.app.widgets.basics import clear, label, scrolled, set_role
-from fravik.engine.plateview import PlateView
-from fravik.engine.runrecord import came_off, plate_task, weighing_of
+from fravik.engine.batchview import BatchView
+from fravik.engine.runrecord import batch_task, came_off, weighing_of
 from fravik.plan.record import learned_ratios
-from fravik.standin.printer import PlateTask, SimulatedPrinter, SimulatedScale
+from fravik.standin.printer import BatchTask, SimulatedPrinter, SimulatedScale
 from fravik.study.words import clock
 
 TICK_MS = 120
@@ -22,7 +22,7 @@ FAULTS = (("clog", "Clog"), ("spool empty", "Run out"), ("comes loose", "Come lo
 
 
 class StandInPage(QWidget):
-    """One simulated printer for each printer of the run; shows the one of the plate on show."""
+    """One simulated printer for each printer of the run; shows the one of the batch on show."""
 
     layer_reached = pyqtSignal(str, int)
 
@@ -33,8 +33,8 @@ class StandInPage(QWidget):
         self.printers: dict[str, SimulatedPrinter] = {}
         self.scale = SimulatedScale()
         self.weighed: dict[str, float] = {}
-        self.plate: PlateView | None = None
-        self._kept: dict[str, PlateTask] = {}
+        self.batch: BatchView | None = None
+        self._kept: dict[str, BatchTask] = {}
         self._then = 0.0
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 6, 0, 0)
@@ -99,26 +99,26 @@ class StandInPage(QWidget):
         return grid
 
     def printer(self) -> SimulatedPrinter | None:
-        """The machine of the plate on show."""
-        if self.plate is None:
+        """The machine of the batch on show."""
+        if self.batch is None:
             return None
-        name = self.plate.plate.printer_id
+        name = self.batch.batch.printer_id
         if name not in self.printers:
             self.printers[name] = SimulatedPrinter(seed=11 + len(self.printers))
         return self.printers[name]
 
-    def show_plate(self, plate: PlateView | None) -> None:
-        """Another plate is on show."""
-        self.plate = plate
+    def show_batch(self, batch: BatchView | None) -> None:
+        """Another batch is on show."""
+        self.batch = batch
         self.refresh()
 
     def start(self) -> None:
-        """Give the plate to the printer."""
+        """Give the batch to the printer."""
         printer = self.printer()
-        if printer is None or self.plate is None:
+        if printer is None or self.batch is None:
             return
         try:
-            printer.start(plate_task(self.plate))
+            printer.start(batch_task(self.batch))
         except ValueError as err:
             self.note.setText(str(err))
             return
@@ -141,7 +141,7 @@ class StandInPage(QWidget):
             self._timer.stop()
         printer = self.printer()
         if printer is not None and printer.task is not None and printer.phase == "printing":
-            self.layer_reached.emit(printer.task.plate_id, printer.layer)
+            self.layer_reached.emit(printer.task.batch_id, printer.layer)
 
     def go_wrong(self, fault: str) -> None:
         """Make something happen."""
@@ -160,7 +160,7 @@ class StandInPage(QWidget):
         self.refresh()
 
     def give_up(self) -> None:
-        """Stop the plate."""
+        """Stop the batch."""
         printer = self.printer()
         if printer is not None:
             printer.give_up()
@@ -180,7 +180,7 @@ class StandInPage(QWidget):
             return
         self._kept[printer.task.printer_id] = printer.task
         edits = came_off(self.session.project, printer.task, printer.outcomes(), printer.elapsed_s, self.weighed)
-        self.session.edit_many(edits, f"{printer.task.plate_id} came off")
+        self.session.edit_many(edits, f"{printer.task.batch_id} came off")
         self.refresh()
 
     def _is_kept(self, printer: SimulatedPrinter) -> bool:
@@ -198,8 +198,8 @@ class StandInPage(QWidget):
         busy = s.phase in ("warming", "printing", "waiting")
         ready = bool(printer.outcomes()) and not self._is_kept(printer)
         self.start_button.setEnabled(not busy and not ready and self.settler.fresh)
-        name = next((p.name for p in self.session.project.printers if self.plate and p.id == self.plate.plate.printer_id), "Printer")
-        what = printer.task.plate_id if printer.task is not None and s.phase != "idle" else "no batch"
+        name = next((p.name for p in self.session.project.printers if self.batch and p.id == self.batch.batch.printer_id), "Printer")
+        what = printer.task.batch_id if printer.task is not None and s.phase != "idle" else "no batch"
         self.state.setText(f"{name}: {what}, {s.phase}\nnozzle {s.nozzle_c:.0f} °C · bed {s.bed_c:.0f} °C\n"
                            f"layer {s.layer} of {s.layers} · {clock(s.minutes_left)} left")  # fmt: skip
         self.bar.setRange(0, max(1, s.layers))
@@ -252,8 +252,9 @@ class StandInPage(QWidget):
         self.results.addWidget(label("Record", "heading"))
         for printer_id, known in learned_ratios(project.run.records).items():
             name = next((p.name for p in project.printers if p.id == printer_id), printer_id)
-            self.results.addWidget(label(f"{name} takes {known.mean:.2f} of the planned time (from {known.plates} "
-                                         f"batch{'es' if known.plates > 1 else ''}); counted in from here on.", "", wrap=True))  # fmt: skip
+            seen = f"{known.batches} batch{'es' if known.batches > 1 else ''}"
+            text = f"{name} takes {known.mean:.2f} of the planned time (from {seen}); counted in from here on."
+            self.results.addWidget(label(text, "", wrap=True))
         for r in reversed(project.run.records):
             verdict = weighing_of(r, project, settled) if settled is not None else None
             weight = f"{r.weighed_g:.1f} g" if r.weighed_g is not None else "not weighed"

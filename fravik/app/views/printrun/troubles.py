@@ -1,4 +1,4 @@
-"""What will go wrong on the plate, by weight: each with its cure and its price; a click shows the place."""
+"""What will go wrong on the batch, by weight: each with its cure and its price; a click shows the place."""
 
 from __future__ import annotations
 
@@ -6,12 +6,12 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QGridLayout, QPushButton, QVBoxLayout, QWidget
 
 from fravik.app.widgets.basics import Sheet, clear, label, scrolled, set_role
-from fravik.engine.plateview import Pin, PlateView
+from fravik.engine.batchview import BatchView, Pin
 from fravik.engine.settled import GRAVE
 
 
 class TroubleList(QWidget):
-    """Cards of the plate's troubles, then warnings that concern plate and run as a whole."""
+    """Cards of the batch's troubles, then warnings that concern batch and run as a whole."""
 
     picked = pyqtSignal(int)
 
@@ -29,21 +29,21 @@ class TroubleList(QWidget):
         self.buttons: dict[int, QPushButton] = {}
         self._shown: object = None
 
-    def show_plate(self, plate: PlateView | None, notes: tuple[str, ...], picked: int) -> None:
-        """Show a plate's troubles and the run's notes."""
-        key = (plate is None, plate.pins if plate is not None else (), plate.plate.warnings if plate is not None else (), notes, picked)
+    def show_batch(self, batch: BatchView | None, notes: tuple[str, ...], picked: int) -> None:
+        """Show a batch's troubles and the run's notes."""
+        key = (batch is None, batch.pins if batch is not None else (), batch.batch.warnings if batch is not None else (), notes, picked)
         if key == self._shown:
             return
         self._shown = key
         clear(self.rows)
         self.buttons = {}
-        pins = plate.pins if plate is not None else ()
-        for text in (*notes, *(plate.plate.warnings if plate is not None else ())):
+        pins = batch.pins if batch is not None else ()
+        for text in (*notes, *(batch.batch.warnings if batch is not None else ())):
             line = label(text, "caution", wrap=True)
             self.rows.addWidget(line)
         for pin in pins:
             self.rows.addWidget(self._card(pin, pin.number == picked))
-        if not pins and plate is not None:
+        if not pins and batch is not None:
             self.rows.addWidget(
                 label("Nothing on this batch looks likely to go wrong. A model does not see dirt, draughts or damp.", "muted", True)
             )

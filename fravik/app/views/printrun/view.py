@@ -10,8 +10,8 @@ from fravik.app.session import Session
 from fravik.app.settler import Settler
 from fravik.app.widgets.basics import Card, label, set_role
 from fravik.app.widgets.short import Short
-from fravik.engine.plateview import PlateView, batches, plate_of
-from fravik.model.run import PartOnPrinter, PlateWish
+from fravik.engine.batchview import BatchView, batch_of, batches
+from fravik.model.run import BatchWish, PartOnPrinter
 from fravik.study.words import clock
 
 from .batches import BatchList
@@ -36,8 +36,8 @@ class PrintRunView(QWidget):
     def __init__(self, session: Session, settler: Settler) -> None:
         super().__init__()
         self.session, self.settler = session, settler
-        self.plate_id = ""
-        self.plate: PlateView | None = None
+        self.batch_id = ""
+        self.batch: BatchView | None = None
         self.picked_pin = 0
         self.grid = QGridLayout(self)
         self.grid.setContentsMargins(0, 0, 0, 0)
@@ -70,7 +70,7 @@ class PrintRunView(QWidget):
         card = Card("Batches")
         card.note.setText("as they print")
         self.batches = BatchList()
-        self.batches.picked.connect(self.open_plate)
+        self.batches.picked.connect(self.open_batch)
         self.batches.moved.connect(self._reorder)
         self.batches.put_on.connect(self._put_on)
         card.column.addWidget(self.batches, 1)
@@ -108,8 +108,8 @@ class PrintRunView(QWidget):
             button.clicked.connect(asked)
             card.head.addWidget(button)
         self.bars = ScheduleBars()
-        self.bars.plate_picked.connect(self.open_plate)
-        self.bars.plate_moved.connect(self._move_plate)
+        self.bars.batch_picked.connect(self.open_batch)
+        self.bars.batch_moved.connect(self._move_batch)
         card.column.addWidget(self.bars, 1)
         return card
 
@@ -143,25 +143,25 @@ class PrintRunView(QWidget):
         for card in (self.scrubber, self.bars):
             card.setVisible(settled is not None)
         if settled is None:
-            self.plate, self.plate_id, self.picked_pin = None, "", 0
+            self.batch, self.batch_id, self.picked_pin = None, "", 0
             self._show_picks()
             self.up.setVisible(False)
-            self.troubles.show_plate(None, (), 0)
-            self.standin.show_plate(None)
+            self.troubles.show_batch(None, (), 0)
+            self.standin.show_batch(None)
             self.what.setText("Not laid yet.")
             self.schedule_card.note.setText("")
             self.reset.setVisible(False)
             return
-        found = plate_of(settled, self.plate_id or next((b.plate.id for b in batches(settled)), ""))
-        if found is None or self.plate is None or found.plate != self.plate.plate or self.plate.settled is not settled:
-            self.plate = found
-            self.plate_id = found.plate.id if found is not None else ""
+        found = batch_of(settled, self.batch_id or next((b.batch.id for b in batches(settled)), ""))
+        if found is None or self.batch is None or found.batch != self.batch.batch or self.batch.settled is not settled:
+            self.batch = found
+            self.batch_id = found.batch.id if found is not None else ""
         self._show_picks()
         notes = (*settled.schedule.notes, *(p.message for p in settled.problems))
-        self.troubles.show_plate(self.plate, notes, self.picked_pin)
-        self._show_plate()
-        self.standin.show_plate(self.plate)
-        self.bars.show_schedule(settled.schedule, settled.project.run, self.plate_id)
+        self.troubles.show_batch(self.batch, notes, self.picked_pin)
+        self._show_batch()
+        self.standin.show_batch(self.batch)
+        self.bars.show_schedule(settled.schedule, settled.project.run, self.batch_id)
         late, run = settled.schedule.late_h, settled.project.run
         spare = f"{clock(-late * 60)} to spare" if late <= 0 else f"{clock(late * 60)} late: add a printer, a night, or fewer parts"
         hands = f"{clock(settled.schedule.hands_h * 60)} by hand"
@@ -186,67 +186,67 @@ class PrintRunView(QWidget):
 
     def _show_picks(self) -> None:
         settled = self.settler.settled
-        self.batches.show_batches(batches(settled) if settled is not None else (), self.plate_id)
+        self.batches.show_batches(batches(settled) if settled is not None else (), self.batch_id)
 
-    def _show_plate(self) -> None:
-        plate = self.plate
+    def _show_batch(self) -> None:
+        batch = self.batch
         self.picture.picked_pin = self.picked_pin
-        self.scrubber.show_plate(plate)
-        self.up.setVisible(plate is not None)
-        self.scrubber.setVisible(plate is not None)
-        if plate is None:
+        self.scrubber.show_batch(batch)
+        self.up.setVisible(batch is not None)
+        self.scrubber.setVisible(batch is not None)
+        if batch is None:
             left = "All that the craft needs has come off good. Clear the record under Printer to plan it anew."
             self.bed_card.title.setText("The bed")
             self.what.setText(left if self.session.project.run.records else "Nothing is left to print.")
             return
-        self.bed_card.title.setText(plate.title)
-        bed = f"{plate.printer.bed_x_mm:.0f} × {plate.printer.bed_y_mm:.0f} mm"
-        self.what.setText(f"{plate.plate.filament.name} on the {plate.printer.name}, {bed} · {' · '.join(plate.words[:2])}")
+        self.bed_card.title.setText(batch.title)
+        bed = f"{batch.printer.bed_x_mm:.0f} × {batch.printer.bed_y_mm:.0f} mm"
+        self.what.setText(f"{batch.batch.filament.name} on the {batch.printer.name}, {bed} · {' · '.join(batch.words[:2])}")
 
-    def _reorder(self, plate_id: str, place: int) -> None:
-        order = [b for b in self.batches.cards if b != plate_id]
-        order.insert(place, plate_id)
+    def _reorder(self, batch_id: str, place: int) -> None:
+        order = [b for b in self.batches.cards if b != batch_id]
+        order.insert(place, batch_id)
         self.session.edit("run.order", tuple(order), "batches reordered")
 
-    def _put_on(self, plate_id: str, printer_id: str) -> None:
+    def _put_on(self, batch_id: str, printer_id: str) -> None:
         """What is in a batch goes on another printer."""
-        batch = self.batches.cards[plate_id].batch
+        batch = self.batches.cards[batch_id].batch
         kept = tuple(w for w in self.session.project.run.on_printer if w.id not in batch.parts)
         name = next(q.name for q in self.session.project.printers if q.id == printer_id)
         wishes = (*kept, *(PartOnPrinter(id=p, printer=printer_id) for p in batch.parts))
         self.session.edit("run.on_printer", wishes, f"{batch.title.lower()} on the {name}")
 
-    def open_plate(self, plate_id: str) -> None:
+    def open_batch(self, batch_id: str) -> None:
         """Bring a batch into view."""
-        if plate_id != self.plate_id:
-            self.plate_id, self.picked_pin, self.plate = plate_id, 0, None
+        if batch_id != self.batch_id:
+            self.batch_id, self.picked_pin, self.batch = batch_id, 0, None
             self.scrubber.hold()
         self.refresh()
 
     def reveal(self, path: str) -> None:
         """Bring the batch with a part into view."""
         settled, part_id = self.settler.settled, path.split(".")[1] if path.startswith("parts.") else ""
-        plates = settled.plates.plates if settled is not None else ()
-        here = next((p for p in plates if any(c.part_id == part_id for c in p.copies)), None)
+        batches = settled.batches.batches if settled is not None else ()
+        here = next((p for p in batches if any(c.part_id == part_id for c in p.copies)), None)
         if here is not None:
-            self.open_plate(here.id)
+            self.open_batch(here.id)
 
     def show_pin(self, number: int) -> None:
         """Show a trouble at its place and layer."""
-        if self.plate is None:
+        if self.batch is None:
             return
-        pin = next((p for p in self.plate.pins if p.number == number), None)
+        pin = next((p for p in self.batch.pins if p.number == number), None)
         self.picked_pin = 0 if pin is None or number == self.picked_pin else number
         self.refresh()
         if pin is not None and self.picked_pin:
-            self.show_layer(self.plate.index_at(pin.trouble.place_mm[2]))
+            self.show_layer(self.batch.index_at(pin.trouble.place_mm[2]))
             self.laying.show_part(pin.part_id)
 
-    def _follow(self, plate_id: str, layer: int) -> None:
+    def _follow(self, batch_id: str, layer: int) -> None:
         """The simulated printer has come to a layer."""
-        if plate_id == self.plate_id and self.tabs.currentWidget() is self.standin:
+        if batch_id == self.batch_id and self.tabs.currentWidget() is self.standin:
             self.show_layer(max(0, layer - 1))
 
-    def _move_plate(self, plate_id: str, start_h: float) -> None:
-        kept = tuple(w for w in self.session.project.run.wishes if w.id != plate_id)
-        self.session.edit("run.wishes", (*kept, PlateWish(id=plate_id, start_h=start_h)), f"batch not before {start_h:g} h")
+    def _move_batch(self, batch_id: str, start_h: float) -> None:
+        kept = tuple(w for w in self.session.project.run.wishes if w.id != batch_id)
+        self.session.edit("run.wishes", (*kept, BatchWish(id=batch_id, start_h=start_h)), f"batch not before {start_h:g} h")

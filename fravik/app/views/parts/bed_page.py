@@ -27,7 +27,7 @@ def mark_of(reserve: float) -> str:
     return "fails" if reserve < 1.0 else "tight" if reserve < 1.4 else "holds"
 
 
-class PlatePage(QWidget):
+class BedPage(QWidget):
     """Two dials at the left, the table of orientations at the right."""
 
     def __init__(self, session: Session) -> None:
@@ -87,7 +87,7 @@ class PlatePage(QWidget):
         self.roll.show_part(silhouette(mesh, 0), roll)
         self.pitch.show_part(silhouette(mesh, 1), pitch)
         need = support_need(mesh, part.field.rotation)
-        self.note.setText(f"Lines are the layers. Support about {need.columns_cm3:.1f} cm³, {need.contact_cm2:.1f} cm² on the plate. "
+        self.note.setText(f"Lines are the layers. Support about {need.columns_cm3:.1f} cm³, {need.contact_cm2:.1f} cm² on the bed. "
                           "Free turns cost a slower answer.")  # fmt: skip
         self.stepper.ask(part_id, orientations(self.session.project, part_id))
 
