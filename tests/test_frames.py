@@ -124,7 +124,7 @@ def test_a_middle_too_small_for_its_roots_is_refused(engine: Engine) -> None:
 def test_the_run_prints_it_as_one(engine: Engine) -> None:
     settled = settle(engine, wren())
     assert set(settled.jobs) == {"frame", "guard", "leg", "mount"}
-    assert not settled.plates.left_out
+    assert not settled.batches.left_out
 
 
 def test_the_greenhouse_craft_teaches_and_leads_home(engine: Engine, found: Evaluation) -> None:

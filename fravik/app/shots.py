@@ -7,7 +7,8 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtGui import QPainter, QPixmap
+from PyQt6.QtCore import QBuffer
+from PyQt6.QtGui import QColor, QImage, QPainter, QPixmap
 from PyQt6.QtWidgets import QApplication
 
 from fravik.app import theme
@@ -37,7 +38,6 @@ def grab(window: MainWindow) -> QPixmap:
     plotter = getattr(getattr(view, "scene", None), "plotter", None)
     if plotter is not None and plotter.isVisible():
         from PyQt6.QtCore import QPoint
-        from PyQt6.QtGui import QImage
 
         raw = plotter.screenshot(return_img=True)
         image = QImage(raw.tobytes(), raw.shape[1], raw.shape[0], raw.shape[1] * 3, QImage.Format.Format_RGB888)
@@ -49,8 +49,9 @@ def grab(window: MainWindow) -> QPixmap:
     return picture
 
 
+SHEET_PX_A_POINT = 1.4
 FILES = {"Flies": "before-it-flies.png",
-         "Dark": "parts-dark.png", "Plate": "parts-plate.png", "Plastics": "parts-plastics.png", "Guard": "parts-guard.png",
+         "Dark": "parts-dark.png", "Plate": "parts-on-the-bed.png", "Plastics": "parts-plastics.png", "Guard": "parts-guard.png",
          "Body": "parts-body.png", "Print run": "print-run.png", "Layers": "parts-layers.png"}  # fmt: skip
 
 
@@ -94,6 +95,32 @@ def new_craft(window: MainWindow) -> QPixmap:
     picture = dialog.grab()
     dialog.close()
     return picture
+
+
+def sheet_page(target: Path) -> Path:
+    """The sheet's second page: parts as they lie."""
+    from PyQt6.QtPdf import QPdfDocument
+
+    from fravik.engine.evaluate import Engine
+    from fravik.engine.settle import settle as lay
+    from fravik.engine.sheetcontent import sheet_of
+    from fravik.plan.sheet import sheet_pdf
+
+    engine, craft = Engine(), tern()
+    data = QBuffer()
+    data.setData(sheet_pdf(sheet_of(engine, engine.evaluate(craft), lay(engine, craft))))
+    data.open(QBuffer.OpenModeFlag.ReadOnly)
+    document = QPdfDocument(None)
+    document.load(data)
+    size = document.pagePointSize(1) * SHEET_PX_A_POINT
+    page = QImage(size.toSize(), QImage.Format.Format_RGB32)
+    page.fill(QColor("white"))
+    painter = QPainter(page)
+    painter.drawImage(0, 0, document.render(1, size.toSize()))
+    painter.end()
+    page.save(str(target))
+    document.close()
+    return target
 
 
 def ready(window: MainWindow) -> bool:
@@ -150,6 +177,8 @@ def main(argv: list[str]) -> int:
         target = folder / "new-craft.png"
         new_craft(window).save(str(target))
         print(target)
+    if not wanted or "sheet" in wanted:
+        print(sheet_page(folder / "sheet.png"))
     window.close()
     return 0
 

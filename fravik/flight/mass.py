@@ -26,12 +26,22 @@ class Placed:
     centre_mm: Floats
     size_mm: Floats
     mass: MassProperties
+    form: str = "box"
 
 
 def _box(block_id: str, name: str, kind: str, mass_g: float, size: tuple[float, float, float], at: Floats) -> Placed:
     lx, ly, lz = size
     inertia = mass_g / 12 * np.diag([ly**2 + lz**2, lx**2 + lz**2, lx**2 + ly**2])
     return Placed(block_id, name, kind, at, np.array(size), MassProperties(mass_g, at, inertia))
+
+
+def _round(block_id: str, name: str, kind: str, mass_g: float, along_mm: float, across_mm: float, axis: int, at: Floats) -> Placed:
+    """A uniform cylinder, its axis along x (0) or z (2)."""
+    size, r = np.full(3, across_mm), across_mm / 2
+    size[axis] = along_mm
+    inertia = np.full(3, mass_g * (3 * r * r + along_mm**2) / 12)
+    inertia[axis] = mass_g * r * r / 2
+    return Placed(block_id, name, kind, at, size, MassProperties(mass_g, at, np.diag(inertia)), "upright" if axis == 2 else "lying")
 
 
 def placed_components(c: Components, stations: Sequence[Station]) -> list[Placed]:
@@ -55,8 +65,12 @@ def placed_components(c: Components, stations: Sequence[Station]) -> list[Placed
 
 
 def _block(x: Block) -> Placed:
-    size = (x.length_mm, x.width_mm, x.height_mm)
-    return _box(x.id, x.name, "block", x.mass_g, size, np.array([x.x_mm, x.y_mm, x.z_mm]))
+    size, at = (x.length_mm, x.width_mm, x.height_mm), np.array([x.x_mm, x.y_mm, x.z_mm])
+    if x.form == "upright":
+        return _round(x.id, x.name, "block", x.mass_g, x.height_mm, x.width_mm, 2, at)
+    if x.form == "lying":
+        return _round(x.id, x.name, "block", x.mass_g, x.length_mm, x.width_mm, 0, at)
+    return _box(x.id, x.name, "block", x.mass_g, size, at)
 
 
 def craft_mass(bought: Sequence[Placed], parts: Sequence[tuple[MassProperties, Sequence[Floats]]]) -> MassProperties:

@@ -17,6 +17,30 @@ LayoutKind = Literal[
 Balance = Literal["balanced", "as_bought", "worn"]
 BALANCE_LABELS: dict[str, str] = {"balanced": "Balanced", "as_bought": "As bought", "worn": "Worn or nicked"}
 LEAST_STATIONS = 2
+Form = Literal["box", "upright", "lying"]
+FORM_LABELS: dict[str, str] = {"box": "Box", "upright": "Round, upright", "lying": "Round, lying along"}
+Side = Literal["none", "front", "back", "left", "right", "up", "down"]
+SIDE_LABELS: dict[str, str] = {
+    "none": "Nowhere", "front": "In front", "back": "At the back", "left": "At the left", "right": "At the right", "up": "On top",
+    "down": "Underneath",
+}  # fmt: skip
+
+
+def plug_side() -> Any:
+    """On which face a plug goes in."""
+    return choice("none", "Plugged in", "the face that its plug goes into")
+
+
+def plug_room() -> Any:
+    """How far the plug and the bend of its wire reach out."""
+    return quantity(
+        25.0, 2.0, 150.0, "mm", "Plug and bend", "a soft wire bends round four times its own thickness, a stiff one ten", step=1
+    )
+
+
+def plug_width() -> Any:
+    """How wide both are."""
+    return quantity(12.0, 2.0, 60.0, "mm", "Plug, width", "both ways across", step=1)
 
 
 def price() -> Any:
@@ -118,21 +142,28 @@ class Battery(Frozen):
     height_mm: float = quantity(42.0, 5.0, 150.0, "mm", "Height", "of the box")
     x_mm: float = quantity(-4.0, -300.0, 300.0, "mm", "Forward of centre", "slide it to trim the centre of mass", step=1)
     z_mm: float = quantity(38.0, -200.0, 200.0, "mm", "Above bottom plate", "middle of the pack", step=1)
+    plug_side: Side = plug_side()
+    plug_room_mm: float = plug_room()
+    plug_width_mm: float = plug_width()
     price: float = price()
 
 
 class Block(Frozen):
-    """A component taken as a uniform box: stack, camera, receiver, wiring."""
+    """A component taken as a uniform box or a round of its width: stack, camera, receiver, wiring."""
 
     id: Slug
     name: str = choice("Component", "Name")
     mass_g: float = quantity(20.0, 0.0, 5000.0, "g", "Mass", "weigh it", step=1)
+    form: Form = choice("box", "Form", "a round one is as thick as its width")
     length_mm: float = quantity(30.0, 1.0, 400.0, "mm", "Length", "of the box")
     width_mm: float = quantity(30.0, 1.0, 400.0, "mm", "Width", "of the box")
     height_mm: float = quantity(10.0, 1.0, 400.0, "mm", "Height", "of the box")
     x_mm: float = quantity(0.0, -400.0, 400.0, "mm", "Forward of centre", "position of its middle", step=1)
     y_mm: float = quantity(0.0, -400.0, 400.0, "mm", "Left of centre", "position of its middle", step=1)
     z_mm: float = quantity(0.0, -300.0, 300.0, "mm", "Above bottom plate", "middle of the box", step=1)
+    plug_side: Side = plug_side()
+    plug_room_mm: float = plug_room()
+    plug_width_mm: float = plug_width()
     power_w: float = quantity(0.0, 0.0, 200.0, "W", "Power drawn", "counted in the endurance", step=0.5)
     price: float = price()
     spread: bool = choice(False, "Spread over the craft", "wires and screws: they weigh here, and take no room of their own")

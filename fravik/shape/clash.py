@@ -31,6 +31,14 @@ def disk(centre_mm: Floats, diameter_mm: float, height_mm: float, segments: int 
     return Manifold.cylinder(height_mm, r, r, segments, center=True).translate(tuple(float(v) for v in centre_mm))
 
 
+def rod(centre_mm: Floats, diameter_mm: float, length_mm: float, axis: int, segments: int = 64) -> Manifold:
+    """A cylinder around a point, its axis along x (0), y (1) or z (2)."""
+    r = diameter_mm / 2
+    turn = ((0.0, 90.0, 0.0), (90.0, 0.0, 0.0), (0.0, 0.0, 0.0))[axis]
+    made = Manifold.cylinder(length_mm, r, r, segments, center=True).rotate(turn)
+    return made.translate(tuple(float(v) for v in centre_mm))
+
+
 def bounds(body: Manifold) -> Floats:
     """(2, 3) least and greatest corner."""
     return np.asarray(body.bounding_box(), dtype=np.float64).reshape(2, 3)

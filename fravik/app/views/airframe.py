@@ -16,7 +16,7 @@ from fravik.app import theme
 from fravik.app.session import Session
 from fravik.app.views.plan import part_colour
 from fravik.app.widgets.basics import Card, label, scrolled
-from fravik.app.widgets.fields import ChoiceField, Form, NumberField, TextField
+from fravik.app.widgets.fields import ChoiceField, Form, field_for
 from fravik.app.widgets.fold import Fold
 from fravik.app.widgets.scene import Actors, Scene, ball, poly, standing_at
 from fravik.app.widgets.short import ShortButton, share
@@ -211,7 +211,7 @@ class AirframeView(QWidget):
                 elif path == "components.propeller.balance":
                     form.add(ChoiceField(self.session, path, list(BALANCE_LABELS.items())))
                 else:
-                    form.add(TextField(self.session, path) if info.annotation is str else NumberField(self.session, path))
+                    form.add(field_for(info.annotation)(self.session, path))
             self.forms.append(form)
             shelf = ShelfButton(self.shelf, title.lower(), title.lower()) if cls is not Layout else None
             fold = Fold(self.session, title, at, form, shelf, is_open=cls is Layout)
@@ -347,7 +347,8 @@ class AirframeView(QWidget):
             elif item.kind == "motor":
                 put(item.id, "motor", _bell, c.muted, place=standing_at(item.centre_mm, np.array([size[0], size[0], size[2]])))
             else:
-                put(item.id, "box", _box, c.unknown, 0.55 if item.kind == "block" else 0.85, at)
+                shape = {"upright": _bell, "lying": _roller}.get(item.form, _box)
+                put(item.id, item.form, shape, c.unknown, 0.55 if item.kind == "block" else 0.85, at)
         put("com", "ball", ball, c.fails, place=standing_at(result.craft.com_mm, COM_RADIUS_MM))
         self._actors.end(plotter)
 
@@ -364,6 +365,13 @@ def _bell() -> Any:
     import pyvista as pv
 
     return pv.Cylinder(direction=(0, 0, 1), radius=0.5, height=1.0, resolution=28)
+
+
+@cache
+def _roller() -> Any:
+    import pyvista as pv
+
+    return pv.Cylinder(direction=(1, 0, 0), radius=0.5, height=1.0, resolution=36)
 
 
 @cache

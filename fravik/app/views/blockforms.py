@@ -8,7 +8,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from fravik.app.session import Session
-from fravik.app.widgets.fields import FlagField, Form, NumberField, TextField
+from fravik.app.widgets.fields import Form, field_for
 from fravik.app.widgets.fold import Fold
 from fravik.model.craft import Block
 
@@ -70,8 +70,7 @@ class BlockForms(QWidget):
         form, path = Form(), f"components.blocks.{block_id}"
         for name, info in Block.model_fields.items():
             if name != "id":
-                field = TextField if info.annotation is str else FlagField if info.annotation is bool else NumberField
-                form.add(field(self.session, f"{path}.{name}"))
+                form.add(field_for(info.annotation)(self.session, f"{path}.{name}"))
         drop = QPushButton("Remove")
         drop.setObjectName("quiet")
         drop.setAccessibleName(f"Remove {next(b.name for b in self.session.project.components.blocks if b.id == block_id)}")

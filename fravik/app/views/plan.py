@@ -8,12 +8,13 @@ from concurrent.futures import Future
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath, QPen, QPixmap, QPolygonF, QTransform
+from PyQt6.QtGui import QColor, QFontMetricsF, QMouseEvent, QPainter, QPainterPath, QPen, QPixmap, QPolygonF, QTransform
 from PyQt6.QtWidgets import QWidget
 
 from fravik.app import theme
 from fravik.app.session import Session
 from fravik.engine.evaluate import Engine
+from fravik.engine.foresee.disks import NEIGHBOUR_MM, Tight, tightest
 from fravik.engine.results import Evaluation
 from fravik.kinds import KINDS, places_of
 from fravik.kinds.around import arm_ends, stands, stations
@@ -73,6 +74,7 @@ class PlanView(QWidget):
         self._to_mm, self._to_screen = QTransform(), QTransform()
         self._scale = 1.0
         self._held: Held | None = None
+        self._tight: tuple[Tight, ...] = ()
         self._made_for: Evaluation | None = None
         # the design whose parts were asked for last, that whose parts are there, and that whose parts are drawn
         self._there: Evaluation | None = None
@@ -123,11 +125,17 @@ class PlanView(QWidget):
             self._made_for = result
             engine = self.session.engine
             self.session.aside.ask(lambda: paths_of(engine, result), lambda answer: self._take(result, answer))
+            self.session.aside.ask(lambda: tightest(engine, result), lambda answer: self._take_tight(result, answer))
         return self._made
 
     def _take(self, result: Evaluation, answer: Future[list[Outline]]) -> None:
         if self._made_for is result:
             self._made, self._there = answer.result(), result
+            self.update()
+
+    def _take_tight(self, result: Evaluation, answer: Future[tuple[Tight, ...]]) -> None:
+        if self._made_for is result:
+            self._tight = answer.result()
             self.update()
 
     def paintEvent(self, event: object) -> None:
@@ -158,6 +166,7 @@ class PlanView(QWidget):
             self._turn(p, self._at(m.x_mm, m.y_mm), k * prop / 2, m.spin, 0.72 if m.up > 0 else 0.56)
         if result is not None:
             self._thrusts(p, result, 0.28 * k * prop / 2)
+            self._tightest(p)
         if self._held is not None:
             self._ghost(p, k * prop / 2)
         p.setFont(theme.sans(7.5))
@@ -204,7 +213,8 @@ class PlanView(QWidget):
             elif item.kind != "prop":
                 half_x, half_y = item.size_mm[0] / 2, item.size_mm[1] / 2
                 p.setPen(QPen(QColor(c.muted), 1, Qt.PenStyle.DotLine))
-                p.drawRect(QRectF(self._at(x + half_x, y + half_y), self._at(x - half_x, y - half_y)))
+                outline = QRectF(self._at(x + half_x, y + half_y), self._at(x - half_x, y - half_y))
+                p.drawEllipse(outline) if item.form == "upright" else p.drawRect(outline)
         com = result.craft.com_mm
         where = self._at(com[0], com[1])
         p.setPen(QPen(QColor(c.fails), 1.6))
@@ -268,6 +278,26 @@ class PlanView(QWidget):
         p.setBrush(QColor(c.accent))
         p.drawPolygon(QPolygonF([tip + 5.0 * along, tip - 2.0 * along + 3.2 * across, tip - 2.0 * along - 3.2 * across]))
         p.setBrush(Qt.BrushStyle.NoBrush)
+
+    def _tightest(self, p: QPainter) -> None:
+        """Where the propellers are nearest to each other, and to anything else."""
+        c = theme.current()
+        p.setFont(theme.sans(7.5))
+        for t in self._tight:
+            a, b = self._at(*t.from_mm), self._at(*t.to_mm)
+            colour = QColor(c.fails if t.gap_mm <= 0 else c.tight if t.gap_mm < NEIGHBOUR_MM else c.muted)
+            p.setPen(QPen(colour, 1.6))
+            p.drawLine(a, b)
+            for end in (a, b):
+                p.drawEllipse(end, 1.5, 1.5)
+            text = f"{t.gap_mm:.0f} mm"
+            wide = QFontMetricsF(p.font()).horizontalAdvance(text) + 4
+            box = QRectF((a.x() + b.x()) / 2 - wide / 2, (a.y() + b.y()) / 2 + 3, wide, 13)
+            box.moveLeft(min(max(box.left(), 0.0), self.width() - wide))
+            ground = QColor(c.card)
+            ground.setAlpha(200)
+            p.fillRect(box, ground)
+            p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
 
     def _dimension(self, p: QPainter, a: QPointF, b: QPointF, span: float) -> None:
         c = theme.current()

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import types
 import typing
+from collections.abc import Callable
 from typing import Any, Literal
 
 from PyQt6.QtCore import QEvent, QObject, QPoint, QSize, Qt
@@ -26,6 +27,7 @@ from fravik.app import measures
 from fravik.app.session import Session
 from fravik.kinds import Edits, shape_for
 from fravik.model.base import MONEY, label_of
+from fravik.model.craft import FORM_LABELS, SIDE_LABELS
 from fravik.model.joint import FIXING_LABELS, JOINT_LABELS
 from fravik.model.paths import EditError, get_at, owner_of
 from fravik.model.recipe import LIES_LABELS, PLACE_LABELS
@@ -35,7 +37,7 @@ from .basics import label, set_role
 from .short import Choices, Line, Short
 
 WORDS = {
-    **LIES_LABELS, **PLACE_LABELS, **JOINT_LABELS, **FIXING_LABELS,
+    **LIES_LABELS, **PLACE_LABELS, **FORM_LABELS, **SIDE_LABELS, **JOINT_LABELS, **FIXING_LABELS,
     "lines": "Lines", "grid": "Grid", "triangles": "Triangles", "honeycomb": "Honeycomb", "gyroid": "Gyroid", "cubic": "Cubes on a corner",
     "concentric": "Concentric", "both": "Both", "one": "One", "top": "Top", "bottom": "Underside", "dry": "Dry", "room": "Room air",
     "wet": "Soaked", "light": "Light shade", "medium": "Medium shade", "dark": "Dark shade",
@@ -441,3 +443,12 @@ class Form(QWidget):
         """Show the project's values in every editor."""
         for f in self.fields.values():
             f.refresh()
+
+
+def field_for(annotation: object) -> Callable[[Session, str], Field]:
+    """The editor of a model's field by its type."""
+    if annotation is str:
+        return TextField
+    if annotation is bool:
+        return FlagField
+    return ChoiceField if typing.get_origin(annotation) is Literal else NumberField

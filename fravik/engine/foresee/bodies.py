@@ -12,9 +12,10 @@ from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
 from fravik.kinds import kind_of, places_of
 from fravik.kinds.whole import placed_components
+from fravik.model.craft import Battery, Block
 from fravik.printing.zones import Floats
 from fravik.shape.build import ShapeInput
-from fravik.shape.clash import bounds, box, disk
+from fravik.shape.clash import bounds, box, disk, rod
 
 # blade from tip of the nose to its trailing edge, seen from the side, over the diameter: a working assumption
 PROPELLER_TALL = 0.03
@@ -38,7 +39,9 @@ class Copy:
 
 @dataclass(frozen=True, eq=False)
 class Thing:
-    """A bought thing as a box; ``path`` leads to its fields, ``on`` is the part that carries it."""
+    """A bought thing; ``path`` leads to its fields, ``on`` is the part that carries it, ``plug`` the side that it is plugged in at, how far
+    plug and wire reach out there, and how wide they are.
+    """
 
     id: str
     name: str
@@ -46,16 +49,21 @@ class Thing:
     centre_mm: Floats
     size_mm: Floats
     on: str
+    form: str = "box"
+    plug: tuple[str, float, float] = ("none", 0.0, 0.0)
 
     @property
-    def key(self) -> tuple[bytes, bytes]:
+    def key(self) -> tuple[bytes, bytes, str]:
         """What its body hangs on."""
-        return self.centre_mm.tobytes(), self.size_mm.tobytes()
+        return self.centre_mm.tobytes(), self.size_mm.tobytes(), self.form
 
     @property
     def body(self) -> Manifold:
-        """The box."""
-        return box(self.centre_mm, self.size_mm)
+        """The box, or the round."""
+        if self.form == "box":
+            return box(self.centre_mm, self.size_mm)
+        upright = self.form == "upright"
+        return rod(self.centre_mm, float(self.size_mm[1]), float(self.size_mm[2 if upright else 0]), 2 if upright else 0)
 
 
 def copies(result: Evaluation) -> list[Copy]:
@@ -72,11 +80,16 @@ def things(result: Evaluation) -> list[Thing]:
     project = result.project
     on = {block: part for part, block in on_mounts(project, [p for p in project.parts if kind_of(p.shape).seat == "plate"]).items()}
     no_box = {b.id for b in project.components.blocks if b.spread or b.holds_arms}
-    return [
-        Thing(x.id, x.name, "components.battery" if x.kind == "battery" else f"components.blocks.{x.id}",
-              np.asarray(x.centre_mm), np.asarray(x.size_mm), on.get(x.id, ""))
-        for x in placed_components(project) if x.kind in ("battery", "block") and x.id not in no_box
-    ]  # fmt: skip
+    given: dict[str, Battery | Block] = {"battery": project.components.battery, **{b.id: b for b in project.components.blocks}}
+    out = []
+    for x in placed_components(project):
+        if x.kind in ("battery", "block") and x.id not in no_box:
+            one = given[x.id]
+            path = "components.battery" if isinstance(one, Battery) else f"components.blocks.{x.id}"
+            form = one.form if isinstance(one, Block) else "box"
+            plug = (one.plug_side, one.plug_room_mm, one.plug_width_mm)
+            out.append(Thing(x.id, x.name, path, np.asarray(x.centre_mm), np.asarray(x.size_mm), on.get(x.id, ""), form, plug))
+    return out
 
 
 def disks(result: Evaluation) -> list[tuple[int, Manifold]]:

@@ -4,6 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
+from dataclasses import dataclass
+from itertools import combinations
+
+import numpy as np
 
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
@@ -11,7 +15,7 @@ from fravik.kinds.around import stations
 from fravik.shape.clash import apart_mm, bounds, gap_mm
 from fravik.study.findings import Cure, Finding
 
-from .bodies import copies, disks, near, placed, things
+from .bodies import copies, corners, disks, near, placed, things
 from .standing import ground_mm
 
 # blades bend and arms give: less than this is soon nothing
@@ -19,6 +23,7 @@ LEAST_MM = 2.0
 NEIGHBOUR_MM = 5.0
 GRASS_MM = 10.0
 REACH_MM = 25.0
+SAME_AXIS_MM = 1.0
 
 
 def found(engine: Engine, result: Evaluation) -> Iterable[Finding]:
@@ -70,6 +75,56 @@ def nearest(engine: Engine, result: Evaluation) -> dict[str, float]:
         for _, d, _ in boxes:
             note(thing.id, gap_mm(thing.body, d, REACH_MM))
     return out
+
+
+@dataclass(frozen=True)
+class Tight:
+    """Where a disk is nearest to something: both ends in plan, the gap (below nothing where they overlap), and what it is nearest to."""
+
+    from_mm: tuple[float, float]
+    to_mm: tuple[float, float]
+    gap_mm: float
+    name: str
+
+
+def tightest(engine: Engine, result: Evaluation) -> tuple[Tight, ...]:
+    """The least of the gaps from disk to disk, and the least from a disk to a part or a thing; the latter if it is within REACH_MM."""
+    return engine.memo.get("tightest", result.project, lambda: tuple(t for t in (_two_disks(result), _disk_and_body(engine, result)) if t))
+
+
+def _two_disks(result: Evaluation) -> Tight | None:
+    d = result.project.components.propeller.diameter_mm
+    pairs = [(math.dist((a.x_mm, a.y_mm), (b.x_mm, b.y_mm)), a, b) for a, b in combinations(stations(result.project), 2)]
+    apart = [p for p in pairs if p[0] > SAME_AXIS_MM]
+    if not apart:
+        return None
+    far, a, b = min(apart, key=lambda p: p[0])
+    ux, uy = (b.x_mm - a.x_mm) / far, (b.y_mm - a.y_mm) / far
+    return Tight((a.x_mm + ux * d / 2, a.y_mm + uy * d / 2), (b.x_mm - ux * d / 2, b.y_mm - uy * d / 2), far - d, "the next propeller")
+
+
+def _disk_and_body(engine: Engine, result: Evaluation) -> Tight | None:
+    gaps = nearest(engine, result)
+    if not gaps:
+        return None
+    name = min(gaps, key=lambda k: gaps[k])
+    thing = next((t for t in things(result) if t.id == name), None)
+    called = thing.name if thing is not None else result.project.part(name).name
+    bodies = [np.asarray(thing.body.to_mesh().vert_properties)[:, :3]] if thing is not None else [
+        corners(engine, c).reshape(-1, 3) for c in copies(result) if c.part_id == name]  # fmt: skip
+    radius, best = result.project.components.propeller.diameter_mm / 2, (math.inf, (0.0, 0.0), (0.0, 0.0))
+    for _, swept in disks(result):
+        low, high = bounds(swept)
+        x, y = (low[:2] + high[:2]) / 2
+        for points in bodies:
+            rho = np.hypot(points[:, 0] - x, points[:, 1] - y)
+            off = np.hypot(np.maximum(rho - radius, 0.0), np.maximum(np.maximum(low[2] - points[:, 2], points[:, 2] - high[2]), 0.0))
+            k = int(off.argmin())
+            if off[k] < best[0]:
+                share = min(1.0, radius / max(float(rho[k]), 1e-9))
+                rim = (x + share * (points[k, 0] - x), y + share * (points[k, 1] - y))
+                best = (float(off[k]), (float(rim[0]), float(rim[1])), (float(points[k, 0]), float(points[k, 1])))
+    return Tight(best[1], best[2], gaps[name], called)
 
 
 def _bodies(engine: Engine, result: Evaluation) -> Iterable[Finding]:
