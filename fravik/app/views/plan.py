@@ -25,6 +25,8 @@ from fravik.shape.stations import widest
 from .held import Held, held_at
 
 GRIP_PX = 9.0
+# gaps that are drawn: from a disk to something beside it, and from disk to disk over a disk's width
+TOLD_MM, TOLD_SHARE = 12.0, 0.3
 
 
 def part_colour(kind: str) -> str:
@@ -166,7 +168,7 @@ class PlanView(QWidget):
             self._turn(p, self._at(m.x_mm, m.y_mm), k * prop / 2, m.spin, 0.72 if m.up > 0 else 0.56)
         if result is not None:
             self._thrusts(p, result, 0.28 * k * prop / 2)
-            self._tightest(p)
+            self._tightest(p, prop)
         if self._held is not None:
             self._ghost(p, k * prop / 2)
         p.setFont(theme.sans(7.5))
@@ -279,11 +281,13 @@ class PlanView(QWidget):
         p.drawPolygon(QPolygonF([tip + 5.0 * along, tip - 2.0 * along + 3.2 * across, tip - 2.0 * along - 3.2 * across]))
         p.setBrush(Qt.BrushStyle.NoBrush)
 
-    def _tightest(self, p: QPainter) -> None:
+    def _tightest(self, p: QPainter, wide_mm: float) -> None:
         """Where the propellers are nearest to each other, and to anything else."""
         c = theme.current()
         p.setFont(theme.sans(7.5))
-        for t in self._tight:
+        for k, t in enumerate(self._tight):
+            if t.gap_mm > (TOLD_MM if k else TOLD_SHARE * wide_mm):
+                continue
             a, b = self._at(*t.from_mm), self._at(*t.to_mm)
             colour = QColor(c.fails if t.gap_mm <= 0 else c.tight if t.gap_mm < NEIGHBOUR_MM else c.muted)
             p.setPen(QPen(colour, 1.6))
@@ -292,7 +296,7 @@ class PlanView(QWidget):
                 p.drawEllipse(end, 1.5, 1.5)
             text = f"{t.gap_mm:.0f} mm"
             wide = QFontMetricsF(p.font()).horizontalAdvance(text) + 4
-            box = QRectF((a.x() + b.x()) / 2 - wide / 2, (a.y() + b.y()) / 2 + 3, wide, 13)
+            box = QRectF((a.x() + b.x()) / 2 - wide / 2, (a.y() + b.y()) / 2 + (3 if k == 0 else -17), wide, 13)
             box.moveLeft(min(max(box.left(), 0.0), self.width() - wide))
             ground = QColor(c.card)
             ground.setAlpha(200)
