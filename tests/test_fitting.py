@@ -301,3 +301,30 @@ def test_airframe_says_what_its_sources_found(engine: Engine, tern: Evaluation) 
     assert rest - landing == pytest.approx(sum(gives_mm(tern)), abs=1.0)
     no_rotor_judged = set_many(tern.project, (("parts.arm.count", 3),))
     assert "Wires" not in figures(engine, engine.evaluate(no_rotor_judged))
+
+
+def test_folded_arms_pack_smaller_and_their_box_is_that_of_turned_points(engine: Engine, project: Project) -> None:
+    assert sizes(engine, engine.evaluate(project)).folded_mm is None  # type: ignore[union-attr]
+    hinged = set_many(
+        project, (("parts.arm.joint.kind", "hinge"), ("parts.arm.joint.pin_mm", 4.0), ("parts.arm.shape.tongue_width_mm", 20.0))
+    )
+    result = engine.evaluate(hinged)
+    size = sizes(engine, result)
+    assert size is not None
+    assert size.folded_mm is not None
+    assert size.folded_mm[0] < size.packed_mm[0]
+    assert size.folded_mm[2] == pytest.approx(size.packed_mm[2], abs=1e-6)  # they turn level
+    # by hand: each arm turned about its pin to look straight back, its points one by one
+    pin = result.project.part("arm").shape
+    x = min(-pin.tongue_length_mm + pin.tongue_width_mm / 2, 0.0)  # type: ignore[union-attr]
+    wide = 0.0
+    for c in copies(result):
+        if c.part_id != "arm":
+            continue
+        at = c.pose[:3, :3] @ np.array([x, 0.0, 0.0]) + c.pose[:3, 3]
+        for point in corners(engine, c).reshape(-1, 3)[::7]:
+            far = math.hypot(point[0] - at[0], point[1] - at[1])
+            heading = math.atan2(c.pose[1, 0], c.pose[0, 0])
+            angle = math.atan2(point[1] - at[1], point[0] - at[0]) - heading + math.pi
+            wide = max(wide, abs(at[1] + far * math.sin(angle)))
+    assert size.folded_mm[1] >= 2 * wide - 1e-6 or size.folded_mm[0] >= 2 * wide - 1e-6

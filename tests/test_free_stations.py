@@ -129,7 +129,7 @@ def test_stations_are_typed_and_dragged(window: Any, qapp: Any) -> None:
     assert view.forms[0].fields["layout.kind"].commit("free")
     qapp.processEvents()
     assert view.station_forms.isVisible()
-    assert len(view.station_forms.forms) == 4
+    assert until(qapp, lambda: len(view.station_forms.forms) == 4)  # they are made in turns
     field = view.station_forms.forms[0].fields["layout.stations.front_left.x_mm"]
     assert field.commit(130.0)
     own = {s.id: s for s in window.session.project.layout.stations}

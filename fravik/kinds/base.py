@@ -220,6 +220,10 @@ class PartKind(ABC, Generic[S]):
         """Fields that may be left empty, and what they then follow to."""
         return {}
 
+    def folds_at_mm(self, part: Part, shape: S) -> float | None:
+        """Along its length, where the upright pin is about which it folds away; none where it does not fold."""
+        return None
+
     def wires_run(self, shape: S) -> str:
         """How a motor's wires go along it."""
         return "along it"

@@ -60,6 +60,11 @@ def tongue_bolts(arm: RootedArm) -> list[tuple[float, float]]:
     return [(x, side * y) for x in xs for side in (-1.0, 1.0)]
 
 
+def pin_mm(arm: ArmShape) -> float:
+    """Along the arm, where a hinge's pin goes through."""
+    return min(-arm.tongue_length_mm + arm.tongue_width_mm / 2, 0.0)
+
+
 def tongue_outline(arm: ArmShape, root: RootForm) -> CrossSection:
     """The tongue seen from above, by the kind of root joint, without its holes."""
     a, half = arm, arm.tongue_width_mm / 2
@@ -67,7 +72,7 @@ def tongue_outline(arm: ArmShape, root: RootForm) -> CrossSection:
         wide = half + root.size_mm
         return polygon([(-a.tongue_length_mm, -wide), (0.0, -half), (0.0, half), (-a.tongue_length_mm, wide)])
     if root.kind == "hinge":
-        x = min(-a.tongue_length_mm + half, 0.0)
+        x = pin_mm(a)
         return rectangle(x, -half, 0.0, half) + disc(x, 0.0, a.tongue_width_mm)
     return rectangle(-a.tongue_length_mm, -half, 0.0, half)
 
@@ -75,7 +80,7 @@ def tongue_outline(arm: ArmShape, root: RootForm) -> CrossSection:
 def tongue_holes(arm: ArmShape, root: RootForm) -> CrossSection:
     """Bolt holes of a bolted tongue, or a hinge's pin hole."""
     if root.kind == "hinge":
-        return disc(min(-arm.tongue_length_mm + arm.tongue_width_mm / 2, 0.0), 0.0, root.size_mm)
+        return disc(pin_mm(arm), 0.0, root.size_mm)
     if root.kind == "bolted":
         return CrossSection.batch_boolean([disc(x, y, arm.tongue_bolt_mm) for x, y in tongue_bolts(arm)], OpType.Add)
     return CrossSection()

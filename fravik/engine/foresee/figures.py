@@ -24,7 +24,7 @@ ABOUT = {
     "Propeller to ground": "As it stands, and in the brief's hard landing, legs and arms bent",
     "Blocked disk": "Of the rotor that loses most: the share of its disk with something in its air, and the share of its thrust that this "
                     "takes. Thrust and endurance are those of free disks",
-    "Packs into": "The box round the craft as it flies, propellers off",
+    "Packs into": "The box round the craft, propellers off and arms folded that fold; whether folded arms clear each other is not judged",
     "Lean seen to": "How far off nearly all, and half of all, pilots see which way it leans, in clear air. Local rules come first",
     "Battery comes out": "The way with the least to take off; wires, straps and plugs are not counted",
     "Wires": "Of motors and pack, by length and current; count them in a component that is spread over the craft",
@@ -49,11 +49,15 @@ def figures(engine: Engine, result: Evaluation) -> dict[str, str]:
     out["Blocked disk"] = f"{worst.blocked:.0%}, takes {worst.lost[0] * 100:.0f}–{worst.lost[2]:.0%}"
     size = sizes(engine, result)
     if size is not None:
-        out["Packs into"] = " × ".join(f"{v:.0f}" for v in size.packed_mm) + " mm"
+        out["Packs into"] = _edges(size.packed_mm) if size.folded_mm is None else f"{_edges(size.folded_mm)} folded"
         out["Lean seen to"] = f"{size.seen_m[0]:.0f}–{size.seen_m[1]:.0f} m"
     pack = next(a for a in access(engine, result) if a.thing == "battery")
     out["Battery comes out"] = pack.way if not pack.off else f"{pack.way}, {len(pack.off)} off first"
     return out
+
+
+def _edges(edges_mm: tuple[float, float, float]) -> str:
+    return " × ".join(f"{v:.0f}" for v in edges_mm) + " mm"
 
 
 def _wires(result: Evaluation) -> str:

@@ -13,7 +13,7 @@ from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
 from fravik.model.recipe import Carbon, Facing
 from fravik.model.shapes import ArmShape
-from fravik.shape.arm import arm_body, arm_plan, arm_solid, bar_plan, root_form
+from fravik.shape.arm import arm_body, arm_plan, arm_solid, bar_plan, pin_mm, root_form
 from fravik.shape.build import ShapeInput
 from fravik.shape.checks_bonded import bonded_problems
 from fravik.shape.inlay import StraightBody
@@ -139,6 +139,9 @@ class Arm(PartKind[ArmShape]):
 
     def raisers(self, shape: ArmShape, length_mm: float, q: float) -> list[Raiser]:
         return arm_raisers(shape, length_mm, q)
+
+    def folds_at_mm(self, part: Part, shape: ArmShape) -> float | None:
+        return pin_mm(shape) if part.joint.kind == "hinge" else None
 
     def wires_run(self, shape: ArmShape) -> str:
         return "in its channel" if shape.channel_width_mm > 0 else "along it"
