@@ -20,10 +20,14 @@ from fravik.engine.foresee.disks import REACH_MM, nearest, tightest
 from fravik.engine.foresee.plugs import SIDES, free_mm
 from fravik.engine.results import Evaluation
 from fravik.flight.mass import placed_components
+from fravik.kinds.imported.kind import imported_part
+from fravik.kinds.things import mesh_edits
 from fravik.model.craft import Block, Components
-from fravik.model.paths import set_many
+from fravik.model.paths import EditError, set_many
 from fravik.model.project import Project
 from fravik.shape.clash import bounds
+from fravik.store import create, open_file, project_to_json
+from fravik.store.meshes import set_apart
 
 With = Callable[..., Evaluation]
 ROUND_SHORT = 0.002  # of its area, by which a round of 64 sides falls short
@@ -131,3 +135,70 @@ def test_form_and_plug_are_chosen_in_the_window(window: Any, qapp: Any) -> None:
     assert (camera.form, camera.plug_side) == ("upright", "down")
     assert until(qapp, lambda: bool(view.plan._tight))
     assert view.plan.grab().width() > 100
+
+
+def wedge(path: Any) -> trimesh.Trimesh:
+    """Half a box, cut along its diagonal: 40 × 30 × 20 mm, written as a file."""
+    points = np.array([[0, 0, 0], [40, 0, 0], [0, 30, 0], [0, 0, 20], [40, 0, 20], [0, 30, 20]], dtype=float)
+    faces = [[0, 2, 1], [3, 4, 5], [0, 1, 4], [0, 4, 3], [1, 2, 5], [1, 5, 4], [2, 0, 3], [2, 3, 5]]
+    solid = trimesh.Trimesh(points, faces)
+    solid.export(str(path))
+    return solid
+
+
+def test_a_thing_in_the_form_of_a_mesh_weighs_and_fits_as_one(engine: Engine, project: Project, tmp_path: Any) -> None:
+    solid = wedge(tmp_path / "wedge.stl")
+    read = imported_part(tmp_path / "wedge.stl", project)
+    bare = Block(id="gauge", name="Gauge", mass_g=90.0, x_mm=5, y_mm=6, z_mm=250)
+    craft = set_many(set_many(project, (("components.blocks", (*project.components.blocks, bare)),)), mesh_edits("gauge", read))
+    block = next(b for b in craft.components.blocks if b.id == "gauge")
+    assert (block.form, block.length_mm, block.width_mm, block.height_mm) == ("mesh", 40.0, 30.0, 20.0)
+    one = next(x for x in placed_components(craft.components, []) if x.id == "gauge")
+    solid.density = 90.0 / solid.volume
+    np.testing.assert_allclose(one.mass.inertia_gmm2, solid.moment_inertia, rtol=1e-5, atol=1e-2)
+    np.testing.assert_allclose(one.mass.com_mm, np.array([5, 6, 250]) + solid.center_mass - solid.bounds.mean(axis=0), atol=1e-4)
+    body = next(t for t in things(engine.evaluate(craft)) if t.id == "gauge").body
+    assert body.volume() == pytest.approx(solid.volume, rel=1e-5)
+    # what stands in the corner that is cut off does not run into it
+    corner = Block(id="corner", name="Corner", length_mm=8, width_mm=8, height_mm=8, x_mm=5 + 15, y_mm=6 + 10, z_mm=250)
+    both = set_many(craft, (("components.blocks", (*craft.components.blocks, corner)),))
+    clashes = {i for i in foresee_ids(engine, both) if i.startswith("fit.clash") and "gauge" in i}
+    assert not clashes
+    square = set_many(both, (("components.blocks.gauge.form", "box"),))
+    assert {i for i in foresee_ids(engine, square) if i.startswith("fit.clash") and "gauge" in i}
+    # stretched by its edges, and kept apart from the text of the file
+    tall = set_many(craft, (("components.blocks.gauge.height_mm", 40.0),))
+    assert next(t for t in things(engine.evaluate(tall)) if t.id == "gauge").body.volume() == pytest.approx(2 * solid.volume, rel=1e-5)
+    path = tmp_path / "gauge.fravik"
+    create(path, tall).close()
+    handle, again = open_file(path)
+    handle.close()
+    assert again == tall
+    assert block.mesh not in project_to_json(set_apart(tall)[0])
+
+
+def test_a_thing_without_a_mesh_cannot_take_its_form_and_a_damaged_one_is_said(engine: Engine, project: Project) -> None:
+    with pytest.raises(EditError, match="no mesh yet"):
+        set_many(project, (("components.blocks.camera.form", "mesh"),))
+    broken = set_many(project, (("components.blocks.camera.mesh", "xx"), ("components.blocks.camera.form", "mesh")))
+    told = [p for p in engine.evaluate(broken).problems if p.path == "components.blocks.camera.form"]
+    assert "taken as its box" in told[0].message
+
+
+def test_a_mesh_is_read_for_a_component_in_the_window(window: Any, qapp: Any, tmp_path: Any) -> None:
+    wedge(tmp_path / "wedge.stl")
+    window.show_stage("Airframe")
+    forms = window.view("Airframe").blocks
+    assert forms.read_mesh("camera", tmp_path / "wedge.stl") is None
+    camera = next(b for b in window.session.project.components.blocks if b.id == "camera")
+    assert (camera.form, camera.length_mm) == ("mesh", 40.0)
+    assert "not closed" in (forms.read_mesh("camera", torn(tmp_path)) or "")
+    assert until(qapp, lambda: window.session.result is not None)
+
+
+def torn(folder: Any) -> Any:
+    """The same without one of its faces."""
+    solid = wedge(folder / "whole.stl")
+    solid.update_faces(np.arange(len(solid.faces)) > 0)
+    solid.export(str(folder / "torn.stl"))
+    return folder / "torn.stl"

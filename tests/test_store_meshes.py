@@ -65,7 +65,7 @@ def test_typing_writes_the_text_and_not_the_meshes(path: Path, project: Project)
     for k in range(30):
         file.write(set_at(project, "name", f"Tern {k}"))
     assert rows(path, "SELECT rowid, name FROM mesh") == before
-    assert path.stat().st_size < size + 20_000
+    assert path.stat().st_size < size + 32_000  # a copy of the text, and no 30 of them
     assert open_file(path)[1].name == "Tern 29"
 
 

@@ -16,6 +16,7 @@ from fravik.kinds.around import stations
 from fravik.kinds.boughtbody import body_problems
 from fravik.kinds.framing import owner_of, told_apart
 from fravik.kinds.plate.reach import reach_problems
+from fravik.kinds.things import mesh_problems
 from fravik.kinds.whole import clearances, craft_mass
 from fravik.library import filament_of
 from fravik.model.material import CORNERS, Corner
@@ -68,7 +69,7 @@ class Engine:
             out += shape_problems(part, project)
             if is_printed(part):
                 out += recipe_problems(part, project, kind_of(part.shape).may_flex)
-        return out + reach_problems(project) + body_problems(project)
+        return out + reach_problems(project) + body_problems(project) + mesh_problems(project)
 
     def solid(self, given: ShapeInput) -> Manifold:
         """The part's solid."""

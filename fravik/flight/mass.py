@@ -13,6 +13,7 @@ from fravik.model.craft import Block, Components
 from fravik.power.propeller import propeller_inertia_gmm2
 from fravik.printing.mass import MassProperties, combine, move
 from fravik.printing.zones import Floats
+from fravik.shape.meshbody import unit_moments
 from fravik.shape.stations import Station
 
 
@@ -27,6 +28,7 @@ class Placed:
     size_mm: Floats
     mass: MassProperties
     form: str = "box"
+    mesh: str = ""
 
 
 def _box(block_id: str, name: str, kind: str, mass_g: float, size: tuple[float, float, float], at: Floats) -> Placed:
@@ -70,7 +72,21 @@ def _block(x: Block) -> Placed:
         return _round(x.id, x.name, "block", x.mass_g, x.height_mm, x.width_mm, 2, at)
     if x.form == "lying":
         return _round(x.id, x.name, "block", x.mass_g, x.length_mm, x.width_mm, 0, at)
+    if x.form == "mesh":
+        return _meshed(x, np.array(size), at)
     return _box(x.id, x.name, "block", x.mass_g, size, at)
+
+
+def _meshed(x: Block, size_mm: Floats, at: Floats) -> Placed:
+    """A uniform body in the form of its mesh; one whose mesh is damaged is taken as its box, and the design says so."""
+    try:
+        mean, product = unit_moments(x.mesh)
+    except ValueError:
+        return _box(x.id, x.name, "block", x.mass_g, (x.length_mm, x.width_mm, x.height_mm), at)
+    off = mean * size_mm
+    spread = product * np.outer(size_mm, size_mm) - np.outer(off, off)
+    inertia = x.mass_g * (np.trace(spread) * np.eye(3) - spread)
+    return Placed(x.id, x.name, "block", at, size_mm, MassProperties(x.mass_g, at + off, inertia), "mesh", x.mesh)
 
 
 def craft_mass(bought: Sequence[Placed], parts: Sequence[tuple[MassProperties, Sequence[Floats]]]) -> MassProperties:

@@ -4,12 +4,19 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import numpy as np
+
 from fravik.model.craft import Block
-from fravik.model.project import Project
+from fravik.model.problem import Problem
+from fravik.model.project import Part, Project
+from fravik.shape.clash import bounds
+from fravik.shape.meshbody import unit_body
 
 from .base import Edits
+from .registry import kind_of
 from .whole import placed_components
 
+EDGES_MM = (1.0, 400.0)  # of a component
 SAME_MM = 0.5  # what stands so near to another's mirror image is its twin
 
 
@@ -56,3 +63,25 @@ def thing_moved(project: Project, thing_id: str, x_mm: float, y_mm: float, alike
 def _twins(a: Block, b: Block) -> bool:
     alike = (a.length_mm, a.width_mm, a.height_mm, a.z_mm) == (b.length_mm, b.width_mm, b.height_mm, b.z_mm)
     return a.id != b.id and alike and abs(a.y_mm) > SAME_MM and abs(a.x_mm - b.x_mm) <= SAME_MM and abs(a.y_mm + b.y_mm) <= SAME_MM
+
+
+def mesh_problems(project: Project) -> list[Problem]:
+    """Things whose mesh cannot be read any more."""
+    out = []
+    for b in project.components.blocks:
+        if b.form == "mesh":
+            try:
+                unit_body(b.mesh)
+            except ValueError as err:
+                out.append(Problem(f"components.blocks.{b.id}.form", f"{err} It is taken as its box.", "warning"))
+    return out
+
+
+def mesh_edits(block_id: str, read: Part) -> Edits:
+    """A thing takes the form and the edges of a mesh that was read as a part."""
+    solid = kind_of(read.shape).solid(kind_of(read.shape).given(read, read.shape, Project()), read.shape)
+    low, high = bounds(solid)
+    at = f"components.blocks.{block_id}."
+    edges = zip(("length_mm", "width_mm", "height_mm"), np.clip(high - low, *EDGES_MM), strict=True)
+    mesh: str = getattr(read.shape, "mesh", "")
+    return ((at + "mesh", mesh), (at + "form", "mesh"), *((at + name, round(float(v), 2)) for name, v in edges))

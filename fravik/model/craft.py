@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
-from pydantic import model_validator
+from pydantic import Field, model_validator
 
 from .base import MONEY, Frozen, Slug, choice, quantity
 
@@ -17,8 +17,8 @@ LayoutKind = Literal[
 Balance = Literal["balanced", "as_bought", "worn"]
 BALANCE_LABELS: dict[str, str] = {"balanced": "Balanced", "as_bought": "As bought", "worn": "Worn or nicked"}
 LEAST_STATIONS = 2
-Form = Literal["box", "upright", "lying"]
-FORM_LABELS: dict[str, str] = {"box": "Box", "upright": "Round, upright", "lying": "Round, lying along"}
+Form = Literal["box", "upright", "lying", "mesh"]
+FORM_LABELS: dict[str, str] = {"box": "Box", "upright": "Round, upright", "lying": "Round, lying along", "mesh": "As its mesh"}
 Side = Literal["none", "front", "back", "left", "right", "up", "down"]
 SIDE_LABELS: dict[str, str] = {
     "none": "Nowhere", "front": "In front", "back": "At the back", "left": "At the left", "right": "At the right", "up": "On top",
@@ -149,7 +149,7 @@ class Battery(Frozen):
 
 
 class Block(Frozen):
-    """A component taken as a uniform box or a round of its width: stack, camera, receiver, wiring."""
+    """A component taken as a uniform box a round of its width, or a mesh stretched to its edges: stack, camera, receiver, wiring."""
 
     id: Slug
     name: str = choice("Component", "Name")
@@ -173,7 +173,14 @@ class Block(Frozen):
     has_compass: bool = choice(False, "Has a compass", "currents and steel near by turn it")
     is_aerial: bool = choice(False, "Is an aerial", "carbon, motors and leads beside it shorten its reach")
     finds_place: bool = choice(False, "Finds its place by satellite", "it has to see the sky, and takes badly to what radiates beside it")
+    mesh: str = Field("", max_length=20_000_000)
     holds_arms: bool = choice(False, "Holds the arms", "a bought body in place of printed plates; it is taken as one that does not give")
+
+    @model_validator(mode="after")
+    def _mesh_is_there(self) -> Block:
+        if self.form == "mesh" and not self.mesh:
+            raise ValueError(f"{self.name} has no mesh yet: read one in first")
+        return self
 
 
 class Components(Frozen):

@@ -27,7 +27,17 @@ def set_apart(project: Project) -> tuple[Project, dict[str, str]]:
             meshes[name] = mesh
             part = part.model_copy(update={"shape": part.shape.model_copy(update={"mesh": f"sha256:{name}"})})
         parts.append(part)
-    return (project.model_copy(update={"parts": tuple(parts)}), meshes) if meshes else (project, {})
+    blocks = []
+    for block in project.components.blocks:
+        if block.mesh:
+            name = hashlib.sha256(block.mesh.encode()).hexdigest()
+            meshes[name] = block.mesh
+            block = block.model_copy(update={"mesh": f"sha256:{name}"})
+        blocks.append(block)
+    if not meshes:
+        return project, {}
+    held = project.components.model_copy(update={"blocks": tuple(blocks)})
+    return project.model_copy(update={"parts": tuple(parts), "components": held}), meshes
 
 
 def put_meshes(db: sqlite3.Connection, meshes: dict[str, str]) -> None:

@@ -30,7 +30,8 @@ from .reading import text_of
 Item = Motor | Propeller | Battery | Block
 SHELF_FILE = "shelf.csv"
 MODELS: dict[str, type[Item]] = {"motor": Motor, "propeller": Propeller, "battery": Battery, "component": Block}
-NOT_OF_THE_THING = ("id", "name", "x_mm", "y_mm", "z_mm")  # where it stands on one craft is no figure of the thing
+# where it stands on one craft is no figure of the thing, and a mesh does not go into a table
+NOT_OF_THE_THING = ("id", "name", "x_mm", "y_mm", "z_mm", "mesh", "form", "plug_side")
 MOST_BYTES, MOST_LINES = 4_000_000, 5000
 YES, NO = ("yes", "true", "1", "x"), ("no", "false", "0", "")
 

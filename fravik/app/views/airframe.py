@@ -28,6 +28,7 @@ from fravik.kinds.freely import freed
 from fravik.kinds.newcraft import relaid
 from fravik.kinds.whole import placed_components
 from fravik.model.craft import BALANCE_LABELS, Battery, Layout, Motor, Propeller
+from fravik.shape.meshbody import unit_surface
 from fravik.shape.stations import ARRANGEMENTS
 from fravik.study.findings import Finding
 
@@ -347,8 +348,10 @@ class AirframeView(QWidget):
             elif item.kind == "motor":
                 put(item.id, "motor", _bell, c.muted, place=standing_at(item.centre_mm, np.array([size[0], size[0], size[2]])))
             else:
-                shape = {"upright": _bell, "lying": _roller}.get(item.form, _box)
-                put(item.id, item.form, shape, c.unknown, 0.55 if item.kind == "block" else 0.85, at)
+                shape: Callable[[], Any] = {"upright": _bell, "lying": _roller}.get(item.form, _box)
+                if item.form == "mesh":
+                    shape = partial(poly, *unit_surface(item.mesh))
+                put(item.id, (item.form, item.mesh), shape, c.unknown, 0.55 if item.kind == "block" else 0.85, at)
         put("com", "ball", ball, c.fails, place=standing_at(result.craft.com_mm, COM_RADIUS_MM))
         self._actors.end(plotter)
 

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from functools import partial
+from pathlib import Path
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QMessageBox, QPushButton, QVBoxLayout, QWidget
 
+from fravik.app.meshreading import MeshReading
 from fravik.app.session import Session
 from fravik.app.widgets.fields import Form, field_for
 from fravik.app.widgets.fold import Fold
+from fravik.kinds.things import mesh_edits
 from fravik.model.craft import Block
 
 from .shelfmenu import OwnShelf, ShelfButton
@@ -69,7 +71,7 @@ class BlockForms(QWidget):
     def _body(self, block_id: str) -> QWidget:
         form, path = Form(), f"components.blocks.{block_id}"
         for name, info in Block.model_fields.items():
-            if name != "id":
+            if name not in ("id", "mesh"):
                 form.add(field_for(info.annotation)(self.session, f"{path}.{name}"))
         drop = QPushButton("Remove")
         drop.setObjectName("quiet")
@@ -80,8 +82,30 @@ class BlockForms(QWidget):
         inside = QVBoxLayout(body)
         inside.setContentsMargins(0, 0, 0, 0)
         inside.addWidget(form)
-        inside.addWidget(drop, 0, Qt.AlignmentFlag.AlignRight)
+        mesh = QPushButton("Read a mesh of it…")
+        mesh.setObjectName("quiet")
+        mesh.setToolTip("Its own form in place of the box, stretched to its edges")
+        mesh.clicked.connect(lambda: self.ask_mesh(block_id))
+        low = QHBoxLayout()
+        low.addWidget(mesh)
+        low.addStretch(1)
+        low.addWidget(drop)
+        inside.addLayout(low)
         return body
+
+    def ask_mesh(self, block_id: str) -> None:
+        """Choose a mesh file for a component."""
+        name, _ = QFileDialog.getOpenFileName(self, "Read a mesh", "", "Meshes (*.stl *.obj *.ply *.3mf);;All files (*)")
+        reason = self.read_mesh(block_id, Path(name)) if name else None
+        if reason:
+            QMessageBox.warning(self, "Fravik", reason)
+
+    def read_mesh(self, block_id: str, path: Path) -> str | None:
+        """Give a component the form and the edges of a mesh; the plain reason why not, empty when the maker gave up."""
+        part, reason = MeshReading(path, self.session.project, self).run()
+        if part is None:
+            return reason
+        return self.session.edit_many(mesh_edits(block_id, part), f"mesh of {path.name}")
 
     def add(self) -> None:
         """One more component, with the usual figures."""

@@ -18,7 +18,7 @@ from fravik.printing.zones import Floats
 from fravik.shape.clash import box, disk
 from fravik.study.findings import Cure, Finding
 
-from .bodies import Copy, box_triangles, copies, corners, placed, things
+from .bodies import Copy, copies, corners, placed, things, triangles
 
 QUARTER_MM = 31.0  # a quarter of the wave at 2.4 GHz: what conducts within it is part of the aerial
 TOUCHES_MM = 8.0
@@ -65,7 +65,7 @@ def sky_covered(engine: Engine, result: Evaluation, block: Block) -> float:
 
     def make() -> float:
         surfaces: list[Floats] = [corners(engine, c) for c in copies(result) if conducts(result, c)]
-        surfaces += [box_triangles(t.centre_mm, t.size_mm) for t in things(result) if t.id == "battery"]
+        surfaces += [triangles(t) for t in things(result) if t.id == "battery"]
         # the raster is even in the picture's plane, not over the sky
         spots = np.meshgrid(*((np.arange(n) + 0.5) / n * 2 - 1 for n in (COLUMNS, ROWS)))
         out = np.hypot(spots[0], spots[1] * ROWS / COLUMNS)

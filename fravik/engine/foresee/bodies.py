@@ -16,6 +16,7 @@ from fravik.model.craft import Battery, Block
 from fravik.printing.zones import Floats
 from fravik.shape.build import ShapeInput
 from fravik.shape.clash import bounds, box, disk, rod
+from fravik.shape.meshbody import unit_body
 
 # blade from tip of the nose to its trailing edge, seen from the side, over the diameter: a working assumption
 PROPELLER_TALL = 0.03
@@ -51,17 +52,21 @@ class Thing:
     on: str
     form: str = "box"
     plug: tuple[str, float, float] = ("none", 0.0, 0.0)
+    mesh: str = ""
 
     @property
-    def key(self) -> tuple[bytes, bytes, str]:
+    def key(self) -> tuple[bytes, bytes, str, str]:
         """What its body hangs on."""
-        return self.centre_mm.tobytes(), self.size_mm.tobytes(), self.form
+        return self.centre_mm.tobytes(), self.size_mm.tobytes(), self.form, self.mesh
 
     @property
     def body(self) -> Manifold:
-        """The box, or the round."""
+        """The box, the round, or the mesh stretched to its edges."""
         if self.form == "box":
             return box(self.centre_mm, self.size_mm)
+        if self.form == "mesh":
+            stretched = unit_body(self.mesh).scale(tuple(float(v) for v in self.size_mm))
+            return stretched.translate(tuple(float(v) for v in self.centre_mm))
         upright = self.form == "upright"
         return rod(self.centre_mm, float(self.size_mm[1]), float(self.size_mm[2 if upright else 0]), 2 if upright else 0)
 
@@ -86,9 +91,8 @@ def things(result: Evaluation) -> list[Thing]:
         if x.kind in ("battery", "block") and x.id not in no_box:
             one = given[x.id]
             path = "components.battery" if isinstance(one, Battery) else f"components.blocks.{x.id}"
-            form = one.form if isinstance(one, Block) else "box"
             plug = (one.plug_side, one.plug_room_mm, one.plug_width_mm)
-            out.append(Thing(x.id, x.name, path, np.asarray(x.centre_mm), np.asarray(x.size_mm), on.get(x.id, ""), form, plug))
+            out.append(Thing(x.id, x.name, path, np.asarray(x.centre_mm), np.asarray(x.size_mm), on.get(x.id, ""), x.form, plug, x.mesh))
     return out
 
 
@@ -120,7 +124,7 @@ def near(engine: Engine, copy: Copy) -> Floats:
     return engine.memo.get("placed box", copy.key, lambda: bounds(placed(engine, copy)))
 
 
-def box_triangles(centre_mm: Floats, size_mm: Floats) -> Floats:
-    """(12, 3, 3) the faces of a box."""
-    mesh = box(centre_mm, size_mm).to_mesh()
+def triangles(thing: Thing) -> Floats:
+    """(n, 3, 3) the faces of a bought thing."""
+    mesh = thing.body.to_mesh()
     return np.asarray(mesh.vert_properties[:, :3][mesh.tri_verts], dtype=np.float64)

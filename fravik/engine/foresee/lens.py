@@ -16,7 +16,7 @@ from fravik.model.craft import Block
 from fravik.printing.zones import Floats
 from fravik.study.findings import Cure, Finding
 
-from .bodies import box_triangles, copies, corners, things
+from .bodies import copies, corners, things, triangles
 
 SEEN, MUCH = 0.005, 0.05  # share of the picture
 TURNS_DEG = (5.0, 10.0, 15.0, 20.0, 30.0, 40.0)
@@ -45,7 +45,7 @@ def sight(engine: Engine, result: Evaluation, camera: Block) -> tuple[float, NDA
 
 def _sight(engine: Engine, result: Evaluation, camera: Block) -> tuple[float, NDArray[np.bool_]]:
     surfaces = [corners(engine, c) for c in copies(result)]
-    surfaces += [box_triangles(t.centre_mm, t.size_mm) for t in things(result) if t.id != camera.id]
+    surfaces += [triangles(t) for t in things(result) if t.id != camera.id]
     surfaces += _swept(result)
     return covered(surfaces, lens_at(camera), camera.lens_up_deg, camera.view_deg)
 

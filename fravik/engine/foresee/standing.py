@@ -16,7 +16,7 @@ from fravik.shape.clash import bounds, lowest
 from fravik.structure.cases import sag_mm
 from fravik.study.findings import Cure, Finding
 
-from .bodies import box_triangles, copies, corners, disks, things
+from .bodies import copies, corners, disks, things, triangles
 
 FEET_MM = 1.0  # what lies so little above the lowest point touches the ground as well
 STEEP_DEG, POOR_DEG = 25.0, 15.0
@@ -25,7 +25,7 @@ WIDER_MM = (15.0, 30.0, 50.0)
 
 def _lowest(engine: Engine, result: Evaluation) -> tuple[float, Floats]:
     points = [corners(engine, c).reshape(-1, 3) for c in copies(result)]
-    points += [box_triangles(t.centre_mm, t.size_mm).reshape(-1, 3) for t in things(result)]
+    points += [triangles(t).reshape(-1, 3) for t in things(result)]
     return lowest(points, FEET_MM) if points else (0.0, np.zeros((0, 2)))
 
 
