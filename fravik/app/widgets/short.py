@@ -2,18 +2,65 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from PyQt6.QtCore import QEvent, QSize, Qt
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QSizePolicy
 
 
-class Short(QLabel):
-    """A label of one line that says as much as it has room for; the whole of it stands in its tip and its accessible name."""
+class _GivesWay:
+    """Looks anew what of it can be read whenever it has another width; a tip of its own stands under what cannot."""
+
+    _about = ""
+
+    def setToolTip(self, a0: str | None) -> None:
+        self._about = a0 or ""
+        self._fit()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)  # type: ignore[misc]
+        self._fit()
+
+    def _fit(self) -> None:
+        raise AssertionError("whatever gives way fits itself")
+
+    def _tell(self, hidden: str) -> None:
+        super().setToolTip("\n".join(x for x in (hidden, self._about) if x))  # type: ignore[misc]
+
+
+class _Elided(_GivesWay):
+    """Shows as much of its text as it has room for."""
+
+    _whole = ""
+
+    def text(self) -> str:
+        """All that it says."""
+        return self._whole
+
+    def _say(self: Any, text: str | None) -> bool:
+        """Keep another text; whether it is another."""
+        if text == self._whole:
+            return False
+        self._whole = text or ""
+        self.setAccessibleName(self._whole)
+        self._fit()
+        return True
+
+    def _show(self: Any, room_px: int) -> str:
+        """As much of it as goes into a width."""
+        shown = self.fontMetrics().elidedText(self._whole, Qt.TextElideMode.ElideRight, room_px)
+        self._tell("" if shown == self._whole else self._whole)
+        return str(shown)
+
+
+class Short(_Elided, QLabel):
+    """A label of one line."""
 
     def __init__(self, text: str = "", name: str = "", least_px: int = 0) -> None:
         """Takes what room is left; or as much as it needs, but gives way down to ``least_px``."""
         super().__init__()
-        self._whole, self._wraps, self._about, self._least_px = "", False, "", least_px
+        self._wraps, self._least_px = False, least_px
         if name:
             self.setObjectName(name)
         self.setTextFormat(Qt.TextFormat.PlainText)
@@ -28,19 +75,8 @@ class Short(QLabel):
         least = super().minimumSizeHint()
         return QSize(min(self._least_px, self.sizeHint().width()), least.height()) if self._least_px else least
 
-    def text(self) -> str:
-        """All that it says."""
-        return self._whole
-
-    def setToolTip(self, a0: str | None) -> None:
-        self._about = a0 or ""
-        self._fit()
-
     def setText(self, a0: str | None) -> None:
-        if a0 != self._whole:
-            self._whole = a0 or ""
-            self.setAccessibleName(self._whole)
-            self._fit()
+        self._say(a0)
 
     def wrap(self, on: bool) -> None:
         """Say all of it on as many lines as it takes, or again as much as one holds."""
@@ -49,42 +85,26 @@ class Short(QLabel):
             self.setWordWrap(on)
             self._fit()
 
-    def resizeEvent(self, a0: QResizeEvent | None) -> None:
-        super().resizeEvent(a0)
-        self._fit()
-
-    def changeEvent(self, e: QEvent | None) -> None:
-        super().changeEvent(e)
-        if e is not None and e.type() == QEvent.Type.FontChange:
-            self._fit()
-            self.updateGeometry()
-
     def _fit(self) -> None:
-        room = max(self.contentsRect().width(), 20)
-        shown = self._whole if self._wraps else self.fontMetrics().elidedText(self._whole, Qt.TextElideMode.ElideRight, room)
-        super().setToolTip(_tip("" if shown == self._whole else self._whole, self._about))
-        super().setText(shown)
+        if self._wraps:
+            self._tell("")
+            super().setText(self._whole)
+        else:
+            super().setText(self._show(max(self.contentsRect().width(), 20)))
 
 
-class ShortButton(QPushButton):
-    """A button that may be narrower than its text, which then stands whole in its tip."""
+class ShortButton(_Elided, QPushButton):
+    """A button."""
 
     LEAST_PX, FRAME_PX, SLACK_PX = 44, 22, 3
 
     def __init__(self, text: str = "") -> None:
         super().__init__()
-        self._whole = ""
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
         self.setText(text)
 
-    def text(self) -> str:
-        """All that it says."""
-        return self._whole
-
     def setText(self, text: str | None) -> None:
-        if text != self._whole:
-            self._whole = text or ""
-            self._fit()
+        if self._say(text):
             self.updateGeometry()
 
     def sizeHint(self) -> QSize:
@@ -93,10 +113,6 @@ class ShortButton(QPushButton):
     def minimumSizeHint(self) -> QSize:
         return QSize(min(self.LEAST_PX, self.sizeHint().width()), super().minimumSizeHint().height())
 
-    def resizeEvent(self, a0: QResizeEvent | None) -> None:
-        super().resizeEvent(a0)
-        self._fit()
-
     def changeEvent(self, e: QEvent | None) -> None:
         super().changeEvent(e)
         if e is not None and e.type() == QEvent.Type.FontChange:
@@ -104,21 +120,16 @@ class ShortButton(QPushButton):
             self.updateGeometry()
 
     def _fit(self) -> None:
-        room = max(self.width() - self.FRAME_PX + self.SLACK_PX, 12)
-        shown = self.fontMetrics().elidedText(self._whole, Qt.TextElideMode.ElideRight, room)
-        self.setToolTip("" if shown == self._whole else self._whole)
-        self.setAccessibleName(self._whole)
-        super().setText(shown)
+        super().setText(self._show(max(self.width() - self.FRAME_PX + self.SLACK_PX, 12)))
 
 
-class Choices(QComboBox):
-    """A list to choose from that may be narrower than what is chosen."""
+class Choices(_GivesWay, QComboBox):
+    """A list to choose from, which may be narrower than what is chosen."""
 
     ARROW_PX = 34
 
     def __init__(self) -> None:
         super().__init__()
-        self._about = ""
         self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.currentTextChanged.connect(lambda _: self._fit())
         self._fit()
@@ -128,46 +139,23 @@ class Choices(QComboBox):
         wide = max((self.fontMetrics().horizontalAdvance(t) for t in texts), default=40)
         return QSize(wide + self.ARROW_PX, super().sizeHint().height())
 
-    def setToolTip(self, a0: str | None) -> None:
-        self._about = a0 or ""
-        self._fit()
-
-    def resizeEvent(self, e: QResizeEvent | None) -> None:
-        super().resizeEvent(e)
-        self._fit()
-
     def _fit(self) -> None:
         text = self.currentText()
-        hidden = self.fontMetrics().horizontalAdvance(text) > self.width() - self.ARROW_PX
-        super().setToolTip(_tip(text if hidden else "", self._about))
+        self._tell(text if self.fontMetrics().horizontalAdvance(text) > self.width() - self.ARROW_PX else "")
 
 
-class Line(QLineEdit):
-    """A line to type in that may be narrower than its text."""
+class Line(_GivesWay, QLineEdit):
+    """A line to type in, which may be narrower than its text."""
 
     FRAME_PX = 16
 
     def __init__(self) -> None:
         super().__init__()
-        self._about = ""
         self.textChanged.connect(lambda _: self._fit())
-
-    def setToolTip(self, a0: str | None) -> None:
-        self._about = a0 or ""
-        self._fit()
-
-    def resizeEvent(self, a0: QResizeEvent | None) -> None:
-        super().resizeEvent(a0)
-        self._fit()
 
     def _fit(self) -> None:
         hidden = self.fontMetrics().horizontalAdvance(self.text()) > self.width() - self.FRAME_PX
-        super().setToolTip(_tip(self.text() if hidden else "", self._about))
-
-
-def _tip(hidden: str, about: str) -> str:
-    """What cannot be read where it stands, and what is told of it anyway."""
-    return "\n".join(x for x in (hidden, about) if x)
+        self._tell(self.text() if hidden else "")
 
 
 def share(of_px: int, part: float, least: int, most: int) -> int:
