@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from fravik.app.widgets.basics import label
+from fravik.app.widgets.basics import answers, label
 from fravik.engine.exportable import KINDS, PAPERS
 from fravik.model.project import Project
 
@@ -41,9 +41,12 @@ class ExportDialog(QDialog):
         self.setWindowTitle("Export for the printer")
         column = QVBoxLayout(self)
         lists = QHBoxLayout()
+        lists.setSpacing(24)
         self.parts: dict[str, QCheckBox] = {}
         self.kinds: dict[str, QCheckBox] = {}
         left, right = QVBoxLayout(), QVBoxLayout()
+        for side in (left, right):
+            side.setSpacing(6)
         left.addWidget(label("Meshes of", "heading"))
         for part in project.parts:
             self.parts[part.id] = QCheckBox(f"{part.name} × {part.count}")
@@ -78,7 +81,7 @@ class ExportDialog(QDialog):
         row.addWidget(self.folder, 1)
         row.addWidget(choose)
         column.addLayout(row)
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
+        buttons = answers(QDialogButtonBox.StandardButton.Cancel)
         go = buttons.addButton("Export", QDialogButtonBox.ButtonRole.AcceptRole)
         if go is not None:
             go.setObjectName("strong")

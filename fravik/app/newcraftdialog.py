@@ -20,7 +20,7 @@ from PyQt6.QtWidgets import (
 )
 
 from fravik.app import theme
-from fravik.app.widgets.basics import label
+from fravik.app.widgets.basics import answers, label
 from fravik.kinds import is_printed, printed_parts
 from fravik.kinds.newcraft import Wish, sized
 from fravik.model.craft import LayoutKind
@@ -103,7 +103,7 @@ class NewCraftDialog(QDialog):
         column.addWidget(self.summary)
         self.message = label("", "problem", wrap=True)
         column.addWidget(self.message)
-        self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
+        self.buttons = answers(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
         for role, text in ((QDialogButtonBox.StandardButton.Ok, "Make it"), (QDialogButtonBox.StandardButton.Cancel, "Cancel")):
             button = self.buttons.button(role)
             assert button is not None

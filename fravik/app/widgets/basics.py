@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtGui import QColor, QIcon, QPainter, QPaintEvent
+from PyQt6.QtWidgets import QDialogButtonBox, QFrame, QHBoxLayout, QLabel, QLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from fravik.app import theme
 
@@ -102,3 +102,11 @@ def set_role(widget: QWidget, name: str) -> None:
         style = widget.style()
         if style is not None:
             style.polish(widget)
+
+
+def answers(buttons: QDialogButtonBox.StandardButton) -> QDialogButtonBox:
+    """The answers at the foot of a dialog, in words alone: the tool kit's little pictures are of another make."""
+    box = QDialogButtonBox(buttons)
+    for button in box.buttons():
+        button.setIcon(QIcon())
+    return box

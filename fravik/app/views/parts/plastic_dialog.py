@@ -7,7 +7,7 @@ from typing import Any
 from pydantic import ValidationError
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QDialog, QDialogButtonBox, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
-from fravik.app.widgets.basics import label, scrolled
+from fravik.app.widgets.basics import answers, label, scrolled
 from fravik.library import filaments_of
 from fravik.model.base import explain
 from fravik.model.material import SPREAD_LABELS, Filament
@@ -69,7 +69,7 @@ class PlasticDialog(QDialog):
         column.addWidget(scrolled(page), 1)
         self.message = label("", "problem", wrap=True)
         column.addWidget(self.message)
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
+        buttons = answers(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
         buttons.accepted.connect(self.make)
         buttons.rejected.connect(self.reject)
         column.addWidget(buttons)
