@@ -42,7 +42,7 @@ def test_an_open_arm_twists_far_more_easily(engine: Engine, result: Evaluation, 
 def test_ribs_close_it_where_they_stand(engine: Engine, open_below: Evaluation) -> None:
     member = open_below.members["arm"]
     spans = channel_spans(member.member.shape, member.member.length_mm)  # type: ignore[arg-type]
-    gj, at = section(open_below).gj_nmm2, member.member.stations_mm
+    gj, at = section(open_below).gj_nmm2, member.member.positions_mm
     between = [any(a < x < b for a, b in spans) for x in at]
     ribs = [g for g, x, within in zip(gj, at, between, strict=True) if not within and x < spans[-1][1]]
     assert len(ribs) == 2

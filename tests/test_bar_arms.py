@@ -92,7 +92,7 @@ def test_thicker_is_stiffer_and_softer_clamps_are_felt(found: Evaluation, engine
 
 def twisted(project: Project, moment_nmm: float) -> Project:
     """With a case of the maker's own that twists the bar's end."""
-    case = OwnCase(id="twist", name="twist", part="bar", station_mm=400.0, force_z_n=0.0, moment_x_nmm=moment_nmm)
+    case = OwnCase(id="twist", name="twist", part="bar", position_mm=400.0, force_z_n=0.0, moment_x_nmm=moment_nmm)
     return set_many(project, (("brief.own_cases", (case,)),))
 
 

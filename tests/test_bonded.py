@@ -101,8 +101,8 @@ def test_the_bond_is_as_strong_as_the_weaker_of_glue_and_layer() -> None:
 def test_carbon_carries_where_it_lies_and_weakens_where_it_stops() -> None:
     bare, strip = run(EVEN), run({**EVEN, "parts.arm.carbon": Carbon(stock="strip_6x1", count=2, place="slot", start_mm=4.0, end_mm=84.0)})
     a, b = (r.members["arm"] for r in (bare, strip))
-    middle = np.interp(45.0, b.member.stations_mm, b.answers["typical"].section.ei_up_nmm2)
-    assert middle > 4 * np.interp(45.0, a.member.stations_mm, a.answers["typical"].section.ei_up_nmm2)
+    middle = np.interp(45.0, b.member.positions_mm, b.answers["typical"].section.ei_up_nmm2)
+    assert middle > 4 * np.interp(45.0, a.member.positions_mm, a.answers["typical"].section.ei_up_nmm2)
     assert any("carbon ends" in r.name for r in b.bases["typical"].raisers)
     values = b.cases["typical"]["hard_landing"].values
     assert values[FIBRE].min() < 99

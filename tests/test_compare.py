@@ -110,7 +110,7 @@ def test_the_probe_agrees_with_the_ruler(result: Evaluation, station: float, cas
     assert probe is not None
     shown = reserves_of(result, "arm", case)
     assert shown is not None
-    line = np.interp(station, result.members["arm"].member.stations_mm, shown.envelope())
+    line = np.interp(station, result.members["arm"].member.positions_mm, shown.envelope())
     elastic = float(probe.reserve[probe.zone >= 0].min())
     # the ruler's crash figures count toughness; the probe shows stress against strength
     assert elastic <= line * 1.25

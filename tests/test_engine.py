@@ -283,9 +283,9 @@ def test_refusals_carry_their_field(with_edits: Run) -> None:
 
 def test_section_picture_is_the_section_that_is_computed(result: Evaluation) -> None:
     arm, part = result.members["arm"], result.parts["arm"]
-    picture = section_picture(part.field, arm.member.path.line, (), arm.member.stations_mm, 40.0)
+    picture = section_picture(part.field, arm.member.path.line, (), arm.member.positions_mm, 40.0)
     area = sum(abs((s.corners[2][0] - s.corners[0][0]) * (s.corners[2][1] - s.corners[0][1])) for s in picture.strips)
-    index = int(np.argmin(np.abs(arm.member.stations_mm - 40.0)))
+    index = int(np.argmin(np.abs(arm.member.positions_mm - 40.0)))
     expected = arm.member.tables.moments[0, 0, :, index].sum() * arm.member.tables.pitch_mm[index]
     assert area == pytest.approx(expected, rel=0.03)
     assert {s.zone for s in picture.strips} == {0, 1, 2}
@@ -296,7 +296,7 @@ def test_section_picture_is_the_section_that_is_computed(result: Evaluation) -> 
 def test_section_picture_shows_how_layers_run(with_edits: Run, lies: str, layers: str) -> None:
     result = with_edits({"parts.arm.recipe.lies": lies, "parts.arm.recipe.pitch_deg": 35.0})
     arm = result.members["arm"]
-    picture = section_picture(result.parts["arm"].field, arm.member.path.line, (), arm.member.stations_mm, 50.0)
+    picture = section_picture(result.parts["arm"].field, arm.member.path.line, (), arm.member.positions_mm, 50.0)
     assert picture.layers == layers
     assert picture.high_mm[0] - picture.low_mm[0] == pytest.approx(18.6, abs=0.6)
 

@@ -111,7 +111,7 @@ def test_frames_are_taken_for_arms_and_plates_and_back(engine: Engine) -> None:
 
 
 def test_a_case_of_ones_own_on_a_frames_arm(engine: Engine) -> None:
-    case = OwnCase(id="hang", name="hung up", part="frame/arm", station_mm=39.0, force_z_n=3.0)
+    case = OwnCase(id="hang", name="hung up", part="frame/arm", position_mm=39.0, force_z_n=3.0)
     result = engine.evaluate(set_many(wren(), (("brief.own_cases", (case,)),)))
     assert own_key(case) in result.members["frame/arm"].cases["typical"]
 

@@ -135,7 +135,7 @@ def test_every_judged_part_can_be_coloured_and_explained(result: Evaluation, par
     shown, ruler = reserves_of(result, part, WORST), ruler_of(result, part)
     assert shown is not None
     assert ruler is not None
-    assert ruler.low_mm <= shown.station_mm <= ruler.high_mm
+    assert ruler.low_mm <= shown.position_mm <= ruler.high_mm
     assert shown.reserve == pytest.approx(shown.envelope().min(), rel=1e-9)
     found = result.members.get(part) or result.plates[part]
     given = result.parts[part].given

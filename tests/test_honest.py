@@ -14,7 +14,7 @@ from fravik.demo import tern
 from fravik.engine.compare import plastics, weigh_choice
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation, Refused
-from fravik.engine.ruler import WORST, governing_at, nearest_station, reserves_of
+from fravik.engine.ruler import WORST, governing_at, nearest_position, reserves_of
 from fravik.engine.why import why
 from fravik.kinds.newpart import part_for
 from fravik.library import filament, filaments
@@ -175,11 +175,11 @@ def test_advice_is_for_the_brief_s_own_target(engine: Engine) -> None:
 def test_ruler_and_card_read_one_figure(result: Evaluation) -> None:
     shown = reserves_of(result, "arm", WORST)
     assert shown is not None
-    along = result.members["arm"].member.stations_mm
+    along = result.members["arm"].member.positions_mm
     for x in (0.0, 3.3, 41.7, 88.8):
         found = governing_at(result, "arm", WORST, x)
         assert found is not None
-        assert found[2] == pytest.approx(float(shown.envelope()[nearest_station(along, x)]))
+        assert found[2] == pytest.approx(float(shown.envelope()[nearest_position(along, x)]))
 
 
 def test_falls_beyond_sense_do_not_break() -> None:

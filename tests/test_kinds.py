@@ -110,7 +110,7 @@ def test_it_is_weighed_where_it_stands_and_printed(tail: Project) -> None:
 
 
 def test_it_bends_as_its_closed_form_says_and_is_judged(tail: Project) -> None:
-    own = OwnCase(id="pull", name="pull", part="tail", station_mm=60.0, force_x_n=0.0, force_z_n=1.0)
+    own = OwnCase(id="pull", name="pull", part="tail", position_mm=60.0, force_x_n=0.0, force_z_n=1.0)
     solid = set_many(tail, (("parts.tail.recipe.walls", 20), ("parts.tail.recipe.core_density", 1.0), ("parts.tail.shape.length_mm", 150.0),
                             ("brief.own_cases", (own,))))  # fmt: skip
     found = Engine().evaluate(solid).members["tail"]

@@ -83,7 +83,7 @@ def test_a_mirrored_part_gives_a_mirrored_answer(roll: float, side: float, stati
     """Layers that lean one way under a push from the left are layers that lean the other way under a push from the right."""
 
     def push(sign: float) -> Evaluation:
-        own = OwnCase(id="push", name="Push", part="arm", station_mm=station, force_y_n=sign * side, force_z_n=8.0)
+        own = OwnCase(id="push", name="Push", part="arm", position_mm=station, force_y_n=sign * side, force_z_n=8.0)
         lean = {"parts.arm.recipe.lies": "free", "parts.arm.recipe.roll_deg": sign * roll, "parts.arm.recipe.pitch_deg": 0.0}
         return run({**lean, "brief.own_cases": (own,)})
 
@@ -99,7 +99,7 @@ def test_a_mirrored_part_gives_a_mirrored_answer(roll: float, side: float, stati
 @given(st.floats(0.5, 2.0))
 def test_reserves_fall_in_proportion_to_a_load_of_ones_own(times: float) -> None:
     def push(k: float) -> float:
-        own = OwnCase(id="push", name="Push", part="arm", station_mm=60.0, force_z_n=10.0 * k, moment_x_nmm=40.0 * k)
+        own = OwnCase(id="push", name="Push", part="arm", position_mm=60.0, force_z_n=10.0 * k, moment_x_nmm=40.0 * k)
         return run({"brief.own_cases": (own,)}).members["arm"].cases["typical"]["own/push"].reserve
 
     assert push(times) == pytest.approx(push(1.0) / times, rel=1e-6)

@@ -20,12 +20,12 @@ from fravik.model.project import Printer
 from fravik.model.recipe import Recipe
 from fravik.printing.hatch import hatch
 from fravik.printing.job import GivenUpError, PrintJob
-from fravik.printing.layerroads import GAP, INFILL, INNER, OUTER, SKIN
+from fravik.printing.layerroads import CORE, COVER, GAP, OUTLINE, WALL
 from fravik.printing.layers import cut_layers, layer_tops, stand
 from fravik.printing.laying import print_job
 from fravik.printing.medial import middle_roads
 from fravik.printing.motion import move_seconds
-from fravik.printing.patterns import infill_roads, polygons_of
+from fravik.printing.patterns import core_roads, polygons_of
 from fravik.printing.walls import loop_length_mm, wall_roads
 from fravik.printing.zones import lay
 
@@ -60,7 +60,7 @@ def test_grams_by_roads_are_grams_by_zones(part: str) -> None:
     p = TERN.part(part)
     made = print_job(SOLIDS[part], p.recipe, p.laying, PETG, TERN.printer)
     assert made.grams == pytest.approx(made.zone_grams, rel=0.02)
-    areas = np.array([sum(s.area_mm2()[[OUTER, INNER, GAP, SKIN, INFILL, 4]]) for s in made.sheets])[made.sheet_of]
+    areas = np.array([sum(s.area_mm2()[[OUTLINE, WALL, GAP, COVER, CORE, 4]]) for s in made.layer_roads])[made.roads_of_layer]
     core = made.layers.core.areas_mm2()
     zones = made.layers.outer.areas_mm2() - (1 - p.recipe.core_density) * core
     assert float(areas.sum()) == pytest.approx(float(zones.sum()), rel=0.03)
@@ -84,7 +84,7 @@ def test_layers_are_the_zones_that_sections_read(engine: Engine) -> None:
 @given(regions, st.sampled_from(PATTERNS), st.floats(0.08, 0.9), st.floats(0, 90), st.integers(0, 31))
 def test_infill_stays_inside(region: CrossSection, pattern: str, density: float, angle: float, phase: int) -> None:
     area = shapely.buffer(polygons_of(region), 1e-3)
-    roads = infill_roads(region, pattern, density, 0.45, angle, phase)
+    roads = core_roads(region, pattern, density, 0.45, angle, phase)
     assert roads
     # a step whose two ends are inside may cut across a notch smaller than itself
     outside = sum(float(shapely.length(shapely.difference(shapely.LineString(r), area))) for r in roads)
@@ -126,7 +126,7 @@ def test_walls_fill_their_band(region: CrossSection, walls: int) -> None:
 )
 def test_area_by_roads_is_area_by_zones(region: CrossSection, pattern: str, infill: float, walls: int, skins: int, width: float) -> None:
     made = job(Manifold.extrude(region, 4.0), pattern=pattern, core_density=infill, walls=walls, cover_layers=skins, line_width_mm=width)
-    roads = np.array([s.area_mm2()[:6].sum() for s in made.sheets])[made.sheet_of]
+    roads = np.array([s.area_mm2()[:6].sum() for s in made.layer_roads])[made.roads_of_layer]
     core = made.layers.core.areas_mm2()
     zones = made.layers.outer.areas_mm2() - (1 - infill) * core
     assert float(roads.sum()) == pytest.approx(float(zones.sum()), rel=0.03)
@@ -136,8 +136,8 @@ def test_area_by_roads_is_area_by_zones(region: CrossSection, pattern: str, infi
 def test_thin_blade_is_all_road(thick: float) -> None:
     made = job(Manifold.cube((40.0, thick, 4.0)), walls=3)
     assert made.grams == pytest.approx(40 * thick * 4 * 1.27e-3, rel=0.06)
-    kinds = set(np.concatenate([s.kind for s in made.sheets]).tolist())
-    assert (OUTER in kinds) == (thick >= 1.6 * 0.45)
+    kinds = set(np.concatenate([s.kind for s in made.layer_roads]).tolist())
+    assert (OUTLINE in kinds) == (thick >= 1.6 * 0.45)
     assert (GAP in kinds) == (thick < 1.6 * 0.45 or thick - 0.9 > 0.4 * 0.45)
 
 
@@ -212,7 +212,7 @@ def test_adaptive_layers_are_thin_on_slopes_only() -> None:
 
 def test_seam_at_the_back() -> None:
     made = job(laying=Laying(edge="none", starts="back"))
-    outer = [points for points, kind, _ in made.sheet(10).roads() if kind == OUTER]
+    outer = [points for points, kind, _ in made.roads_of(10).roads() if kind == OUTLINE]
     assert outer
     for points in outer:
         assert points[0, 1] == pytest.approx(points[:, 1].max())
@@ -220,8 +220,8 @@ def test_seam_at_the_back() -> None:
 
 def test_wall_order() -> None:
     for first in (True, False):
-        kinds = [int(k) for k in job(laying=Laying(edge="none", outline_first=first)).sheet(10).kind if k in (OUTER, INNER)]
-        assert kinds.index(OUTER) == (0 if first else len(kinds) - 1)
+        kinds = [int(k) for k in job(laying=Laying(edge="none", outline_first=first)).roads_of(10).kind if k in (OUTLINE, WALL)]
+        assert kinds.index(OUTLINE) == (0 if first else len(kinds) - 1)
 
 
 def test_small_layers_wait_to_set() -> None:

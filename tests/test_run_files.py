@@ -75,12 +75,12 @@ def test_layer_svg_is_to_scale(settled: Settled, folder: Path) -> None:
     box = [float(x) for x in root.attrib["viewBox"].split()]
     assert root.attrib["width"] == f"{box[2]:.2f}mm"
     lines = root.findall(".//{http://www.w3.org/2000/svg}polyline")
-    assert len(lines) == job.sheet(5).count
+    assert len(lines) == job.roads_of(5).count
     long = 0.0
     for line in lines:
         xy = np.array([[float(v) for v in p.split(",")] for p in line.attrib["points"].split()])
         long += float(np.hypot(*np.diff(xy, axis=0).T).sum())
-    assert long == pytest.approx(float(job.sheet(5).lengths_mm().sum()), rel=1e-3)
+    assert long == pytest.approx(float(job.roads_of(5).lengths_mm().sum()), rel=1e-3)
     sheet = ET.fromstring((folder / "arm-layers.svg").read_text(encoding="utf-8"))
     assert len(sheet.findall("{http://www.w3.org/2000/svg}g")) == 12
 
@@ -89,11 +89,11 @@ def test_layer_dxf_holds_roads_by_kind_and_width(settled: Settled, folder: Path)
     doc = ezdxf.readfile(folder / "arm-layer-6.dxf")
     job = settled.jobs["arm"]
     lines = list(doc.modelspace().query("LWPOLYLINE"))
-    assert len(lines) == job.sheet(5).count
-    names = {ROAD_NAMES[k].upper().replace(" ", "_") for k in job.sheet(5).kind}
+    assert len(lines) == job.roads_of(5).count
+    names = {ROAD_NAMES[k].upper().replace(" ", "_") for k in job.roads_of(5).kind}
     assert {e.dxf.layer for e in lines} == names
     assert doc.units == ezdxf.units.MM
-    assert lines[0].dxf.const_width == pytest.approx(float(job.sheet(5).width_mm[0]))
+    assert lines[0].dxf.const_width == pytest.approx(float(job.roads_of(5).width_mm[0]))
 
 
 def test_a_layer_that_is_not_there(settled: Settled) -> None:

@@ -155,7 +155,7 @@ def test_rails_beside_a_pocket_bend_by_themselves() -> None:
     plain = ArmShape(pad_fillet_mm=1.0)
     m = build_member(arm_form(Part(id="arm", shape=plain), plain, 100.0), lay(solid, recipe))
     s = member_basis(m, even_plastic(), recipe).section.answer
-    inside = int(np.argmin(np.abs(m.stations_mm - 50)))
+    inside = int(np.argmin(np.abs(m.positions_mm - 50)))
     # 12 EI of both rails over L^2 carries the side force
     rails = 12 * 2 * 2000 * 8 * 4**3 / 12 / 20.0**2
     # they also shear, and give where they grow out of the whole
@@ -179,7 +179,7 @@ def test_carbon_in_the_middle_adds_less_than_at_the_faces(stock: str, height: fl
         line = section_line(
             m.tables, member_material(m, PETG, recipe, "typical"), 1.27e-9, member_inserts(m, PETG, "typical"), basis.section
         )
-        ei.append(line.ei_up_nmm2[int(np.argmin(np.abs(m.stations_mm - 45)))])
+        ei.append(line.ei_up_nmm2[int(np.argmin(np.abs(m.positions_mm - 45)))])
     assert ei[1] > 1.5 * ei[0]
 
 

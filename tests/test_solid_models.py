@@ -29,7 +29,7 @@ from fravik.model.recipe import Carbon, Facing, Recipe
 from fravik.model.shapes import ArmShape, GuardShape
 from fravik.power.momentum import drive_problems, full_speed_rpm, motor_at, power_figures
 from fravik.power.propeller import propeller_inertia_gmm2
-from fravik.printing.patterns import infill_roads, phase_of
+from fravik.printing.patterns import core_roads, phase_of
 from fravik.printing.zones import lay
 from fravik.shape.arm import arm_body, arm_solid
 from fravik.shape.guard import guard_line
@@ -66,7 +66,7 @@ def solved(pockets: int, long: float, wide: float, high: float, lies: str) -> tu
     answer = solve_member(member, chain, f, recipe, Joint(), None)["typical"]
     s = answer.section
     at = np.linspace(2.0, 108.0, 107)
-    line = [np.interp(at, s.stations_mm, v) for v in (s.gj_nmm2, s.ga_up_n, s.ga_side_n)]
+    line = [np.interp(at, s.positions_mm, v) for v in (s.gj_nmm2, s.ga_up_n, s.ga_side_n)]
     return (*line, np.diag(answer.compliance))
 
 
@@ -85,8 +85,8 @@ def test_cutting_material_away_never_stiffens(pockets: int, long: float, wide: f
 
 def test_motor_holes_do_not_stiffen_the_pad(result: Evaluation) -> None:
     s = result.members["arm"].answers["typical"].section
-    pad = s.stations_mm > result.members["arm"].member.length_mm - 14.0
-    body = s.stations_mm < 60.0
+    pad = s.positions_mm > result.members["arm"].member.length_mm - 14.0
+    body = s.positions_mm < 60.0
     assert s.gj_nmm2[pad].max() < 4 * s.gj_nmm2[body].max()
 
 
@@ -240,7 +240,7 @@ def test_cores_cover_what_their_roads_cover(pattern: str, infill: float) -> None
     inner = shapely.box(-25, -25, 25, 25)
     shares = []
     for layer in range(0, 24, 3):
-        roads = infill_roads(field, pattern, infill, 0.45, 17.0, phase_of(pattern, infill, 0.45, layer, 0.2 * (layer + 0.5)))
+        roads = core_roads(field, pattern, infill, 0.45, 17.0, phase_of(pattern, infill, 0.45, layer, 0.2 * (layer + 0.5)))
         laid = shapely.union_all([shapely.LineString(r).buffer(0.225, cap_style="flat") for r in roads])
         shares.append(laid.intersection(inner).area / inner.area)
     assert core_cover(pattern, infill) == pytest.approx(float(np.mean(shares)), abs=0.02)

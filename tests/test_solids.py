@@ -40,7 +40,8 @@ def chain(nodes: np.ndarray, frames: np.ndarray | None = None, **changes: float)
     n = len(nodes) - 1
     e, g, a, up, side, rho = 2000.0, 700.0, 80.0, 10 * 8**3 / 12, 8 * 10**3 / 12, 1.2e-9
     values = {
-        "stations_mm": 0.0, "ea_n": e * a, "ei_up_nmm2": e * up, "ei_side_nmm2": e * side, "ei_cross_nmm2": 0.0, "gj_nmm2": g * (up + side),
+        "positions_mm": 0.0, "ea_n": e * a, "ei_up_nmm2": e * up, "ei_side_nmm2": e * side, "ei_cross_nmm2": 0.0,
+        "gj_nmm2": g * (up + side),
         "ga_up_n": g * a, "ga_side_n": g * a, "y_c_mm": 0.0, "z_c_mm": 0.0, "y_s_mm": 0.0, "z_s_mm": 0.0, "mass_per_mm_t": rho * a,
         "polar_t_mm": rho * (up + side), "core_share": 0.0, "give_up": 1.0, "give_side": 1.0,
     } | changes  # fmt: skip

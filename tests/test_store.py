@@ -17,7 +17,7 @@ import pytest
 
 from fravik.demo import tern
 from fravik.model.paths import set_at, set_many
-from fravik.model.project import SCHEMA_VERSION, Project
+from fravik.model.project import SCHEMA_VERSION, OwnCase, Project
 from fravik.model.run import PrintRecord
 from fravik.store import APPLICATION_ID, FileProblem, create, open_file, project_from_json
 from fravik.store.file import FILE_FORMAT, checksum
@@ -235,12 +235,13 @@ def test_files_with_the_old_words_for_roads_open_as_they_were() -> None:
     new = set_many(tern(), (
         ("parts.arm.laying.edge", "hem"), ("parts.leg.laying.starts", "back"), ("printer.core_speed_mm_s", 77.0),
         ("run.most_in_batch", 3), ("printer.bed_change_min", 11.0), ("run.records", (PrintRecord(id="1", part="arm", batch="batch 1"),)),
+        ("brief.own_cases", (OwnCase(id="tow"),)),
     ))  # fmt: skip
     text = project_to_json(new)
     for now, then in (("cover_layers", "skin_layers"), ("core_density", "infill"), ("core_angle_deg", "infill_angle_deg"),
                       ("outline_first", "outer_first"), ("starts", "seam"), ("hem_mm", "brim_mm"), ("cover_speed_mm_s", "skin_speed_mm_s"),
                       ("core_speed_mm_s", "infill_speed_mm_s"), ("bed_change_min", "plate_change_min"),
-                      ("most_in_batch", "most_on_plate"), ("batch", "plate")):  # fmt: skip
+                      ("most_in_batch", "most_on_plate"), ("batch", "plate"), ("position_mm", "station_mm")):  # fmt: skip
         assert f'"{now}"' in text, now
         text = text.replace(f'"{now}"', f'"{then}"')
     text = text.replace('"edge": "hem"', '"edge": "brim"').replace('"edge": "ring"', '"edge": "skirt"')

@@ -229,7 +229,7 @@ def test_the_ruler_station_moves_the_section(window: Any) -> None:
     view.ruler.setFocus()
     for _ in range(4):
         QTest.keyClick(view.ruler, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
-    assert view.ruler.station_mm == pytest.approx(20.0)
+    assert view.ruler.position_mm == pytest.approx(20.0)
     assert "Section at 20 mm" in view.section_card.title.text()
     wide = view.section.picture.high_mm[0]
     view.ruler.pointer.setPos(105.0)
@@ -251,7 +251,7 @@ def test_parts_and_load_cases_can_be_picked(window: Any) -> None:
     assert "as stiff bent" in view.ruler_card.note.text()
     assert "strap_pull" in [view.cases.itemData(i) for i in range(view.cases.count())]
     view.picks.buttons["guard"].click()
-    assert view.ruler.stations_mm[-1] > 300
+    assert view.ruler.positions_mm[-1] > 300
     assert "guard_bump" in [view.cases.itemData(i) for i in range(view.cases.count())]
     view.picks.buttons["arm"].click()
     assert view.ruler_card.isVisible()
@@ -613,7 +613,7 @@ def test_two_designs_are_compared_on_one_ruler(window: Any) -> None:
     assert view.pin.text() == "Unpin"
     window.session.edit("parts.arm.recipe.lies", "on_side")
     x, ghost = view.ruler.ghost.getData()
-    assert len(x) == len(view.ruler.stations_mm)
+    assert len(x) == len(view.ruler.positions_mm)
     assert abs(ghost - view.ruler.curve.getData()[1]).max() > 0.02
     assert "pinned → now: reserve" in view.ruler_card.note.text()
     view.pin.click()

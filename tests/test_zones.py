@@ -165,7 +165,7 @@ def test_a_slower_printer_takes_longer() -> None:
     lazy = print_figures(field, plastic, Printer(acceleration_mm_s2=300))
     assert slow.minutes > quick.minutes
     assert lazy.minutes > quick.minutes
-    assert quick.minutes == pytest.approx(quick.wall_min + quick.skin_min + quick.infill_min + quick.travel_min)
+    assert quick.minutes == pytest.approx(quick.wall_min + quick.cover_min + quick.core_min + quick.travel_min)
 
 
 def test_flow_limit_holds_fast_printers_back() -> None:

@@ -130,7 +130,7 @@ def carbon(project: Project, engine: Engine) -> None:
         result = engine.evaluate(set_many(project, (*even, ("parts.arm.carbon", c))))
         arm = result.members["arm"]
         axes.plot(
-            arm.member.stations_mm,
+            arm.member.positions_mm,
             arm.answers["typical"].section.ei_up_nmm2 * 1e-6,
             color=colour,
             ls="--" if c is base else "-",
@@ -151,7 +151,7 @@ def printing(project: Project, engine: Engine) -> None:
     layer, reach = 30, 34.0
     shades = dict(zip(range(6), (BLUE, "#5b86ad", "#d99a2b", PALE, RED, OCHRE), strict=True))
     u0 = float(job.layers.low_mm[0])
-    for points, kind, width in job.sheet(layer).roads():
+    for points, kind, width in job.roads_of(layer).roads():
         near = points[:, 0] < u0 + reach
         if near.any():
             left.plot(points[:, 0] - u0, points[:, 1], color=shades.get(kind, MUTED), lw=width * 5.4, solid_capstyle="round")

@@ -294,13 +294,13 @@ def judge_plates(
     out = {}
     for name, solved in body.plates.items():
         r, tables, answer = parts[body.ids[name]], solved.cells.tables, solved.answer
-        stations = tables.stations_mm.reshape(-1, PER_CELL).mean(axis=1)
-        cases = plate_reserves(answer, r.filament, r.part.recipe, {c: forces[c][name] for c in CORNERS}, stations)
+        at_mm = tables.positions_mm.reshape(-1, PER_CELL).mean(axis=1)
+        cases = plate_reserves(answer, r.filament, r.part.recipe, {c: forces[c][name] for c in CORNERS}, at_mm)
         f = r.filament
         tough = {c: toughness(f.ductility_road.at(c), f.ductility_layer.at(c)) for c in CORNERS}
-        breaks = {c: break_points(cases[c], tough[c], stations) for c in CORNERS}
+        breaks = {c: break_points(cases[c], tough[c], at_mm) for c in CORNERS}
         width = answer.grid.cover.sum(axis=1) * answer.grid.cell_mm[1]
         out[r.part.id] = PlateResult(
-            r.part.id, tables, answer, stations, answer.section.d_nmm[0] * width, cases, breaks, tough["typical"], body.key
+            r.part.id, tables, answer, at_mm, answer.section.d_nmm[0] * width, cases, breaks, tough["typical"], body.key
         )  # fmt: skip
     return out

@@ -162,7 +162,7 @@ def carbon_twin(result: Evaluation, part_id: str) -> PlateTwin | None:
     tall = float(solid.high_mm[2] - solid.low_mm[2])
     if isinstance(found, MemberResult):
         s = found.answers["typical"].section
-        body = s.stations_mm < 0.8 * s.stations_mm[-1]
+        body = s.positions_mm < 0.8 * s.positions_mm[-1]
         ei = float(np.median(s.ei_up_nmm2[body]))
         box = found.member.tables.extents
         width = float(np.median((box[1] - box[0])[body]))

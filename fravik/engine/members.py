@@ -125,7 +125,7 @@ def solve(
     chain = memo.get("chain", (content, line), lambda: member_chain(member, basis, f, part.recipe))
     c = project.components
     carried = (c.motor, c.propeller, arrangement(project.layout).coaxial) if kind.carries_rotor else None
-    places = tuple(o.station_mm for o in project.brief.own_cases if o.part == part.id)
+    places = tuple(o.position_mm for o in project.brief.own_cases if o.part == part.id)
 
     def make() -> Answers:
         return told(part, lambda: solve_member(member, chain, f, part.recipe, part.joint, kind.tip(shape, project), base, places))
@@ -172,7 +172,7 @@ def judge_members(
         pads = [pad_forces(loads, s.answers[c], m) if padded else {} for c, m in zip(CORNERS, combos, strict=True)]
         cases = dict(zip(CORNERS, corner_reserves(list(bases.values()), combos, unit, pads), strict=True))
         tough = {c: toughness(f.ductility_road.at(c), f.ductility_layer.at(c)) for c in CORNERS}
-        along = s.member.stations_mm
+        along = s.member.positions_mm
         breaks = {c: break_points(cases[c], tough[c], along) for c in CORNERS}
         out[k] = MemberResult(k, s.member, s.answers, bases, cases, breaks, tough["typical"], dict(zip(CORNERS, combos, strict=True)))
     return out, downs

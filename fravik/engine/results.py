@@ -100,12 +100,12 @@ class MemberResult:
 
 @dataclass(frozen=True)
 class PlateResult:
-    """One body plate at all corners: reserves by station along it. ``ei_nmm2`` is of the whole width at each station."""
+    """One body plate at all corners: reserves by position along it. ``ei_nmm2`` is of the whole width at each."""
 
     part_id: str
     tables: RowTables
     answer: PlateAnswer
-    stations_mm: Floats
+    positions_mm: Floats
     ei_nmm2: Floats
     cases: dict[Corner, dict[str, CaseReserves]]
     breaks: dict[Corner, dict[str, BreakPoint]]

@@ -53,11 +53,11 @@ def as_data(result: Evaluation) -> dict[str, Any]:
         "sections": [row for k, m in result.members.items() if kind_of(m.member.shape).carries_rotor for row in _sections(k, m)],
         "reserves": [
             {"part": k, "case": _called(case, own), "id": case, "kind": c.kind,
-             "station_mm": c.station_mm, "reserve": c.reserve}
+             "station_mm": c.position_mm, "reserve": c.reserve}
             for k, m in result.members.items() for case, c in m.cases["typical"].items()
         ],
         "crash": [
-            {"part": k, "case": case_name(case, own), "id": case, "kind": b.kind, "station_mm": b.station_mm,
+            {"part": k, "case": case_name(case, own), "id": case, "kind": b.kind, "station_mm": b.position_mm,
              "speed_m_s": b.speed_m_s, "height_m": b.height_m}
             for case, order in result.break_order.items() for k, b in order
         ],
@@ -93,5 +93,5 @@ def _sections(part_id: str, m: Any) -> list[dict[str, Any]]:
     return [
         {"part": part_id, "station_mm": float(x), "ei_up_nmm2": float(a), "ei_side_nmm2": float(b), "gj_nmm2": float(c),
          "ea_n": float(e), "mass_g_per_mm": float(w) * 1e6}
-        for x, a, b, c, e, w in zip(s.stations_mm, s.ei_up_nmm2, s.ei_side_nmm2, s.gj_nmm2, s.ea_n, s.mass_per_mm_t, strict=True)
+        for x, a, b, c, e, w in zip(s.positions_mm, s.ei_up_nmm2, s.ei_side_nmm2, s.gj_nmm2, s.ea_n, s.mass_per_mm_t, strict=True)
     ]  # fmt: skip

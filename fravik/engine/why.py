@@ -82,14 +82,14 @@ def wanted_reserve(result: Evaluation, case: str) -> float:
     return max((m.limit for m in result.margins if m.metric == "least_reserve"), default=1.0)
 
 
-def _station(m: MemberResult, station_mm: float) -> int:
-    return int(np.argmin(np.abs(m.member.stations_mm - station_mm)))
+def _station(m: MemberResult, position_mm: float) -> int:
+    return int(np.argmin(np.abs(m.member.positions_mm - position_mm)))
 
 
 def nominal_mix(m: MemberResult, shown: Shown) -> tuple[float, float, float]:
-    """Nominal strains at the outside of the section from pull, upward and sideways bending at the station and case shown."""
+    """Nominal strains at the outside of the section from pull, upward and sideways bending at the position and case shown."""
     f = section_forces(m.bases["typical"], m.combos["typical"][shown.case][:, None])
-    s, i = m.answers["typical"].section, _station(m, shown.station_mm)
+    s, i = m.answers["typical"].section, _station(m, shown.position_mm)
     left, right, low, high = m.member.tables.extents[:, i]
     up, side = (high - low) / 2, (right - left) / 2
     return (
@@ -99,8 +99,8 @@ def nominal_mix(m: MemberResult, shown: Shown) -> tuple[float, float, float]:
 
 
 def governing_raiser(m: MemberResult, shown: Shown) -> Raiser | None:
-    """The raiser that counts most at the station and under the case shown."""
-    at, mix = _station(m, shown.station_mm), nominal_mix(m, shown)
+    """The raiser that counts most at the position and under the case shown."""
+    at, mix = _station(m, shown.position_mm), nominal_mix(m, shown)
     here = [r for r in m.bases["typical"].raisers if r.under(*mix) > 1.02 and r.over(m.member.path.arc_mm)[at]]
     return max(here, key=lambda r: r.under(*mix)) if here else None
 
@@ -133,7 +133,7 @@ def why(result: Evaluation, part_id: str, shown: Shown) -> str:
     what = shown.detail or _where(shown)
     if shown.detail:
         what = _joint_words(shown.detail) if shown.kind == "joint" else shown.detail
-    text = f"{case_words(result, shown)} {what} at {shown.station_mm:.0f} mm: reserve {shown.reserve:.2f}."
+    text = f"{case_words(result, shown)} {what} at {shown.position_mm:.0f} mm: reserve {shown.reserve:.2f}."
     if isinstance(found, MemberResult):
         text += " " + _forces(found, shown)
         raiser = governing_raiser(found, shown)
@@ -154,7 +154,7 @@ def _joint_words(detail: str) -> str:
 def _forces(m: MemberResult, shown: Shown) -> str:
     combo = m.combos["typical"][shown.case] / shown.factor
     f = section_forces(m.bases["typical"], combo[:, None])
-    i = _station(m, shown.station_mm)
+    i = _station(m, shown.position_mm)
     parts = []
     up, side, twist = abs(float(f.m_y[i, 0])) / 1e3, abs(float(f.m_z[i, 0])) / 1e3, abs(float(f.t[i, 0])) / 1e3
     most = max(up, side, twist, 1e-9)

@@ -34,12 +34,12 @@ class Target(Frozen):
 
 
 class OwnCase(Frozen):
-    """A load of the maker's own: a force and a moment on one part, in its own axes, at a station."""
+    """A load of the maker's own: a force and a moment on one part, in its own axes, at a position along it."""
 
     id: Slug
     name: str = choice("Own case", "Name")
     part: str = choice("arm", "On part")
-    station_mm: float = quantity(100.0, 0.0, 900.0, "mm", "At station", "along the part", step=1)
+    position_mm: float = quantity(100.0, 0.0, 900.0, "mm", "At", "along the part, as on its ruler", step=1)
     force_x_n: float = quantity(0.0, -5000.0, 5000.0, "N", "Force along", "out from the root", step=5)
     force_y_n: float = quantity(0.0, -5000.0, 5000.0, "N", "Force across", "to the left", step=5)
     force_z_n: float = quantity(20.0, -5000.0, 5000.0, "N", "Force up", "away from the underside", step=5)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .layerroads import FEATURES, OF_PART, Sheet
+from .layerroads import FEATURES, OF_PART, LayerRoads
 from .layers import Layers
 from .trouble import Trouble
 from .zones import Floats, Ints
@@ -18,7 +18,7 @@ class GivenUpError(Exception):
 
 @dataclass(frozen=True)
 class PrintJob:
-    """One copy of a part on the bed, in print axes: layers, the sheet of roads of each, and what they add up to.
+    """One copy of a part on the bed, in print axes: layers, the roads of roads of each, and what they add up to.
 
     ``road_mm3`` (layers, kinds) is the plastic of each kind of road in each layer; ``seconds`` (layers, features) the time, with
     waiting for a small layer to set as if the part were printed alone. ``outline`` is the shadow on the bed, hem and supports
@@ -26,8 +26,8 @@ class PrintJob:
     """
 
     layers: Layers
-    sheets: tuple[Sheet, ...]
-    sheet_of: Ints
+    layer_roads: tuple[LayerRoads, ...]
+    roads_of_layer: Ints
     road_mm3: Floats
     seconds: Floats
     lifts: Ints
@@ -38,9 +38,9 @@ class PrintJob:
     troubles: tuple[Trouble, ...]
     risk: str
 
-    def sheet(self, layer: int) -> Sheet:
+    def roads_of(self, layer: int) -> LayerRoads:
         """Roads of a layer."""
-        return self.sheets[self.sheet_of[layer]]
+        return self.layer_roads[self.roads_of_layer[layer]]
 
     @property
     def grams(self) -> float:
@@ -69,5 +69,5 @@ class PrintJob:
 
     def metres(self) -> float:
         """Length of all roads."""
-        each = np.array([float(s.lengths_mm().sum()) for s in self.sheets])
-        return float(each[self.sheet_of].sum()) / 1e3
+        each = np.array([float(s.lengths_mm().sum()) for s in self.layer_roads])
+        return float(each[self.roads_of_layer].sum()) / 1e3

@@ -1,4 +1,4 @@
-"""The roads of one layer in the order they are printed. Layers that are alike share one sheet."""
+"""The roads of one layer in the order they are printed. Layers that are alike share them."""
 
 from __future__ import annotations
 
@@ -10,14 +10,14 @@ from numpy.typing import NDArray
 
 from .zones import Floats, Ints
 
-OUTER, INNER, GAP, SKIN, BRIDGE, INFILL, SUPPORT, INTERFACE, EDGE = range(9)
+OUTLINE, WALL, GAP, COVER, BRIDGE, CORE, SUPPORT, CAP, HEM = range(9)
 ROAD_NAMES = ("outline", "wall", "gap", "cover", "bridge", "core", "support", "cap", "hem")
 TRAVEL, RETRACT, CHANGE, WAIT = range(9, 13)
 FEATURES = (*ROAD_NAMES, "travel", "retraction", "layer change", "waiting to set")
 # neighbours nearer than this many line widths are reached without breaking the path
 STEP_LINES = 3.0
 # roads that stay in the part
-OF_PART = (OUTER, INNER, GAP, SKIN, BRIDGE, INFILL)
+OF_PART = (OUTLINE, WALL, GAP, COVER, BRIDGE, CORE)
 
 
 @dataclass(frozen=True)
@@ -31,7 +31,7 @@ class Road:
 
 
 @dataclass(frozen=True)
-class Sheet:
+class LayerRoads:
     """Roads of one layer in order, points in print axes; road i runs from ``first[i]`` to ``first[i + 1]``.
 
     ``lift`` says before which roads the nozzle retracts and lifts; ``seconds`` holds the time of every feature, waiting left out.

@@ -47,14 +47,14 @@ class Layers:
         return len(self.top_mm)
 
     def zone_volumes_mm3(self) -> tuple[float, float, float]:
-        """Volume of wall, skin and core by summing the layers."""
+        """Volume of wall, cover and core by summing the layers."""
         outer, inner, core = (float((r.areas_mm2() * self.height_mm).sum()) for r in (self.outer, self.inner, self.core))
         return outer - inner, inner - core, core
 
     def grams(self, density_g_cm3: float) -> float:
-        """Printed mass by zones: walls and skins solid, the core at its infill."""
-        wall, skin, core = self.zone_volumes_mm3()
-        return (wall + skin + core * self.recipe.core_density) * density_g_cm3 * 1e-3
+        """Printed mass by zones: walls and covers solid, the core at its core."""
+        wall, cover, core = self.zone_volumes_mm3()
+        return (wall + cover + core * self.recipe.core_density) * density_g_cm3 * 1e-3
 
 
 def stand(solid: Manifold, recipe: Recipe) -> Manifold:

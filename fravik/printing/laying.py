@@ -19,10 +19,10 @@ from fravik.model.recipe import Recipe
 from .examine import examine, loose_risk
 from .hatch import hatch
 from .job import GivenUpError, PrintJob
-from .layerroads import BRIDGE, CHANGE, EDGE, GAP, INFILL, INNER, OUTER, SKIN, STEP_LINES, WAIT, Road, Sheet
+from .layerroads import BRIDGE, CHANGE, CORE, COVER, GAP, HEM, OUTLINE, STEP_LINES, WAIT, WALL, LayerRoads, Road
 from .layers import Cut, cut_layers, stand
 from .pace import Pacing, in_order
-from .patterns import infill_roads, loop_area_mm2, phase_of, polygons_of
+from .patterns import core_roads, loop_area_mm2, phase_of, polygons_of
 from .supports import Supports, grow_supports, overhangs, support_roads
 from .walls import LEAST_LINES, Walls, opened, parted, thin_roads, wall_roads
 from .zones import Floats
@@ -56,28 +56,28 @@ def print_job(
     maker = _Maker(cut, hanging, held, laying, filament, printer)
     count = cut.layers.count
     keys: dict[_Key, int] = {}
-    sheets: list[Sheet] = []
-    sheet_of = np.zeros(count, dtype=np.int64)
+    layer_roads: list[LayerRoads] = []
+    roads_of_layer = np.zeros(count, dtype=np.int64)
     for k in range(count):
         key = maker.key(k)
         if key not in keys:
-            keys[key] = len(sheets)
-            sheets.append(maker.sheet(k, key))
+            keys[key] = len(layer_roads)
+            layer_roads.append(maker.roads_of(k, key))
             if cancelled is not None and cancelled():
                 raise GivenUpError
-        sheet_of[k] = keys[key]
+        roads_of_layer[k] = keys[key]
         if progress is not None and (k % 20 == 0 or k == count - 1):
             progress(k + 1, count)
     thick = cut.layers.height_mm
-    areas = np.array([s.area_mm2() for s in sheets])
-    seconds = np.array([s.seconds for s in sheets])[sheet_of]
+    areas = np.array([s.area_mm2() for s in layer_roads])
+    seconds = np.array([s.seconds for s in layer_roads])[roads_of_layer]
     seconds[:, CHANGE] += printer.layer_change_s
     seconds[:, WAIT] = np.maximum(0.0, filament.min_layer_s - seconds.sum(axis=1))
-    breaks = np.array([t.breaks(STEP_LINES * recipe.line_width_mm) for t in sheets], dtype=np.float64)[sheet_of]
+    breaks = np.array([t.breaks(STEP_LINES * recipe.line_width_mm) for t in layer_roads], dtype=np.float64)[roads_of_layer]
     unfilled = np.array([maker.walls(k).unfilled_mm2 for k in range(count)])
     return PrintJob(
-        cut.layers, tuple(sheets), sheet_of, areas[sheet_of] * thick[:, None], seconds,
-        np.array([int(s.lift.sum()) for s in sheets])[sheet_of], filament.density_g_cm3.typical, unfilled,
+        cut.layers, tuple(layer_roads), roads_of_layer, areas[roads_of_layer] * thick[:, None], seconds,
+        np.array([int(s.lift.sum()) for s in layer_roads])[roads_of_layer], filament.density_g_cm3.typical, unfilled,
         np.array([h.area() for h in hanging]), _outline(solid, cut, held, laying),
         examine(cut, hanging, held, breaks, laying, filament, printer), loose_risk(cut, laying),
     )  # fmt: skip
@@ -120,17 +120,17 @@ class _Maker:
         outer = self.cut.divided.outer[k]
         if id(outer) not in self._walls:
             found = wall_roads(outer, self.recipe.walls, self.recipe.line_width_mm)
-            self._walls[id(outer)] = replace(found, loops=tuple(tuple(self._seamed(p) for p in level) for level in found.loops))
+            self._walls[id(outer)] = replace(found, loops=tuple(tuple(self._started(p) for p in level) for level in found.loops))
         return self._walls[id(outer)]
 
-    def sheet(self, k: int, key: _Key) -> Sheet:
+    def roads_of(self, k: int, key: _Key) -> LayerRoads:
         """All roads of a layer, in order and timed."""
         r, d, w = self.recipe, self.cut.divided, self.recipe.line_width_mm
         roads: list[Road] = []
         depth: list[int] = []
         walls = self.walls(k)
         for level, (loops, width) in enumerate(zip(walls.loops, walls.widths_mm, strict=True)):
-            roads += [Road(loop, OUTER if level == 0 else INNER, width, True) for loop in loops]
+            roads += [Road(loop, OUTLINE if level == 0 else WALL, width, True) for loop in loops]
             depth += [level] * len(loops)
         roads += [Road(p, GAP, b) for p, b in walls.gaps]
         roads += self._skin(k)
@@ -148,8 +148,8 @@ class _Maker:
         core, r, w = self.cut.divided.core[k], self.recipe, self.recipe.line_width_mm
         at = (id(core), phase)
         if at not in self._infills:
-            found = infill_roads(core, r.pattern, r.core_density, w, r.core_angle_deg, phase)
-            self._infills[at] = [Road(p, INFILL, w) for p in found]
+            found = core_roads(core, r.pattern, r.core_density, w, r.core_angle_deg, phase)
+            self._infills[at] = [Road(p, CORE, w) for p in found]
         return self._infills[at]
 
     def _land(self, k: int) -> shapely.Geometry:
@@ -175,7 +175,7 @@ class _Maker:
         long = float(np.hypot(*(lines[:, 1] - lines[:, 0]).T).sum())
         width = wide.area() / long
         over = self._bridged(k)
-        kinds = np.full(len(lines), SKIN)
+        kinds = np.full(len(lines), COVER)
         if over is not None:
             middle = lines.mean(axis=1)
             kinds[shapely.contains_xy(over, middle[:, 0], middle[:, 1])] = BRIDGE
@@ -200,10 +200,10 @@ class _Maker:
                 p = np.asarray(loop, dtype=np.float64)
                 # the outside only: a brim inside holes is hard to cut away
                 if loop_area_mm2(p) > 0:
-                    out.append(Road(p, EDGE, w, True))
+                    out.append(Road(p, HEM, w, True))
         return out
 
-    def _seamed(self, loop: Floats) -> Floats:
+    def _started(self, loop: Floats) -> Floats:
         """The loop begun at its seam."""
         if self.laying.starts == "back":
             at = int(np.lexsort((loop[:, 0], -loop[:, 1]))[0])

@@ -14,20 +14,20 @@ from fravik.model.project import Printer
 
 from .layerroads import (
     BRIDGE,
-    EDGE,
+    CAP,
+    CORE,
+    COVER,
     FEATURES,
     GAP,
-    INFILL,
-    INNER,
-    INTERFACE,
-    OUTER,
+    HEM,
+    OUTLINE,
     RETRACT,
-    SKIN,
     STEP_LINES,
     SUPPORT,
     TRAVEL,
+    WALL,
+    LayerRoads,
     Road,
-    Sheet,
     flat,
 )
 from .motion import Bools, move_seconds, order_roads
@@ -56,11 +56,11 @@ class Pacing:
         """Speed of roads by kind and width, within the plastic's flow, mm/s."""
         p = self.printer
         by_kind = np.zeros(len(FEATURES))
-        by_kind[[OUTER, INNER, EDGE]] = p.wall_speed_mm_s
+        by_kind[[OUTLINE, WALL, HEM]] = p.wall_speed_mm_s
         by_kind[GAP] = GAP_SPEED * p.wall_speed_mm_s
-        by_kind[[SKIN, INTERFACE]] = p.cover_speed_mm_s
+        by_kind[[COVER, CAP]] = p.cover_speed_mm_s
         by_kind[BRIDGE] = BRIDGE_SPEED * p.cover_speed_mm_s
-        by_kind[[INFILL, SUPPORT]] = p.core_speed_mm_s
+        by_kind[[CORE, SUPPORT]] = p.core_speed_mm_s
         asked = by_kind[kind.astype(np.int64)] * (p.first_layer_speed if self.first_layer else 1.0)
         flow = self.filament.flow_limit_mm3_s * self.filament.expansion
         return np.asarray(np.minimum(asked, flow / np.maximum(width * self.height_mm, 1e-6)))
@@ -68,19 +68,19 @@ class Pacing:
     def accelerations(self, kind: Kinds) -> Floats:
         """Acceleration of roads by kind, mm/s2."""
         p = self.printer
-        return np.where(kind == OUTER, p.wall_acceleration_mm_s2, p.acceleration_mm_s2)
+        return np.where(kind == OUTLINE, p.wall_acceleration_mm_s2, p.acceleration_mm_s2)
 
 
 def groups_of(roads: list[Road]) -> list[int]:
-    """When each road is laid: skirt, supports, walls, gaps, skin, infill."""
-    rank = {EDGE: 0, SUPPORT: 1, INTERFACE: 1, OUTER: 2, INNER: 2, GAP: 3, SKIN: 4, BRIDGE: 4, INFILL: 5}
+    """When each road is laid: ring, supports, walls, gaps, cover, core."""
+    rank = {HEM: 0, SUPPORT: 1, CAP: 1, OUTLINE: 2, WALL: 2, GAP: 3, COVER: 4, BRIDGE: 4, CORE: 5}
     return [rank[road.kind] for road in roads]
 
 
 def walls_after(roads: list[Road], depth: list[int], outline_first: bool, line_width_mm: float) -> Ints:
     """Which wall each wall is laid next to and after: its neighbour of the same contour, one deeper (or one less deep); else -1."""
     out = np.full(len(roads), -1, dtype=np.int64)
-    walls = [i for i, r in enumerate(roads) if r.kind in (OUTER, INNER)]
+    walls = [i for i, r in enumerate(roads) if r.kind in (OUTLINE, WALL)]
     if not walls or max(depth[i] for i in walls) == min(depth[i] for i in walls):
         return out
     line = {i: shapely.linestrings(np.concatenate([roads[i].points_mm, roads[i].points_mm[:1]])) for i in walls}
@@ -98,13 +98,13 @@ def walls_after(roads: list[Road], depth: list[int], outline_first: bool, line_w
 
 def in_order(
     roads: list[Road], depth: list[int], laying: Laying, pacing: Pacing, start: tuple[float, float], land: shapely.Geometry
-) -> Sheet:
+) -> LayerRoads:
     """Put a layer's roads in order, and time them. ``depth`` is each wall road's depth from the surface, 0 for the rest;
     the nozzle lifts only where it would leave the ``land`` printed in this layer.
     """
     if not roads:
         empty = np.zeros(0)
-        return Sheet(np.zeros((0, 2), np.float32), np.zeros(1, np.int32), empty.astype(np.uint8), empty.astype(np.float32),
+        return LayerRoads(np.zeros((0, 2), np.float32), np.zeros(1, np.int32), empty.astype(np.uint8), empty.astype(np.float32),
                      empty.astype(bool), np.zeros(len(FEATURES)))  # fmt: skip
     group = groups_of(roads)
     rank = sorted(range(len(roads)), key=lambda i: group[i])
@@ -129,7 +129,7 @@ def in_order(
     sizes = np.array([len(r) for r in runs])
     where = np.concatenate([[0], np.cumsum(sizes)])
     lift, seconds = _timed(path, where, kind, width, pacing, land)
-    return Sheet(path.astype(np.float32), where.astype(np.int32), kind, width.astype(np.float32), lift, seconds)
+    return LayerRoads(path.astype(np.float32), where.astype(np.int32), kind, width.astype(np.float32), lift, seconds)
 
 
 def _timed(path: Floats, where: Ints, kind: Kinds, width: Floats, pacing: Pacing, land: shapely.Geometry) -> tuple[Bools, Floats]:

@@ -65,7 +65,7 @@ def phase_of(pattern: str, density: float, line_width_mm: float, layer: int, mid
     return round(middle_mm / period * GYROID_PHASES) % GYROID_PHASES if period > 0 else 0
 
 
-def infill_roads(core: CrossSection, pattern: str, density: float, line_width_mm: float, angle_deg: float, phase: int) -> list[Floats]:
+def core_roads(core: CrossSection, pattern: str, density: float, line_width_mm: float, angle_deg: float, phase: int) -> list[Floats]:
     """Roads over the core as polylines (n, 2), each inside it. ``phase`` is from ``phase_of``."""
     if core.is_empty() or density <= 0:
         return []

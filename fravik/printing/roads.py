@@ -1,6 +1,6 @@
 """Minutes and grams from roads counted out of the zones.
 
-Wall roads follow the contour, so their length is wall area over line width; skins likewise; infill is the core area times
+Wall roads follow the contour, so their length is wall area over line width; covers likewise; that of the core is its area times
 its density over line width. Each road is timed with trapezoidal motion between corners. The count replaces real roads: it
 knows how many there are and how long, not their order.
 """
@@ -21,7 +21,7 @@ from .zones import Floats, ZoneField
 
 # radius of the gyroid's waves over its cell, as it acts on speed: fitted to the settled tier's own motion
 GYROID_RADIUS = 0.28
-# an infill of long chains rather than lines starts and stops this much more seldom
+# a core of long chains rather than lines starts and stops this much more seldom
 HOP_SHARE = 0.2  # of the part's size: the mean way between contours, from the roads of the demo's parts
 HATCH_TURN = 0.5
 
@@ -48,15 +48,15 @@ class PrintFigures:
 
     grams: float
     wall_min: float
-    skin_min: float
-    infill_min: float
+    cover_min: float
+    core_min: float
     travel_min: float
     road_m: float
 
     @property
     def minutes(self) -> float:
         """All minutes of the part."""
-        return self.wall_min + self.skin_min + self.infill_min + self.travel_min
+        return self.wall_min + self.cover_min + self.core_min + self.travel_min
 
 
 # of a part that no printer makes
@@ -97,38 +97,38 @@ def print_figures(field: ZoneField, filament: Filament, printer: Printer) -> Pri
         lines = _count(mean_line, length_mm)
         return lines * segment_seconds(mean_line, min(speed, flow_cap), accel, back), lines * hop_seconds(apart_mm)
 
-    skin = np.maximum(inner - core, 0.0)
-    skin_s, skin_hops = hatched(skin / lw, skin, field.inner.perimeters_mm(), printer.cover_speed_mm_s, lw)
+    cover = np.maximum(inner - core, 0.0)
+    cover_s, cover_hops = hatched(cover / lw, cover, field.inner.perimeters_mm(), printer.cover_speed_mm_s, lw)
     core_mm = core * r.core_density / lw
-    infill_v, apart = printer.core_speed_mm_s, lw / max(r.core_density, 0.05)
+    core_v, apart = printer.core_speed_mm_s, lw / max(r.core_density, 0.05)
     if r.pattern == "gyroid" and r.core_density > 0:
-        infill_v = min(infill_v, math.sqrt(accel * GYROID_RADIUS * 2.4 * lw / r.core_density))
-    infill_s, infill_hops = hatched(core_mm, core, field.core.perimeters_mm(), infill_v, apart)
+        core_v = min(core_v, math.sqrt(accel * GYROID_RADIUS * 2.4 * lw / r.core_density))
+    core_s, core_hops = hatched(core_mm, core, field.core.perimeters_mm(), core_v, apart)
 
     size = float(np.max(field.high_mm[:2] - field.low_mm[:2]))
     # the walls of one contour follow one another: one way to it, then from wall to wall
-    hops = loops + (skin > 1.0) + (core_mm > 1.0)
-    lifts = loops + (skin > 1.0)
+    hops = loops + (cover > 1.0) + (core_mm > 1.0)
+    lifts = loops + (cover > 1.0)
     travel_s = (
         hops * hop_seconds(HOP_SHARE * size)
         + loops * (r.walls - 1) * hop_seconds(lw)
         + lifts * printer.retract_s
-        + skin_hops
-        + infill_hops
+        + cover_hops
+        + core_hops
         + printer.layer_change_s
     )
     # the first layer is laid slowly
     slow = 1.0 + (1.0 / printer.first_layer_speed - 1.0) / field.layer_count
-    wall_s, skin_s = slow * wall_s, slow * skin_s
-    busy = wall_s + skin_s + infill_s + travel_s
+    wall_s, cover_s = slow * wall_s, slow * cover_s
+    busy = wall_s + cover_s + core_s + travel_s
     travel_s = travel_s + np.maximum(0.0, filament.min_layer_s - busy)
 
     v = zone_volumes(field)
     plastic = v.wall_mm3 + v.skin_mm3 + v.core_mm3 * r.core_density
-    minutes = [float(s.sum()) * per_sample / 60.0 for s in (wall_s, skin_s, infill_s, travel_s)]
+    minutes = [float(s.sum()) * per_sample / 60.0 for s in (wall_s, cover_s, core_s, travel_s)]
     return PrintFigures(
         plastic * filament.density_g_cm3.typical * 1e-3, minutes[0], minutes[1], minutes[2], minutes[3],
-        float((wall_mm + skin / lw + core_mm).sum()) * per_sample / 1e3,
+        float((wall_mm + cover / lw + core_mm).sum()) * per_sample / 1e3,
     )  # fmt: skip
 
 

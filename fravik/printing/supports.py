@@ -16,7 +16,7 @@ from fravik.model.laying import Laying
 from fravik.model.recipe import Recipe
 
 from .hatch import hatch
-from .layerroads import INTERFACE, SUPPORT, Road
+from .layerroads import CAP, SUPPORT, Road
 from .layers import Cut
 
 GAP_MM = 0.5  # between a support and the part beside it
@@ -95,7 +95,7 @@ def grow_supports(cut: Cut, hanging: list[CrossSection], laying: Laying) -> Supp
 def support_roads(body: CrossSection, dense: CrossSection, laying: Laying, recipe: Recipe, layer: int) -> list[Road]:
     """Roads of one layer's supports: pillars or walls, and a close hatch where they carry the part."""
     w = recipe.line_width_mm
-    out = [Road(c, INTERFACE, w) for c in hatch(dense, math.pi / 2 * (layer % 2), 1.5 * w, 0.0, w)]
+    out = [Road(c, CAP, w) for c in hatch(dense, math.pi / 2 * (layer % 2), 1.5 * w, 0.0, w)]
     if body.is_empty():
         return out
     if laying.support == "walls":

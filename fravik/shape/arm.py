@@ -40,7 +40,7 @@ def root_form(joint: Joint) -> RootForm:
 
 
 def pocket_spans(arm: ArmShape, length_mm: float) -> list[tuple[float, float]]:
-    """Start and end station of each pocket, spread evenly over the free body."""
+    """Start and end position of each pocket, spread evenly over the free body."""
     if arm.pocket_count == 0:
         return []
     lo = arm.root_fillet_mm + 4.0

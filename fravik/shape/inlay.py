@@ -16,7 +16,7 @@ from .outline import disc
 class StraightBody:
     """A straight part along x as carbon and sheets see it: a body that tapers in width, and in height up to ``even_from_mm``.
 
-    It begins ``back_mm`` behind station 0; profiles in bores may reach ``inside_to_mm``, slots and sheets ``outside_to_mm``. In their
+    It begins ``back_mm`` behind position 0; profiles in bores may reach ``inside_to_mm``, slots and sheets ``outside_to_mm``. In their
     way are ``bolts`` (x, y) and ``pockets`` (start, end).
     """
 
@@ -38,12 +38,12 @@ class StraightBody:
     barred: bool = False
 
     def height_mm(self, x_mm: float) -> float:
-        """Height without bars at a station."""
+        """Height without bars at a position."""
         t = min(1.0, max(0.0, x_mm / max(1.0, self.even_from_mm)))
         return self.root_height_mm + t * (self.tip_height_mm - self.root_height_mm)
 
     def width_mm(self, x_mm: float) -> float:
-        """Width (fillets and pad apart) at a station."""
+        """Width (fillets and pad apart) at a position."""
         t = min(1.0, max(0.0, x_mm / self.length_mm))
         return self.root_width_mm + t * (self.tip_width_mm - self.root_width_mm)
 
@@ -59,7 +59,7 @@ def profile_size_mm(stock: CarbonStock) -> tuple[float, float]:
 
 
 def profile_places(body: StraightBody, carbon: Carbon, stock: CarbonStock, x_mm: float) -> list[tuple[float, float]]:
-    """(y, z) of each profile's middle at a station.
+    """(y, z) of each profile's middle at a position.
 
     Inside, bores run level at mid-height of the lowest spot, two of them side by side. In slots and on faces the first lies at
     the underside, the second on top; on a face the glue lies between.

@@ -13,7 +13,7 @@ from .outline import disc, fillet_inner, polygon, rectangle
 
 
 def leg_plan(leg: LegShape) -> CrossSection:
-    """The leg seen flat: flange at negative stations, tapered blade, round toe."""
+    """The leg seen flat: flange at negative positions, tapered blade, round toe."""
     w0, w1 = leg.root_width_mm / 2, leg.tip_width_mm / 2
     half = leg.flange_width_mm / 2
     flange = rectangle(-leg.flange_length_mm, -half, 0.0, half)

@@ -19,7 +19,7 @@ def mount_bolts(m: MountShape) -> list[tuple[float, float]]:
 
 
 def mount_plan(m: MountShape) -> CrossSection:
-    """The mount seen from above, with fillets and holes; station 0 is the plate's edge."""
+    """The mount seen from above, with fillets and holes; position 0 is the plate's edge."""
     w0, w1 = m.root_width_mm / 2, m.tip_width_mm / 2
     tongue = rectangle(-m.tongue_length_mm, -m.tongue_width_mm / 2, 0.0, m.tongue_width_mm / 2)
     body = polygon([(-1.0, -w0), (0.0, -w0), (m.length_mm, -w1), (m.length_mm, w1), (0.0, w0), (-1.0, w0)])

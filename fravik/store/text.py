@@ -96,12 +96,13 @@ WORDS_BEFORE = {
     "printer": {"skin_speed_mm_s": "cover_speed_mm_s", "infill_speed_mm_s": "core_speed_mm_s", "plate_change_min": "bed_change_min"},
     "run": {"most_on_plate": "most_in_batch"},
     "record": {"plate": "batch"},
+    "own_case": {"station_mm": "position_mm"},
 }
 EDGE_WORDS = {"skirt": "ring", "brim": "hem"}
 
 
 def _with_present_words(data: dict[str, Any]) -> dict[str, Any]:
-    """Fields by their present names, in parts, printers and the run."""
+    """Fields by their present names, in brief, parts, printers and the run."""
     out = dict(data)
     parts = data.get("parts")
     if isinstance(parts, list):
@@ -113,6 +114,9 @@ def _with_present_words(data: dict[str, Any]) -> dict[str, Any]:
         out["printer"] = _renamed(data["printer"], WORDS_BEFORE["printer"])
     if isinstance(data.get("more_printers"), list):
         out["more_printers"] = [_renamed(p, WORDS_BEFORE["printer"]) for p in data["more_printers"]]
+    brief = data.get("brief")
+    if isinstance(brief, dict) and isinstance(brief.get("own_cases"), list):
+        out["brief"] = {**brief, "own_cases": [_renamed(c, WORDS_BEFORE["own_case"]) for c in brief["own_cases"]]}
     if isinstance(data.get("run"), dict):
         out["run"] = run = _renamed(data["run"], WORDS_BEFORE["run"])
         if isinstance(run.get("records"), list):

@@ -15,7 +15,7 @@ Floats = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class BeamLine:
-    """A straight chain of beam elements along x: node stations (n+1,) and per-element constants (n,)."""
+    """A straight chain of beam elements along x: node positions (n+1,) and per-element constants (n,)."""
 
     nodes_mm: Floats
     ea_n: Floats

@@ -141,7 +141,7 @@ def on_few_feet(mass_g: float, com_mm: Floats, inertia_gmm2: Floats, toes_mm: Fl
 def end_mass_g(loads: CraftLoads, arm: MemberAnswer) -> float:
     """What swings at the end of an arm: motor, propeller, and the share of the arm's own mass that goes with them."""
     s = arm.section
-    return loads.tip_mass_g + OWN_MASS_SHARE * float(np.trapezoid(s.mass_per_mm_t, s.stations_mm)) * 1e6
+    return loads.tip_mass_g + OWN_MASS_SHARE * float(np.trapezoid(s.mass_per_mm_t, s.positions_mm)) * 1e6
 
 
 def first_blow_n(loads: CraftLoads, arm: MemberAnswer) -> float:
@@ -246,7 +246,7 @@ class BreakPoint:
 
     speed_m_s: float
     kind: str
-    station_mm: float
+    position_mm: float
 
     @property
     def height_m(self) -> float:
@@ -268,18 +268,18 @@ def toughness(ductility_road: float, ductility_layer: float) -> Floats:
     return np.array([toughness_speed_factor(ductility_layer if k in BRITTLE_KINDS else ductility_road) for k in KINDS])
 
 
-def break_points(cases: dict[str, CaseReserves], tough: Floats, stations_mm: Floats) -> dict[str, BreakPoint]:
+def break_points(cases: dict[str, CaseReserves], tough: Floats, positions_mm: Floats) -> dict[str, BreakPoint]:
     """Survived speed in every crash case: reserve at 1 m/s times what the toughness of each failure kind allows."""
     names = [n for n in CRASH_CASES if n in cases]
     if not names:
         return {}
     speeds = np.stack([cases[n].values for n in names]) * tough[:, None]
-    _, _, stations = speeds.shape
+    _, _, positions = speeds.shape
     flat = speeds.reshape(len(names), -1)
     out = {}
     for name, row, at in zip(names, flat, flat.argmin(axis=1).tolist(), strict=True):
-        k, i = divmod(at, stations)
-        out[name] = BreakPoint(float(row[at]), KINDS[k], float(stations_mm[i]))
+        k, i = divmod(at, positions)
+        out[name] = BreakPoint(float(row[at]), KINDS[k], float(positions_mm[i]))
     return out
 
 

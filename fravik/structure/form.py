@@ -41,8 +41,8 @@ class ScrewedPad:
 class BeamForm:
     """A part's middle line, root and end, and where its stress is raised.
 
-    ``nominal`` (elements,) says on which station's section stress is quoted: in a fillet or a bend the plain one beyond it, under the local
-    load. ``overhang_mm`` of the last section weighs as much as what lies beyond the last station. ``held``: by its own joint, as one piece
+    ``nominal`` (elements,) says on which position's section stress is quoted: in a fillet or bend the plain one beyond it, under the local
+    load. ``overhang_mm`` of the last section weighs as much as what lies beyond the last position. ``held``: by its own joint, as one piece
     with what it is fixed to, fused to a plate that is judged with it and gives by itself, bolted to one plate alone, or as a bar in a
     clamp; ``end_grip`` is a clamp round its end. ``raisers`` gives the stress raisers for a notch sensitivity.
     """
@@ -63,6 +63,6 @@ class BeamForm:
 
 def beyond_fillet(path: Path, root_fillet_mm: float, length_mm: float) -> NDArray[np.int64]:
     """``nominal`` of a straight part: within the root fillet the first section past it."""
-    stations = path.line.stations_mm
-    beyond = int(np.searchsorted(stations, min(root_fillet_mm, 0.3 * length_mm)))
-    return np.maximum(np.arange(len(stations)), min(beyond, len(stations) - 1))
+    positions = path.line.positions_mm
+    beyond = int(np.searchsorted(positions, min(root_fillet_mm, 0.3 * length_mm)))
+    return np.maximum(np.arange(len(positions)), min(beyond, len(positions) - 1))

@@ -21,7 +21,7 @@ from fravik.printing.zones import Floats
 
 @dataclass(frozen=True)
 class Insert:
-    """One profile or sheet along a part. Arrays are per station; y and z are of its middle in the section.
+    """One profile or sheet along a part. Arrays are per position; y and z are of its middle in the section.
 
     ``share`` is how much of its stiffness has entered; ``area_mm2`` is its full area where it is, else 0.
     """
@@ -61,7 +61,7 @@ class Insert:
         return (self.height_mm * self.width_mm**3 - self.hollow_mm**4) / 12
 
     def covers(self, y: Floats, z: Floats) -> NDArray[np.bool_]:
-        """Whether points (stations, ...) lie in the profile."""
+        """Whether points (positions, ...) lie in the profile."""
         dy, dz = y - self.y_mm[:, None, None], z - self.z_mm[:, None, None]
         if self.shape == "round":
             d = np.hypot(dy, dz)
@@ -84,10 +84,10 @@ def entry_length_mm(modulus_mpa: float, area_mm2: float, gap_mm: float, glue_she
     return math.sqrt(modulus_mpa * area_mm2 * gap_mm / (glue_shear_mpa * max(bonded_mm, 1e-9)))
 
 
-def _entered(stations: Floats, start: float, end: float, entry: float) -> tuple[Floats, Floats]:
+def _entered(positions: Floats, start: float, end: float, entry: float) -> tuple[Floats, Floats]:
     """Where the profile is, and how much of its stiffness has entered."""
-    inside = (stations > start) & (stations < end)
-    depth = np.minimum(stations - start, end - stations)
+    inside = (positions > start) & (positions < end)
+    depth = np.minimum(positions - start, end - positions)
     return inside.astype(float), np.where(inside, 1.0 - np.exp(-np.maximum(depth, 0.0) / max(entry, 1e-6)), 0.0)
 
 
@@ -97,9 +97,9 @@ def _bond(corner: Corner, kind: str, f: Filament, own: float | None) -> float:
 
 
 def carbon_inserts(
-    carbon: Carbon, places: list[tuple[Floats, Floats]], stations: Floats, f: Filament, corner: Corner
+    carbon: Carbon, places: list[tuple[Floats, Floats]], positions: Floats, f: Filament, corner: Corner
 ) -> list[Insert]:  # fmt: skip
-    """Profiles at their places, each (y, z) per station."""
+    """Profiles at their places, each (y, z) per position."""
     stock, glue = carbon_stock(carbon.stock), adhesive(carbon.adhesive)
     area = profile_area_mm2(stock)
     if stock.form == "strip":
@@ -112,8 +112,8 @@ def carbon_inserts(
     bonded = {"inside": girth, "slot": girth - wide, "face": wide}[carbon.place]
     e = stock.modulus_mpa.at(corner)
     entry = entry_length_mm(e, area, carbon.adhesive_gap_mm, glue.shear_modulus_mpa, bonded)
-    there, share = _entered(stations, carbon.start_mm, carbon.end_mm, entry)
-    one = np.ones(len(stations))
+    there, share = _entered(positions, carbon.start_mm, carbon.end_mm, entry)
+    one = np.ones(len(positions))
     return [
         Insert(
             stock.name, "carbon", "round" if stock.form in ("tube", "rod") else "box", y, z, wide * one, tall * one, hollow, area * there,
@@ -126,21 +126,21 @@ def carbon_inserts(
 
 
 def facing_inserts(
-    facing: Facing, extents: Floats, stations: Floats, f: Filament, corner: Corner
+    facing: Facing, extents: Floats, positions: Floats, f: Filament, corner: Corner
 ) -> list[Insert]:  # fmt: skip
-    """Sheets on the faces of a part whose section reaches over ``extents`` (4, stations): y min, y max, z min, z max."""
+    """Sheets on the faces of a part whose section reaches over ``extents`` (4, positions): y min, y max, z min, z max."""
     stock, glue = sheet(facing.sheet), adhesive(facing.adhesive)
     t, e = stock.thickness_mm, stock.modulus_mpa.at(corner)
     width = facing.cover * (extents[1] - extents[0])
     entry = entry_length_mm(e, t, facing.adhesive_gap_mm, glue.shear_modulus_mpa, 1.0)
-    there, share = _entered(stations, facing.start_mm, facing.end_mm, entry)
+    there, share = _entered(positions, facing.start_mm, facing.end_mm, entry)
     middle = (extents[0] + extents[1]) / 2
     off = t / 2 + facing.adhesive_gap_mm
     levels = {"bottom": [extents[2] - off], "top": [extents[3] + off], "both": [extents[2] - off, extents[3] + off]}[facing.faces]
     kind: Literal["carbon plate", "glass skin"] = stock.form
     return [
         Insert(
-            stock.name, kind, "box", middle, z, width, t * np.ones(len(stations)), 0.0, width * t * there, share, e,
+            stock.name, kind, "box", middle, z, width, t * np.ones(len(positions)), 0.0, width * t * there, share, e,
             stock.shear_mpa.at(corner), stock.strength_mpa.at(corner), _bond(corner, facing.adhesive, f, None), width, entry,
             stock.density_g_cm3, facing.start_mm, facing.end_mm,
         )

@@ -71,13 +71,13 @@ class Member:
 
     @property
     def nominal(self) -> np.ndarray:
-        """On which station's section stress is quoted."""
+        """On which position's section stress is quoted."""
         return self.form.nominal
 
     @property
-    def stations_mm(self) -> Floats:
-        """Mid-element stations, along the middle line."""
-        return self.tables.stations_mm
+    def positions_mm(self) -> Floats:
+        """Mid-element positions, along the middle line."""
+        return self.tables.positions_mm
 
     @cached_property
     def covers(self) -> float:
@@ -174,7 +174,7 @@ def build_member(
     tables = row_tables(field, line)
     area = tables.moments[0, 0].sum(axis=0) * tables.pitch_mm
     if (area < 1.0).any():
-        at = float(line.stations_mm[int(np.argmin(area))])
+        at = float(line.positions_mm[int(np.argmin(area))])
         raise ValueError(f"Nothing is left of the section at {at:.0f} mm.")
     return Member(form, tables, carbon, facing, float(area[-1]) * form.overhang_mm, *holders)
 
@@ -182,16 +182,16 @@ def build_member(
 def member_inserts(member: Member, f: Filament, corner: Corner) -> tuple[Insert, ...]:
     """Carbon profiles and sheets along the member."""
     out: list[Insert] = []
-    stations, body = member.stations_mm, member.form.body
+    positions, body = member.positions_mm, member.form.body
     if member.carbon is not None and body is not None:
         stock = carbon_stock(member.carbon.stock)
-        each = [profile_places(body, member.carbon, stock, float(x)) for x in stations]
+        each = [profile_places(body, member.carbon, stock, float(x)) for x in positions]
         places = [
             (np.array([p[k][0] for p in each]), np.array([p[k][1] for p in each])) for k in range(len(each[0]))
         ]  # fmt: skip
-        out += carbon_inserts(member.carbon, places, stations, f, corner)
+        out += carbon_inserts(member.carbon, places, positions, f, corner)
     if member.facing is not None and body is not None:
-        out += facing_inserts(member.facing, member.tables.extents, stations, f, corner)
+        out += facing_inserts(member.facing, member.tables.extents, positions, f, corner)
     return tuple(out)
 
 
@@ -240,7 +240,7 @@ def solve_member(
 ) -> dict[Corner, MemberAnswer]:  # fmt: skip
     """Unit-load answers and modes of a member at every corner of its material.
 
-    ``base`` (6, 6) a corner is the compliance of what the root is fixed to, at the root in part axes; ``places_mm`` are extra stations
+    ``base`` (6, 6) a corner is the compliance of what the root is fixed to, at the root in part axes; ``places_mm`` are extra positions
     to load. Mode shapes are solved for the typical material; the low and high frequencies are Rayleigh quotients of those
     shapes: the corners change all stiffnesses nearly in proportion, which leaves shapes, and so the quotient, all but exact.
     """
@@ -306,7 +306,7 @@ def _held(k: Floats, member: Member, section: SectionLine, give: Floats, base: F
 
 
 def chain_mass(member: Member, chain: MemberChain, f: Filament) -> Floats:
-    """(6 N, 6 N) mass of a member and of what of it lies beyond its last station."""
+    """(6 N, 6 N) mass of a member and of what of it lies beyond its last position."""
     mass = chain.elements[0].m.copy()
     over = member.overhang_mm3 * f.density_g_cm3.typical * 1e-9
     if over > 0:

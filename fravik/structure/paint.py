@@ -1,4 +1,4 @@
-"""Sections painted on grids for finite elements: the share of wall, skin, core and inserts in every cell, all stations at once.
+"""Sections painted on grids for finite elements: the share of wall, skin, core and inserts in every cell, all positions at once.
 
 Grid lines are put where zones begin and end in most of the strips, so that walls, skins, carbon and voids fill whole cells.
 """
@@ -24,7 +24,7 @@ SUBPOINTS = 4
 
 @dataclass(frozen=True)
 class Painted:
-    """Grids of all stations: edges v (S, C+1) and r (S, R+1), shares (3 + inserts, S, R, C); inserts follow the zones."""
+    """Grids of all positions: edges v (S, C+1) and r (S, R+1), shares (3 + inserts, S, R, C); inserts follow the zones."""
 
     v_mm: Floats
     r_mm: Floats
@@ -63,17 +63,17 @@ def _chosen(fixed: list[float], others: list[tuple[float, float]], most: int) ->
 
 
 def _popular(
-    station: NDArray[np.int64], values: Floats, weights: Floats, rim: NDArray[np.bool_], least: Floats, most: float
+    position: NDArray[np.int64], values: Floats, weights: Floats, rim: NDArray[np.bool_], least: Floats, most: float
 ) -> list[list[tuple[float, float]]]:
-    """At every station the places where many strips end (``least`` or more), with how many: values are gathered into clusters.
+    """At every position the places where many strips end (``least`` or more), with how many: values are gathered into clusters.
 
-    The part's own ends weigh ``most`` more and come first. Values are sorted within each station.
+    The part's own ends weigh ``most`` more and come first. Values are sorted within each position.
     """
     out: list[list[tuple[float, float]]] = [[] for _ in least]
     if not len(values):
         return out
-    start = np.flatnonzero((np.diff(values, prepend=-np.inf) > 0.05) | (np.diff(station, prepend=-1) != 0))
-    at = station[start]
+    start = np.flatnonzero((np.diff(values, prepend=-np.inf) > 0.05) | (np.diff(position, prepend=-1) != 0))
+    at = position[start]
     for extra, counted in ((most, rim), (0.0, ~rim)):
         each = np.where(counted, weights, 0.0)
         sizes, sums = np.add.reduceat(each, start), np.add.reduceat(values * each, start)
@@ -84,7 +84,7 @@ def _popular(
 
 
 def _row_breaks(tables: RowTables) -> tuple[NDArray[np.bool_], Floats]:
-    """Strip boundaries (rows - 1, stations) where the make-up of the strips changes, and by how much."""
+    """Strip boundaries (rows - 1, positions) where the make-up of the strips changes, and by how much."""
     widths = tables.zone_widths
     change = np.abs(np.diff(widths, axis=1)).sum(axis=0)
     scale = np.maximum(widths.sum(axis=0).max(axis=0), 1e-9)
@@ -92,16 +92,16 @@ def _row_breaks(tables: RowTables) -> tuple[NDArray[np.bool_], Floats]:
 
 
 def paint(tables: RowTables, inserts: tuple[Insert, ...] = (), columns: int = COLUMNS, rows: int = ROWS) -> Painted:
-    """Grids and shares at every station. Stations with nothing in them get a unit cell grid and no shares."""
-    n = len(tables.stations_mm)
+    """Grids and shares at every position. Positions with nothing in them get a unit cell grid and no shares."""
+    n = len(tables.positions_mm)
     columns, rows = columns + 2 * len(inserts), rows + 2 * len(inserts)
     v, r = np.zeros((n, columns + 1)), np.zeros((n, rows + 1))
-    value, station, weight, rim = _all_ends(tables)
-    begin = np.searchsorted(station, np.arange(n + 1))
+    value, position, weight, rim = _all_ends(tables)
+    begin = np.searchsorted(position, np.arange(n + 1))
     there = tables.moments[0, 0] > 1e-9
     breaks, change = _row_breaks(tables)
     # where the part itself ends comes before where its zones do
-    popular = _popular(station, value, weight, rim, np.maximum(2.0, there.sum(axis=0) / 8), len(tables.rows_mm))
+    popular = _popular(position, value, weight, rim, np.maximum(2.0, there.sum(axis=0) / 8), len(tables.rows_mm))
     boxes = [_bounds(i, tables.beta_rad) for i in inserts]
     for s in range(n):
         used = np.flatnonzero(there[:, s])
@@ -126,7 +126,7 @@ def paint(tables: RowTables, inserts: tuple[Insert, ...] = (), columns: int = CO
 
 
 def _bounds(insert: Insert, beta: Floats) -> tuple[Floats, Floats, Floats, Floats]:
-    """(v low, v high, r low, r high) of an insert's box at every station."""
+    """(v low, v high, r low, r high) of an insert's box at every position."""
     c, s = np.cos(beta), np.sin(beta)
     v, r = c * insert.y_mm + s * insert.z_mm, -s * insert.y_mm + c * insert.z_mm
     half_v = np.abs(c) * insert.width_mm / 2 + np.abs(s) * insert.height_mm / 2
@@ -135,22 +135,22 @@ def _bounds(insert: Insert, beta: Floats) -> tuple[Floats, Floats, Floats, Float
 
 
 def _all_ends(tables: RowTables) -> tuple[Floats, NDArray[np.int64], Floats, NDArray[np.bool_]]:
-    """Ends of all zones' strips, sorted by station and coordinate: coordinate, station, the number of rows that show it, and whether the
+    """Ends of all zones' strips, sorted by position and coordinate: coordinate, position, the number of rows that show it, and whether the
     part ends there."""
     value = np.concatenate([c.value for c in tables.crossings])
-    station = np.concatenate([c.station for c in tables.crossings])
+    position = np.concatenate([c.position for c in tables.crossings])
     weight = np.concatenate([
         np.bincount(rows, minlength=int(c.slice.max(initial=0)) + 1)[c.slice].astype(float)
         for c, rows in zip(tables.crossings, tables.slice_of_row, strict=True)
     ])  # fmt: skip
-    order = np.lexsort((value, station))
+    order = np.lexsort((value, position))
     rim = np.repeat([True, False, False], [len(c.value) for c in tables.crossings])
-    return value[order], station[order], weight[order], rim[order]
+    return value[order], position[order], weight[order], rim[order]
 
 
 def _shares(tables: RowTables, v: Floats, r: Floats) -> Floats:
     """Share of wall, skin and core in every cell, (3, S, R, C)."""
-    n = len(tables.stations_mm)
+    n = len(tables.positions_mm)
     width = v.shape[1]
     half = tables.pitch_mm[None, :] / 2
     low, high = (tables.rows_mm - half).T[:, None, :], (tables.rows_mm + half).T[:, None, :]
@@ -159,8 +159,8 @@ def _shares(tables: RowTables, v: Floats, r: Floats) -> Floats:
     cover = np.empty((3, n, r.shape[1] - 1, width))
     for i, (c, slices) in enumerate(zip(tables.crossings, tables.slice_of_row, strict=True)):
         count = int(slices.max()) + 1
-        reach = np.minimum(c.value[:, None], v[c.station]) * c.sign[:, None]
-        flat = ((c.station * count + c.slice) * width)[:, None] + np.arange(width)
+        reach = np.minimum(c.value[:, None], v[c.position]) * c.sign[:, None]
+        flat = ((c.position * count + c.slice) * width)[:, None] + np.arange(width)
         total = np.bincount(flat.ravel(), reach.ravel(), n * count * width).reshape(n, count, width)
         starts = np.flatnonzero(np.diff(slices, prepend=-1))
         if count < len(slices) and len(starts) == count:

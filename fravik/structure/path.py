@@ -19,7 +19,7 @@ PIECES = 16
 
 @dataclass(frozen=True)
 class Path:
-    """Nodes (n+1, 3), mid-element stations with frames, arc length of each node, the loaded node, and whether both ends are held."""
+    """Nodes (n+1, 3), mid-element positions with frames, arc length of each node, the loaded node, and whether both ends are held."""
 
     nodes_mm: Floats
     arc_mm: Floats

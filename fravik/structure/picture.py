@@ -38,7 +38,7 @@ class Inlay:
 
 @dataclass(frozen=True)
 class SectionPicture:
-    """All strips at a station, the inlays there, the box, how the layers run, and the turn of the strips from level."""
+    """All strips at a position, the inlays there, the box, how the layers run, and the turn of the strips from level."""
 
     strips: tuple[Strip, ...]
     inlays: tuple[Inlay, ...]
@@ -49,28 +49,28 @@ class SectionPicture:
     beta_rad: float
 
 
-def line_at(line: AxisLine, station_mm: float) -> AxisLine:
-    """The axis at one station, between the stations it has."""
-    i = int(np.clip(np.searchsorted(line.stations_mm, station_mm), 0, len(line.stations_mm) - 1))
+def line_at(line: AxisLine, position_mm: float) -> AxisLine:
+    """The axis at one position, between the positions it has."""
+    i = int(np.clip(np.searchsorted(line.positions_mm, position_mm), 0, len(line.positions_mm) - 1))
     j = max(i - 1, 0)
-    near = j if abs(line.stations_mm[j] - station_mm) < abs(line.stations_mm[i] - station_mm) else i
+    near = j if abs(line.positions_mm[j] - position_mm) < abs(line.positions_mm[i] - position_mm) else i
     frame = line.frame[near]
-    origin = line.origin_mm[near] + (station_mm - line.stations_mm[near]) * frame[0]
-    return AxisLine(np.array([station_mm]), origin[None], frame[None], line.reach_mm)
+    origin = line.origin_mm[near] + (position_mm - line.positions_mm[near]) * frame[0]
+    return AxisLine(np.array([position_mm]), origin[None], frame[None], line.reach_mm)
 
 
 def section_picture(
-    field: ZoneField, line: AxisLine, inserts: tuple[Insert, ...], stations_mm: Floats, station_mm: float
+    field: ZoneField, line: AxisLine, inserts: tuple[Insert, ...], positions_mm: Floats, position_mm: float
 ) -> SectionPicture:
-    """The section at a station as printed."""
-    here = line_at(line, station_mm)
+    """The section at a position as printed."""
+    here = line_at(line, position_mm)
     t = row_tables(field, here)
     strips = _strips(t)
     points = [c for s in strips for c in s.corners] or [(0.0, 0.0)]
     inlays = []
-    near = int(np.argmin(np.abs(stations_mm - station_mm))) if len(stations_mm) else 0
+    near = int(np.argmin(np.abs(positions_mm - position_mm))) if len(positions_mm) else 0
     for i in inserts:
-        if i.start_mm < station_mm < i.end_mm:
+        if i.start_mm < position_mm < i.end_mm:
             w, h = float(i.width_mm[near]), float(i.height_mm[near])
             y, z = float(i.y_mm[near]), float(i.z_mm[near])
             colour = "glass" if i.kind == "glass skin" else "carbon"

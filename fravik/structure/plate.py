@@ -52,7 +52,7 @@ class PlateGrid:
 
 
 def plate_tables(field: ZoneField) -> RowTables:
-    """Strips of a plate's sections at the stations that sample its cells, ``PER_CELL`` a cell."""
+    """Strips of a plate's sections at the positions that sample its cells, ``PER_CELL`` a cell."""
     low, high = _bounds(field)
     n = max(6, round((high[0] - low[0]) / CELL_MM))
     at = low[0] + (high[0] - low[0]) * (np.arange(n * PER_CELL) + 0.5) / (n * PER_CELL)
@@ -67,10 +67,10 @@ def _bounds(field: ZoneField) -> tuple[Floats, Floats]:
 def plate_grid(field: ZoneField, tables: RowTables) -> PlateGrid:
     """Cells and what is left of each, sampled at mid-thickness."""
     low, high = _bounds(field)
-    nx, ny = len(tables.stations_mm) // PER_CELL, max(6, round((high[1] - low[1]) / CELL_MM))
+    nx, ny = len(tables.positions_mm) // PER_CELL, max(6, round((high[1] - low[1]) / CELL_MM))
     y = np.linspace(low[1], high[1], ny + 1)
     c, s = np.cos(tables.beta_rad[0]), np.sin(tables.beta_rad[0])
-    n = len(tables.stations_mm)
+    n = len(tables.positions_mm)
     if abs(c) > 0.7:
         # strips run across the plate: the middle strip tells what is there
         slices = tables.slice_of_row[0]
@@ -80,7 +80,7 @@ def plate_grid(field: ZoneField, tables: RowTables) -> PlateGrid:
         value, sign = cross.value[keep] * np.sign(c), cross.sign[keep] * np.sign(c)
         reach = np.minimum(value[:, None], y) * sign[:, None]
         total = np.zeros((n, ny + 1))
-        np.add.at(total, cross.station[keep], reach)
+        np.add.at(total, cross.position[keep], reach)
         share = np.diff(total, axis=1) / np.diff(y)
     else:
         # strips stand up: each is a place across the plate, there when it has any height

@@ -53,11 +53,11 @@ def _face(f: Filament, recipe: Recipe, zone: int) -> tuple[Floats, Floats]:
 
 
 def plate_reserves(
-    answer: PlateAnswer, f: Filament, recipe: Recipe, forces: dict[Corner, dict[str, Floats]], stations_mm: Floats
+    answer: PlateAnswer, f: Filament, recipe: Recipe, forces: dict[Corner, dict[str, Floats]], positions_mm: Floats
 ) -> dict[Corner, dict[str, CaseReserves]]:
-    """Reserves by station along a plate in every case at every corner; ``forces`` are on the plate's points, (5 P,) each.
+    """Reserves by position along a plate in every case at every corner; ``forces`` are on the plate's points, (5 P,) each.
 
-    ``stations_mm`` (nx,) are the cells' middles. Stress follows the loads alone; the strengths of each corner are set against it.
+    ``positions_mm`` (nx,) are the cells' middles. Stress follows the loads alone; the strengths of each corner are set against it.
     """
     index = _indices(answer, f, recipe, forces["typical"])
     names = list(forces["typical"])
@@ -67,7 +67,7 @@ def plate_reserves(
     ratios = np.stack([_ratios(base, printed_material(f, recipe, corner).strengths) for corner in forces])
     rows = np.full((len(forces), len(KINDS), index.shape[1], len(names)), CAP)
     rows[:, : CRUSH + 1] = 1.0 / np.maximum(index * (more[:, None, None, :] / ratios[:, :, None, None]), 1.0 / CAP)
-    return dict(zip(forces, governing(rows, names, stations_mm, [""] * len(forces), [""] * len(forces)), strict=True))
+    return dict(zip(forces, governing(rows, names, positions_mm, [""] * len(forces), [""] * len(forces)), strict=True))
 
 
 def _ratios(base: Strengths, here: Strengths) -> Floats:
@@ -81,7 +81,7 @@ def _ratios(base: Strengths, here: Strengths) -> Floats:
 
 
 def _indices(answer: PlateAnswer, f: Filament, recipe: Recipe, forces: dict[str, Floats]) -> Floats:
-    """Stress over typical strength by kind (the first five), worst across the plate at each station, and case: (5, nx, cases)."""
+    """Stress over typical strength by kind (the first five), worst across the plate at each position, and case: (5, nx, cases)."""
     packed = np.stack(list(forces.values()), axis=1)
     bend, pull = answer.strains(packed)
     bend[:2] += answer.under_faces(packed)

@@ -1,4 +1,4 @@
-"""The whole section at one station under one case: zone, stress and reserve of any point, for the pointer over its picture."""
+"""The whole section at one position under one case: zone, stress and reserve of any point, for the pointer over its picture."""
 
 from __future__ import annotations
 
@@ -55,17 +55,17 @@ class SectionProbe:
         )  # fmt: skip
 
 
-def probe_section(basis: StressBasis, field: ZoneField, station_mm: float, combination: Floats) -> SectionProbe | None:
-    """Solve the section at a station and recover the stress of a case in every cell. None where nothing is left of it.
+def probe_section(basis: StressBasis, field: ZoneField, position_mm: float, combination: Floats) -> SectionProbe | None:
+    """Solve the section at a position and recover the stress of a case in every cell. None where nothing is left of it.
 
-    Stress raisers of the nearest station are in it, as they are in the reserves.
+    Stress raisers of the nearest position are in it, as they are in the reserves.
     """
     member = basis.member
-    tables = row_tables(field, line_at(member.path.line, station_mm))
+    tables = row_tables(field, line_at(member.path.line, position_mm))
     if not (tables.moments[0, 0] > 1e-9).any():
         return None
     material = member_material(member, basis.filament, basis.recipe, basis.answer.corner)
-    near = int(np.argmin(np.abs(member.stations_mm - station_mm)))
+    near = int(np.argmin(np.abs(member.positions_mm - position_mm)))
     if material.e_mpa.shape[1] > 1:
         material = material_at(material, np.array([near]))
     section = section_basis(tables, material, ())
@@ -88,7 +88,7 @@ def probe_section(basis: StressBasis, field: ZoneField, station_mm: float, combi
         whole.k_pull[[near]], whole.k_up[[near]], whole.k_side[[near]],
     )  # fmt: skip
     every = section_forces(basis, combination[:, None])
-    forces = SectionForces(*(np.array([[np.interp(station_mm, member.stations_mm, x[:, 0])]]) for x in
+    forces = SectionForces(*(np.array([[np.interp(position_mm, member.positions_mm, x[:, 0])]]) for x in
                              (getattr(every, k) for k in SectionForces.__dataclass_fields__)))  # fmt: skip
     stress = stresses(one, forces)
     lim = limits_of(basis)

@@ -27,7 +27,7 @@ LAG_BENDING = 0.325
 
 @dataclass(frozen=True)
 class Divided:
-    """What the divided ones among a part's sections are worth, each array (stations,).
+    """What the divided ones among a part's sections are worth, each array (positions,).
 
     ``gj_nmm2`` and ``flex_`` replace those of the pieces alone; ``give_`` (v and r) is how much more the run bends than its sections;
     ``local_`` is the bending of a rail about its own middle per unit of shear (lever times what its own stiffness leaves over).
@@ -82,21 +82,21 @@ def whole_bending(g: Grids) -> tuple[Floats, Floats]:
     return along_v, along_r
 
 
-def run_lengths(stations: Floats, inside: NDArray[np.bool_]) -> tuple[Floats, Floats]:
-    """For stations in a run of divided sections: the run's length and the distance from its middle; else 0."""
-    length, lever = np.zeros(len(stations)), np.zeros(len(stations))
+def run_lengths(positions: Floats, inside: NDArray[np.bool_]) -> tuple[Floats, Floats]:
+    """For positions in a run of divided sections: the run's length and the distance from its middle; else 0."""
+    length, lever = np.zeros(len(positions)), np.zeros(len(positions))
     i = 0
-    while i < len(stations):
+    while i < len(positions):
         if not inside[i]:
             i += 1
             continue
         j = i
-        while j + 1 < len(stations) and inside[j + 1]:
+        while j + 1 < len(positions) and inside[j + 1]:
             j += 1
-        low = (stations[i - 1] + stations[i]) / 2 if i > 0 else stations[i]
-        high = (stations[j] + stations[j + 1]) / 2 if j + 1 < len(stations) else stations[j]
+        low = (positions[i - 1] + positions[i]) / 2 if i > 0 else positions[i]
+        high = (positions[j] + positions[j + 1]) / 2 if j + 1 < len(positions) else positions[j]
         length[i : j + 1] = max(high - low, 1.0)
-        lever[i : j + 1] = stations[i : j + 1] - (low + high) / 2
+        lever[i : j + 1] = positions[i : j + 1] - (low + high) / 2
         i = j + 1
     return length, lever
 
@@ -121,10 +121,10 @@ def solve_filled(g: Grids) -> tuple[SectionFE, Filled]:
 
 
 def divided_sections(
-    stations_mm: Floats, fe: SectionFE, filled: Filled, of: NDArray[np.int64], gj: Floats, flex_v: Floats, flex_r: Floats
+    positions_mm: Floats, fe: SectionFE, filled: Filled, of: NDArray[np.int64], gj: Floats, flex_v: Floats, flex_r: Floats
 ) -> Divided:
-    """Put runs of divided sections right. ``fe`` and ``filled`` are the solved sections, ``of`` which of them stands for each station."""
-    n = len(stations_mm)
+    """Put runs of divided sections right. ``fe`` and ``filled`` are the solved sections, ``of`` which of them stands for each position."""
+    n = len(positions_mm)
     out = Divided(gj.copy(), flex_v.copy(), flex_r.copy(), np.ones(n), np.ones(n), np.zeros(n), np.zeros(n))
     at = np.flatnonzero(fe.pieces[of] > 1)
     if not len(at):
@@ -132,7 +132,7 @@ def divided_sections(
     cut, some, full, solved = filled.cut, filled.open, filled.grids, filled.fe
     k = np.searchsorted(cut, of[at])
     ratio = gj[at] / np.maximum(fe.gj_nmm2[of[at]], 1e-12)
-    length, lever = run_lengths(stations_mm, fe.pieces[of] > 1)
+    length, lever = run_lengths(positions_mm, fe.pieces[of] > 1)
     length, lever = length[at], lever[at]
 
     side = _along_v(some)[k]

@@ -1,4 +1,4 @@
-"""From section forces to reserves: strength over stress, per failure kind and station.
+"""From section forces to reserves: strength over stress, per failure kind and position.
 
 Stress at the chosen points of every zone is turned into the zone's own axes. *Road pull* acts along the roads, *road-to-road*
 across them in the layer (quadratic with in-plane shear; in skins for each ply), *layer split* and *layer shear* between layers
@@ -44,16 +44,16 @@ CAP = 99.0
 
 @dataclass(frozen=True)
 class CaseReserves:
-    """Reserves of one member in one case: (kinds, stations), capped at CAP; and the governing one."""
+    """Reserves of one member in one case: (kinds, positions), capped at CAP; and the governing one."""
 
     values: Floats
     kind: str
-    station_mm: float
+    position_mm: float
     reserve: float
     detail: str = ""
 
     def envelope(self) -> Floats:
-        """Least reserve at each station."""
+        """Least reserve at each position."""
         return self.values.min(axis=0)
 
 
@@ -108,14 +108,14 @@ def stress_basis(
 
 
 def section_forces(basis: StressBasis, combos: Floats) -> SectionForces:
-    """Internal forces at every station in every case; ``combos`` (loads, cases)."""
+    """Internal forces at every position in every case; ``combos`` (loads, cases)."""
     every = basis.answer.forces @ combos
     return SectionForces(*(every[i] for i in range(6)))
 
 
 @dataclass(frozen=True)
 class Limits:
-    """Strengths at every station of a row, each (S,) but ``core`` (6, S) and ``buckling`` (2, S); and the ways into the zones' axes."""
+    """Strengths at every position of a row, each (S,) but ``core`` (6, S) and ``buckling`` (2, S); and the ways into the zones' axes."""
 
     road: Floats
     cross: Floats
@@ -129,9 +129,9 @@ class Limits:
 
 
 def limits_of(basis: StressBasis) -> Limits:
-    """The strengths of one corner along its stations."""
-    n, m = len(basis.member.stations_mm), basis.answer.material
-    st, one = m.strengths, np.ones(len(basis.member.stations_mm))
+    """The strengths of one corner along its positions."""
+    n, m = len(basis.member.positions_mm), basis.answer.material
+    st, one = m.strengths, np.ones(len(basis.member.positions_mm))
     return Limits(
         st.road_mpa * one, st.cross_mpa * one, st.layer_mpa / basis.layer, st.plane_shear_mpa * one, st.layer_shear_mpa / basis.layer,
         np.array(st.core_mpa)[:, None] * one, np.array(basis.buckling_mpa)[:, None] * one,
@@ -298,7 +298,7 @@ def all_reserves(basis: StressBasis, combinations: dict[str, Floats], pad: PadFo
 
 
 def _severity(basis: StressBasis, f: SectionForces) -> Floats:
-    """Size of the forces at each station and case, as the root of the energy they put into a slice of the typical part."""
+    """Size of the forces at each position and case, as the root of the energy they put into a slice of the typical part."""
     s = basis.answer.section
     each = ((f.n, s.ea_n), (f.m_y, s.ei_up_nmm2), (f.m_z, s.ei_side_nmm2), (f.t, s.gj_nmm2), (f.v_y, s.ga_side_n), (f.v_z, s.ga_up_n))
     return np.sqrt(sum(x * x / k[:, None] for x, k in each))
@@ -324,7 +324,7 @@ def _case_reserves(
         elif pad:
             mine[BEARING, -1], mine[TEAR, -1], mine[JOINT, -1] = _pad_rows(basis, names, pad)
         details.append(use.what)
-    return governing(values, names, bases[0].member.stations_mm, details, ends)
+    return governing(values, names, bases[0].member.positions_mm, details, ends)
 
 
 def _root_use(basis: StressBasis, root: Floats) -> JointUse:
@@ -351,19 +351,19 @@ def _reserve(index: Floats) -> Floats:
     return np.asarray(1.0 / np.maximum(index, 1.0 / CAP))
 
 
-def governing(values: Floats, names: list[str], stations_mm: Floats, joints: list[str], ends: list[str]) -> list[dict[str, CaseReserves]]:
-    """At each corner every case's reserves (corners, kinds, stations, cases) with the kind and station of its least; ``joints`` and
+def governing(values: Floats, names: list[str], positions_mm: Floats, joints: list[str], ends: list[str]) -> list[dict[str, CaseReserves]]:
+    """At each corner every case's reserves (corners, kinds, positions, cases) with the kind and position of its least; ``joints`` and
     ``ends`` say what a corner's root joint, and what holds at its end, fail by."""
-    corners, kinds, stations, cases = values.shape
-    flat = values.reshape(corners, kinds * stations, cases)
+    corners, kinds, positions, cases = values.shape
+    flat = values.reshape(corners, kinds * positions, cases)
     least = flat.argmin(axis=1)
     found = np.take_along_axis(flat, least[:, None], axis=1)[:, 0].tolist()
-    where = stations_mm.tolist()
+    where = positions_mm.tolist()
     out = []
     for mine, joint, end, places, reserves in zip(values, joints, ends, least.tolist(), found, strict=True):
         each = {}
         for c, (name, at, reserve) in enumerate(zip(names, places, reserves, strict=True)):
-            k, i = divmod(at, stations)
+            k, i = divmod(at, positions)
             detail = "" if k != JOINT else joint if i == 0 else end
             each[name] = CaseReserves(mine[:, :, c], KINDS[k], where[i], reserve, detail)
         out.append(each)

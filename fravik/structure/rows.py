@@ -1,6 +1,6 @@
-"""Sections of a printed part read off its zone field as strips: one strip a layer, cut by the plane of each station.
+"""Sections of a printed part read off its zone field as strips: one strip a layer, cut by the plane of each position.
 
-The crossings of region boundaries with the station's plane give the exact area and moments of wall, skin and core there,
+The crossings of region boundaries with the position's plane give the exact area and moments of wall, skin and core there,
 with no drawing of the section in between. In a section, v runs along the layer's strip and r across the strips; y and z are
 the section's own axes (across and up), turned from v and r by ``beta``.
 """
@@ -26,12 +26,12 @@ FOLDS = 4
 
 @dataclass(frozen=True)
 class AxisLine:
-    """Stations along a part: arc length (n,), points (n, 3) and frames (n, 3, 3) with rows along, across (y), up (z), in part axes.
+    """Positions along a part: arc length (n,), points (n, 3) and frames (n, 3, 3) with rows along, across (y), up (z), in part axes.
 
-    ``reach_mm`` bounds the section about its station, so that a curved part's far side is not taken for it.
+    ``reach_mm`` bounds the section about its position, so that a curved part's far side is not taken for it.
     """
 
-    stations_mm: Floats
+    positions_mm: Floats
     origin_mm: Floats
     frame: Floats
     reach_mm: float = 1e9
@@ -42,23 +42,23 @@ class AxisLine:
         return bool(np.allclose(self.frame, self.frame[0]))
 
 
-def straight_line(stations_mm: Floats) -> AxisLine:
-    """Stations along a part's own x axis."""
-    n = len(stations_mm)
+def straight_line(positions_mm: Floats) -> AxisLine:
+    """Positions along a part's own x axis."""
+    n = len(positions_mm)
     origin = np.zeros((n, 3))
-    origin[:, 0] = stations_mm
-    return AxisLine(np.asarray(stations_mm, dtype=np.float64), origin, np.broadcast_to(np.eye(3), (n, 3, 3)))
+    origin[:, 0] = positions_mm
+    return AxisLine(np.asarray(positions_mm, dtype=np.float64), origin, np.broadcast_to(np.eye(3), (n, 3, 3)))
 
 
 @dataclass(frozen=True)
 class Crossings:
-    """Where region boundaries cross the stations: slice, station, coordinate v in the strip, +1 upper end or -1 lower end.
+    """Where region boundaries cross the positions: slice, position, coordinate v in the strip, +1 upper end or -1 lower end.
 
     Equal layers share a slice; ``RowTables.slice_of_row`` tells which slice a row shows.
     """
 
     slice: Ints
-    station: Ints
+    position: Ints
     value: Floats
     sign: Floats
 
@@ -67,9 +67,9 @@ class Crossings:
 class RowTables:
     """Strips of a part's sections before any material is chosen.
 
-    ``moments`` (3 regions, 3 powers, rows, stations): integrals of 1, v, v^2 along each strip of outer, inner, core.
-    ``rows_mm`` (rows, stations): r at the middle of each strip; ``pitch_mm`` (stations,) their height.
-    ``frames`` (stations, 3, 3): rows x, v, r in part axes; ``beta_rad`` (stations,) turns y to v.
+    ``moments`` (3 regions, 3 powers, rows, positions): integrals of 1, v, v^2 along each strip of outer, inner, core.
+    ``rows_mm`` (rows, positions): r at the middle of each strip; ``pitch_mm`` (positions,) their height.
+    ``frames`` (positions, 3, 3): rows x, v, r in part axes; ``beta_rad`` (positions,) turns y to v.
     """
 
     line: AxisLine
@@ -82,16 +82,16 @@ class RowTables:
     slice_of_row: tuple[Ints, Ints, Ints]
 
     @property
-    def stations_mm(self) -> Floats:
-        """Arc length at each station."""
-        return self.line.stations_mm
+    def positions_mm(self) -> Floats:
+        """Arc length at each position."""
+        return self.line.positions_mm
 
     @cached_property
     def fingerprint(self) -> bytes:
         """What the strips hold, to a millionth of a millimetre: equal for sections that are equal, whatever else the part has."""
         ends = [x for c in self.crossings for x in (c.value, c.sign)]
-        numbers = [self.line.stations_mm, self.rows_mm, self.pitch_mm, self.beta_rad, self.frames, self.moments, *ends]
-        whole = [x for c in self.crossings for x in (c.slice, c.station)] + list(self.slice_of_row)
+        numbers = [self.line.positions_mm, self.rows_mm, self.pitch_mm, self.beta_rad, self.frames, self.moments, *ends]
+        whole = [x for c in self.crossings for x in (c.slice, c.position)] + list(self.slice_of_row)
         digest = blake2b(digest_size=16)
         for x in numbers:
             digest.update(np.round(x * 1e6).astype(np.int64).tobytes())
@@ -101,7 +101,7 @@ class RowTables:
 
     @cached_property
     def zone_sums(self) -> dict[str, Floats]:
-        """Area and moments of wall, skin and core at each station in section axes, (3, stations): a, y, z, yy, zz, yz."""
+        """Area and moments of wall, skin and core at each position in section axes, (3, positions): a, y, z, yy, zz, yz."""
         r, dr = self.rows_mm, self.pitch_mm
         zones = np.stack([self.moments[0] - self.moments[1], self.moments[1] - self.moments[2], self.moments[2]])
         w, first, second = zones[:, 0], zones[:, 1], zones[:, 2]
@@ -118,37 +118,37 @@ class RowTables:
 
     @cached_property
     def zone_widths(self) -> Floats:
-        """Strip width of wall, skin, core, shape (3, rows, stations)."""
+        """Strip width of wall, skin, core, shape (3, rows, positions)."""
         w = self.moments[:, 0]
         return np.stack([w[0] - w[1], w[1] - w[2], w[2]])
 
     def take(self, index: Ints) -> RowTables:
-        """The tables of some stations only."""
-        n = len(self.stations_mm)
+        """The tables of some positions only."""
+        n = len(self.positions_mm)
         new = np.full(n, -1)
         new[index] = np.arange(len(index))
-        line = AxisLine(self.line.stations_mm[index], self.line.origin_mm[index], self.line.frame[index], self.line.reach_mm)
+        line = AxisLine(self.line.positions_mm[index], self.line.origin_mm[index], self.line.frame[index], self.line.reach_mm)
         cross = []
         for c in self.crossings:
-            keep = new[c.station] >= 0
-            cross.append(Crossings(c.slice[keep], new[c.station[keep]], c.value[keep], c.sign[keep]))
+            keep = new[c.position] >= 0
+            cross.append(Crossings(c.slice[keep], new[c.position[keep]], c.value[keep], c.sign[keep]))
         return RowTables(line, self.rows_mm[:, index], self.pitch_mm[index], self.beta_rad[index], self.frames[index],
                          self.moments[..., index], (cross[0], cross[1], cross[2]), self.slice_of_row)  # fmt: skip
 
     @cached_property
     def strip_ends(self) -> tuple[Floats, Floats]:
-        """Lowest and highest v of the part in every row, (rows, stations); NaN where there is nothing."""
-        c, rows, n = self.crossings[0], self.slice_of_row[0], len(self.stations_mm)
+        """Lowest and highest v of the part in every row, (rows, positions); NaN where there is nothing."""
+        c, rows, n = self.crossings[0], self.slice_of_row[0], len(self.positions_mm)
         count = int(rows.max()) + 1 if len(rows) else 0
         low, high = np.full((count, n), np.inf), np.full((count, n), -np.inf)
-        np.minimum.at(low, (c.slice, c.station), c.value)
-        np.maximum.at(high, (c.slice, c.station), c.value)
+        np.minimum.at(low, (c.slice, c.position), c.value)
+        np.maximum.at(high, (c.slice, c.position), c.value)
         there = np.isfinite(low)
         return np.where(there, low, np.nan)[rows], np.where(there, high, np.nan)[rows]
 
     @cached_property
     def extents(self) -> Floats:
-        """(y min, y max, z min, z max) of the whole section at each station; shape (4, stations)."""
+        """(y min, y max, z min, z max) of the whole section at each position; shape (4, positions)."""
         cos, sin = np.cos(self.beta_rad), np.sin(self.beta_rad)
         ys, zs = [], []
         for v in self.strip_ends:
@@ -188,7 +188,7 @@ def _askew(region: Region, heights: Floats, along: Floats, tangent: Floats, orig
 
 
 def _layered(field: ZoneField, line: AxisLine, tangent: Floats, origin: Floats) -> RowTables:
-    """Stations whose planes stand up from the plate: strips are layers."""
+    """Positions whose planes stand up from the plate: strips are layers."""
     steep = np.hypot(tangent[:, 0], tangent[:, 1])
     along = np.stack([-tangent[:, 1], tangent[:, 0]], axis=1) / steep[:, None]
     rise = np.stack([-tangent[:, 2] * tangent[:, 0] / steep, -tangent[:, 2] * tangent[:, 1] / steep, steep], axis=1)
@@ -211,7 +211,7 @@ def _layered(field: ZoneField, line: AxisLine, tangent: Floats, origin: Floats) 
 
 
 def _standing(field: ZoneField, line: AxisLine, origin: Floats) -> RowTables:
-    """Stations that lie along the layers: each is one layer, cut into rows of constant z."""
+    """Positions that lie along the layers: each is one layer, cut into rows of constant z."""
     across = (line.frame[:, 1] @ field.rotation.T)[:, :2]
     up = (line.frame[:, 2] @ field.rotation.T)[:, :2]
     across, up = (d / np.linalg.norm(d, axis=1, keepdims=True) for d in (across, up))
@@ -240,7 +240,7 @@ def _standing(field: ZoneField, line: AxisLine, origin: Floats) -> RowTables:
             hand = float(across[s, 0] * up[s, 1] - across[s, 1] * up[s, 0])
             found.append((row, np.full(len(row), s, dtype=np.int64), value, -sign * np.sign(hand)))
         cross.append(Crossings(*(np.concatenate([f[i] for f in found]) for i in range(4))))
-    n = len(line.stations_mm)
+    n = len(line.positions_mm)
     return _tables(line, np.repeat(rows[:, None], n, axis=1), np.full(n, pitch), np.asarray(line.frame), cross, [np.arange(END_ROWS)] * 3)
 
 
@@ -256,7 +256,7 @@ def _tables(line: AxisLine, rows: Floats, pitch: Floats, frames: Floats, cross: 
     count, n = rows.shape
     moments = np.zeros((3, 3, count, n))
     for i, (c, slices) in enumerate(zip(cross, shown, strict=True)):
-        flat = c.slice * n + c.station
+        flat = c.slice * n + c.position
         size = (int(slices.max()) + 1) * n
         for power in range(3):
             weight = c.sign * c.value ** (power + 1) / (power + 1)
@@ -271,20 +271,20 @@ def _within(c: Crossings, shown: Ints, rows: Floats, reach: float) -> Crossings:
     keep = np.abs(c.value) < reach
     if len(shown) == len(rows) and (shown == np.arange(len(rows))).all():
         # every row has its own slice, so rows beyond the reach can be dropped too
-        keep &= np.abs(rows[c.slice, c.station]) < reach
-    c = Crossings(c.slice[keep], c.station[keep], c.value[keep], c.sign[keep])
+        keep &= np.abs(rows[c.slice, c.position]) < reach
+    c = Crossings(c.slice[keep], c.position[keep], c.value[keep], c.sign[keep])
     # what the reach cuts in two is another leg of the part: its near end goes too
-    order = np.lexsort((c.value, c.slice, c.station))
-    group = np.stack([c.station[order], c.slice[order]])
+    order = np.lexsort((c.value, c.slice, c.position))
+    group = np.stack([c.position[order], c.slice[order]])
     new = np.r_[True, (np.diff(group, axis=1) != 0).any(axis=0)] if len(order) else np.zeros(0, dtype=bool)
     last = np.r_[new[1:], True] if len(order) else new
     lone = np.zeros(len(order), dtype=bool)
     lone[order] = (new & (c.sign[order] > 0)) | (last & (c.sign[order] < 0))
-    return Crossings(c.slice[~lone], c.station[~lone], c.value[~lone], c.sign[~lone])
+    return Crossings(c.slice[~lone], c.position[~lone], c.value[~lone], c.sign[~lone])
 
 
 def row_tables(field: ZoneField, line: AxisLine) -> RowTables:
-    """Strips of the sections at all stations of a part's axis."""
+    """Strips of the sections at all positions of a part's axis."""
     tangent, origin = line.frame[:, 0] @ field.rotation.T, line.origin_mm @ field.rotation.T
     tangent = np.where(np.abs(tangent) < 1e-12, 0.0, tangent)
     standing = np.hypot(tangent[:, 0], tangent[:, 1]) < STANDING_BELOW
@@ -296,22 +296,22 @@ def row_tables(field: ZoneField, line: AxisLine) -> RowTables:
         return _standing(field, line, origin)
     parts = []
     for mask, make in ((~standing, True), (standing, False)):
-        some = AxisLine(line.stations_mm[mask], line.origin_mm[mask], line.frame[mask], line.reach_mm)
+        some = AxisLine(line.positions_mm[mask], line.origin_mm[mask], line.frame[mask], line.reach_mm)
         parts.append(_folded(field, some, tangent[mask]) if make else _standing(field, some, origin[mask]))
     return _merged(line, standing, parts[0], parts[1])
 
 
 def _folded(field: ZoneField, line: AxisLine, tangent: Floats) -> RowTables:
-    """Stations that cut the layers askew: planes a fraction of the layers' pitch apart are read and folded into one.
+    """Positions that cut the layers askew: planes a fraction of the layers' pitch apart are read and folded into one.
 
     Seen along the part the layers march through the section, so neighbouring planes fill in between one another's strips.
     """
-    n = len(line.stations_mm)
+    n = len(line.positions_mm)
     period = field.pitch_mm / np.maximum(np.abs(tangent[:, 2]), 0.05)
     shift = ((np.arange(FOLDS) + 0.5) / FOLDS - 0.5)[None, :] * period[:, None]
     origin = line.origin_mm[:, None] + shift[..., None] * line.frame[:, None, 0]
     many = AxisLine(
-        np.repeat(line.stations_mm, FOLDS), origin.reshape(-1, 3), np.repeat(line.frame, FOLDS, axis=0), line.reach_mm
+        np.repeat(line.positions_mm, FOLDS), origin.reshape(-1, 3), np.repeat(line.frame, FOLDS, axis=0), line.reach_mm
     )  # fmt: skip
     t = _layered(field, many, np.repeat(tangent, FOLDS, axis=0), many.origin_mm @ field.rotation.T)
     height = len(t.rows_mm)
@@ -321,16 +321,16 @@ def _folded(field: ZoneField, line: AxisLine, tangent: Floats) -> RowTables:
     np.put_along_axis(rank, order, np.arange(height * FOLDS)[:, None], axis=0)
     cross = []
     for c in t.crossings:
-        station, fold = c.station // FOLDS, c.station % FOLDS
-        cross.append(Crossings(rank[c.slice * FOLDS + fold, station], station, c.value, c.sign))
+        position, fold = c.position // FOLDS, c.position % FOLDS
+        cross.append(Crossings(rank[c.slice * FOLDS + fold, position], position, c.value, c.sign))
     shown = [np.arange(height * FOLDS)] * 3
     return _tables(line, np.sort(rows, axis=0), t.pitch_mm[::FOLDS] / FOLDS, t.frames[::FOLDS], cross, shown)
 
 
 def _merged(line: AxisLine, standing: NDArray[np.bool_], layered: RowTables, upright: RowTables) -> RowTables:
-    """Stations of both kinds in one table; rows that a station does not use are empty."""
+    """Positions of both kinds in one table; rows that a position does not use are empty."""
     count = max(len(layered.rows_mm), len(upright.rows_mm))
-    n = len(line.stations_mm)
+    n = len(line.positions_mm)
     rows, pitch, frames = np.zeros((count, n)), np.zeros(n), np.zeros((n, 3, 3))
     pools: list[list[Crossings]] = [[], [], []]
     for t, mask in ((layered, ~standing), (upright, standing)):
@@ -340,6 +340,6 @@ def _merged(line: AxisLine, standing: NDArray[np.bool_], layered: RowTables, upr
         rows[:, where] = np.concatenate([t.rows_mm, tail])
         pitch[where], frames[where] = t.pitch_mm, t.frames
         for pool, c in zip(pools, t.crossings, strict=True):
-            pool.append(Crossings(c.slice, where[c.station], c.value, c.sign))
-    cross = [Crossings(*(np.concatenate([getattr(c, k) for c in pool]) for k in ("slice", "station", "value", "sign"))) for pool in pools]
+            pool.append(Crossings(c.slice, where[c.position], c.value, c.sign))
+    cross = [Crossings(*(np.concatenate([getattr(c, k) for c in pool]) for k in ("slice", "position", "value", "sign"))) for pool in pools]
     return _tables(line, rows, pitch, frames, cross, [np.arange(count)] * 3)

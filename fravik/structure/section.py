@@ -21,13 +21,13 @@ REACH = 2
 
 @dataclass(frozen=True)
 class SectionLine:
-    """Section constants along a part; every array has shape (stations,). Units N, mm, tonne.
+    """Section constants along a part; every array has shape (positions,). Units N, mm, tonne.
 
     ``c`` is the stiffness-weighted middle, ``s`` the shear centre. ``ei_cross`` couples bending up and sideways.
     ``give_`` is how much more a run of sections in pieces bends than they do by themselves; stress follows the sections alone.
     """
 
-    stations_mm: Floats
+    positions_mm: Floats
     ea_n: Floats
     ei_up_nmm2: Floats
     ei_side_nmm2: Floats
@@ -47,7 +47,7 @@ class SectionLine:
 
     @property
     def principal_rad(self) -> Floats:
-        """Angle from y to the first principal axis at every station."""
+        """Angle from y to the first principal axis at every position."""
         return np.asarray(0.5 * np.arctan2(2 * self.ei_cross_nmm2, self.ei_side_nmm2 - self.ei_up_nmm2))
 
 
@@ -55,7 +55,7 @@ class SectionLine:
 class SectionBasis:
     """Section finite elements at the typical material, from which every corner's constants follow.
 
-    Along a taper one section in five is solved. ``of`` (S,) tells which solved section stands for a station; the ``stretch`` of
+    Along a taper one section in five is solved. ``of`` (S,) tells which solved section stands for a position; the ``stretch`` of
     v and r and the ``ease`` of twist, shear along v and shear along r (3, S) carry its answers over by proportion.
     """
 
@@ -94,7 +94,7 @@ def section_basis(tables: RowTables, material: PrintedMaterial, inserts: tuple[I
     gj, flex_v, flex_r = fe.gj_nmm2[of] * ratio["twist"], fe.flex_v[of] / ratio["shear"], fe.flex_r[of] / ratio["shear"]
     # shear strain is twist times a thickness, or force over area
     ease = np.stack([np.minimum(ratio["v"], ratio["r"]) / ratio["twist"], 1 / ratio["shear"], 1 / ratio["shear"]])
-    cut = divided_sections(tables.stations_mm, fe, filled, of, gj, flex_v, flex_r)
+    cut = divided_sections(tables.positions_mm, fe, filled, of, gj, flex_v, flex_r)
     return SectionBasis(
         painted, grids, fe, material.shear_scale_mpa, of, ratio["v"], ratio["r"], ease, cut
     )  # fmt: skip
@@ -102,7 +102,7 @@ def section_basis(tables: RowTables, material: PrintedMaterial, inserts: tuple[I
 
 def _sizes(tables: RowTables, material: PrintedMaterial) -> dict[str, Floats]:
     """What neighbouring sections are compared by: width, height, shear stiffness, and 4 G I1 I2 / (I1 + I2) for twist."""
-    sums, n = tables.zone_sums, len(tables.stations_mm)
+    sums, n = tables.zone_sums, len(tables.positions_mm)
     g = np.broadcast_to(0.5 * (material.g_v_mpa + material.g_r_mpa), (3, n))
     a, y, z, yy, zz = ((g * sums[k]).sum(axis=0) for k in ("a", "y", "z", "yy", "zz"))
     safe = np.maximum(a, 1e-12)
@@ -117,10 +117,10 @@ def _sizes(tables: RowTables, material: PrintedMaterial) -> dict[str, Floats]:
 def _representatives(
     tables: RowTables, size: dict[str, Floats], inserts: tuple[Insert, ...]
 ) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-    """Stations to solve, and which of them stands for each station: in a run of like sections one in five."""
-    n = len(tables.stations_mm)
+    """Positions to solve, and which of them stands for each position: in a run of like sections one in five."""
+    n = len(tables.positions_mm)
     ends = tables.crossings[0]
-    edges = np.bincount(ends.station, minlength=n) / np.maximum((tables.moments[0, 0] > 1e-9).sum(axis=0), 1)
+    edges = np.bincount(ends.position, minlength=n) / np.maximum((tables.moments[0, 0] > 1e-9).sum(axis=0), 1)
     jump = np.abs(np.diff(size["shear"], prepend=size["shear"][0])) > 0.09 * size["shear"]
     jump |= np.abs(np.diff(edges, prepend=edges[0])) > 0.05
     jump |= np.abs(np.diff(tables.beta_rad, prepend=tables.beta_rad[0])) > 1e-6
@@ -132,7 +132,7 @@ def _representatives(
     here = np.arange(n)
     first = np.maximum.accumulate(np.where(np.r_[True, np.diff(run) > 0], here, 0))
     long = np.bincount(run, minlength=run[-1] + 1)[run]
-    # a run is shared out among as few solved sections as leave none of its stations more than REACH away
+    # a run is shared out among as few solved sections as leave none of its positions more than REACH away
     shares = -(-long // (2 * REACH + 1))
     share = (here - first) * shares // long
     low, high = first + -(-share * long // shares), first + -(-(share + 1) * long // shares)
@@ -147,7 +147,7 @@ def _insert_at(i: Insert, index: NDArray[np.int64]) -> Insert:
 
 
 def material_at(m: PrintedMaterial, index: NDArray[np.int64]) -> PrintedMaterial:
-    """The material at some stations only."""
+    """The material at some positions only."""
     if m.e_mpa.shape[1] == 1:
         return m
     return replace(m, e_mpa=m.e_mpa[:, index], g_v_mpa=m.g_v_mpa[:, index], g_r_mpa=m.g_r_mpa[:, index], to_zone=m.to_zone[:, index])
@@ -158,7 +158,7 @@ def section_line(
 ) -> SectionLine:
     """Constants at one corner of the material; torsion and shear scale from the typical ones with the shear moduli."""
     sums = tables.zone_sums
-    n = len(tables.stations_mm)
+    n = len(tables.positions_mm)
     e = np.broadcast_to(material.e_mpa, (3, n))
     ea, ey, ez, eyy, ezz, eyz = ((e * sums[k]).sum(axis=0) for k in ("a", "y", "z", "yy", "zz", "yz"))
     core_part = e[2] * sums["zz"][2]
@@ -184,7 +184,7 @@ def section_line(
     off_v, off_r = off_v[basis.of] * basis.stretch_v, off_r[basis.of] * basis.stretch_r
     ei_up, ei_side = ezz - ea * z_c**2, eyy - ea * y_c**2
     return SectionLine(
-        tables.stations_mm, ea, ei_up, ei_side, eyz - ea * y_c * z_c, cut.gj_nmm2 * scale,
+        tables.positions_mm, ea, ei_up, ei_side, eyz - ea * y_c * z_c, cut.gj_nmm2 * scale,
         scale / np.maximum(flex_up, 1e-12), scale / np.maximum(flex_side, 1e-12), y_c, z_c,
         y_c + c * off_v - s * off_r, z_c + s * off_v + c * off_r,
         m, myy + mzz - (my**2 + mz**2) / np.maximum(m, 1e-30), core_part / np.maximum(ezz, 1e-9), give_up, give_side,

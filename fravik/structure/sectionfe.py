@@ -1,6 +1,6 @@
 """Section finite elements: torsion and shear of painted sections with moduli that vary and depend on direction.
 
-Four-node elements for the warping functions, all stations in one sweep; each section is one banded Cholesky factor and three
+Four-node elements for the warping functions, all positions in one sweep; each section is one banded Cholesky factor and three
 right sides. Torsion minimises the integral of Gv (w,v - r)^2 + Gr (w,r + v)^2 (Saint-Venant). Shear solves div(G grad w) = -E times
 the distance from the neutral axis over EI, for a unit force each way, without Poisson's effect (Pilkey, Analysis and Design of
 Elastic Beams); the shear centre is where that flow has no twist (Trefftz). Parts of a section that nothing joins, such as the
@@ -40,7 +40,7 @@ class Grids:
 
 @dataclass(frozen=True)
 class SectionFE:
-    """What the warping functions give at every station.
+    """What the warping functions give at every position.
 
     ``warp`` (3, S, R+1, C+1): torsion, shear along v, shear along r. Flexibilities are energies per unit force squared.
     ``centre``: shear centre; ``middle``: stiffness-weighted middle. ``pieces``: number of parts that nothing joins; ``own_*``: their
@@ -64,7 +64,7 @@ class SectionFE:
     piece_r_mm: Floats
 
     def take(self, first: int, last: int) -> SectionFE:
-        """A run of the stations."""
+        """A run of the positions."""
         here = slice(first, last)
         parts = {k: v[:, here] if k == "warp" else v[here] for k, v in vars(self).items()}
         return SectionFE(**parts)

@@ -1,4 +1,4 @@
-"""Stress recovery: at each station, the points of every zone where some load can be worst, and the stresses there.
+"""Stress recovery: at each position, the points of every zone where some load can be worst, and the stresses there.
 
 Points are the corners of the painted section in eight directions, where bending peaks, and the edges of cells where the
 shear of unit torque and unit forces, alone or with bending, peaks. Everything is linear, so cases are combinations.
@@ -25,7 +25,7 @@ class StressPoints:
     """Points of each zone: places from the stiffness-weighted middle (3 zones, S, P).
 
     ``gamma_`` are the shear strains of unit T, Vv, Vr there (3 loads, 3 zones, S, P); ``off_`` the distance from the middle of the part of
-    the section they belong to; ``there`` tells zones that a station lacks.
+    the section they belong to; ``there`` tells zones that a position lacks.
     """
 
     v_mm: Floats
@@ -42,7 +42,7 @@ def _outward(x: Floats, mid: Floats) -> NDArray[np.bool_]:
 
 
 def stress_points(basis: SectionBasis) -> StressPoints:
-    """Choose the points of every station once, at the typical material."""
+    """Choose the points of every position once, at the typical material."""
     g = basis.grids
     n = len(g.v_mm)
     gv, gr, v, r = edge_strains(basis.fe, g.v_mm, g.r_mm)
@@ -88,7 +88,7 @@ def stress_points(basis: SectionBasis) -> StressPoints:
         picks[zone] = (stack + np.where(inside, 0.0, -1e9)).argmax(axis=2).T
 
     every = np.concatenate([np.stack([dv, dr, local_v, local_r]), fv, fr])
-    # read at the points of each zone, and carried over to the stations that each solved section stands for
+    # read at the points of each zone, and carried over to the positions that each solved section stands for
     at = every[:, np.arange(n)[:, None], picks][:, :, basis.of]
     long_v, long_r = basis.stretch_v[:, None], basis.stretch_r[:, None]
     ease = basis.ease[:, None, :, None]
@@ -97,7 +97,7 @@ def stress_points(basis: SectionBasis) -> StressPoints:
 
 @dataclass(frozen=True)
 class SectionForces:
-    """Internal forces at stations, each (S, cases): pull, shears, twist about the shear centre, moments about y and z."""
+    """Internal forces at positions, each (S, cases): pull, shears, twist about the shear centre, moments about y and z."""
 
     n: Floats
     v_y: Floats
@@ -116,7 +116,7 @@ def curvatures(s: SectionLine, m_y: Floats, m_z: Floats) -> tuple[Floats, Floats
 
 @dataclass(frozen=True)
 class StressField:
-    """What turns forces into stress at the points of a row of stations.
+    """What turns forces into stress at the points of a row of positions.
 
     ``e``, ``g_v``, ``g_r`` (3 zones, S); ``shear_scale`` (S,) carries typical shear strains to a corner; ``k_`` (S,) raise the pull and
     the two bendings; ``local_`` (S,) bend rails beside a pocket.
@@ -137,7 +137,7 @@ class StressField:
 
 
 def at_stations(points: StressPoints, index: NDArray[np.int64]) -> StressPoints:
-    """The points of other stations put in the place of each."""
+    """The points of other positions put in the place of each."""
     picked = {k: getattr(points, k)[..., index, :] for k in points.__dataclass_fields__ if k != "there"}
     return StressPoints(**picked, there=points.there[:, index])
 

@@ -19,7 +19,7 @@ class Paper(QWidget):
         painter.fillRect(self.rect(), QColor(theme.current().paper))
 
 
-class Sheet(QFrame, theme.Plain):
+class Leaf(QFrame, theme.Plain):
     """A sheet of paper with a rim: a ``card``, a ``warm`` one, or a ``slip`` on it. It paints itself, as what it lies on does."""
 
     CORNER_PX = {"slip": 4.0}
@@ -39,7 +39,7 @@ class Sheet(QFrame, theme.Plain):
         painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), corner, corner)
 
 
-class Card(Sheet):
+class Card(Leaf):
     """A titled sheet of paper."""
 
     def __init__(self, title: str = "", name: str = "card") -> None:

@@ -14,7 +14,7 @@ from fravik.app.turns import Turns
 from fravik.study.findings import STAGES, Finding, TriedCure, Weight
 from fravik.study.words import money
 
-from .basics import Card, Sheet, clear, label, scrolled, set_role
+from .basics import Card, Leaf, clear, label, scrolled, set_role
 from .glyphs import WeightMark
 
 WIDTH_PX = 452
@@ -36,7 +36,7 @@ def price(tried: TriedCure, currency: str) -> str:
     return "  ".join(parts) or "costs nothing"
 
 
-class FindingRow(Sheet):
+class FindingRow(Leaf):
     """One finding."""
 
     def __init__(self, panel: BeforeItFlies, finding: Finding, reason: str | None) -> None:
@@ -108,7 +108,7 @@ class FindingRow(Sheet):
             self.slips.addWidget(self._slip(t))
 
     def _slip(self, t: TriedCure) -> QWidget:
-        box = Sheet("slip")
+        box = Leaf("slip")
         grid = QGridLayout(box)
         grid.setContentsMargins(8, 3, 4, 4)
         grid.setVerticalSpacing(0)

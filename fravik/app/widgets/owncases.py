@@ -13,7 +13,7 @@ from .basics import clear, label
 from .fields import ChoiceField, NumberField, TextField
 from .form import Form
 
-FIELDS = ("station_mm", "force_x_n", "force_y_n", "force_z_n", "moment_x_nmm", "moment_y_nmm", "moment_z_nmm")
+FIELDS = ("position_mm", "force_x_n", "force_y_n", "force_z_n", "moment_x_nmm", "moment_y_nmm", "moment_z_nmm")
 
 
 class OwnCases(QWidget):
@@ -40,7 +40,7 @@ class OwnCases(QWidget):
         part = next((p.id for p in told_apart(project).parts if kind_of(p.shape).bends), "arm")
         taken = {c.id for c in project.brief.own_cases} | {c.name for c in project.brief.own_cases}
         n = next(i for i in range(1, 999) if f"case{i}" not in taken and f"own case {i}" not in taken)
-        new = OwnCase(id=f"case{n}", name=f"own case {n}", part=part, station_mm=60.0)
+        new = OwnCase(id=f"case{n}", name=f"own case {n}", part=part, position_mm=60.0)
         self.session.edit("brief.own_cases", (*project.brief.own_cases, new), "load case added")
 
     def drop(self, case_id: str) -> None:

@@ -1,4 +1,4 @@
-"""Along the arm: reserve and stiffness over stations, the weakest spot flagged, and a station that can be dragged."""
+"""Along the arm: reserve and stiffness over positions, the weakest spot flagged, and a position that can be dragged."""
 
 from __future__ import annotations
 
@@ -12,21 +12,21 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 from fravik.app import theme
 from fravik.app.widgets.basics import label
 from fravik.engine.ruler import Ruler as RulerData
-from fravik.engine.ruler import Spike, nearest_station
+from fravik.engine.ruler import Spike, nearest_position
 
 RESERVE_TOP = 4.0
 SPIKES_FROM, SPIKES_TO = 4.3, 5.9  # the band above the curve in which raisers hang
 
 
 class Ruler(QWidget):
-    """Two plots on one station axis with a shared cursor."""
+    """Two plots on one position axis with a shared cursor."""
 
-    station_changed = pyqtSignal(float)
+    position_changed = pyqtSignal(float)
 
     def __init__(self) -> None:
         super().__init__()
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Along the part: left and right arrows move the station")
+        self.setAccessibleName("Along the part: left and right arrows move the position")
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         self.pad = pg.GraphicsLayoutWidget()
@@ -116,13 +116,13 @@ class Ruler(QWidget):
 
     def show_line(self, ruler: RulerData, reserve: NDArray[np.float64]) -> None:
         """Show another part, load case or recipe."""
-        self._x, self._reserve = ruler.stations_mm, reserve
+        self._x, self._reserve = ruler.positions_mm, reserve
         self._low, self._high = ruler.low_mm, ruler.high_mm
-        self.curve.setData(ruler.stations_mm, np.minimum(reserve, RESERVE_TOP))
+        self.curve.setData(ruler.positions_mm, np.minimum(reserve, RESERVE_TOP))
         worst = int(np.argmin(reserve))
-        self.weak.setData([float(ruler.stations_mm[worst])], [min(float(reserve[worst]), RESERVE_TOP) + 0.28])
-        self.up.setData(ruler.stations_mm, ruler.ei_up_nm2)
-        self.side.setData(ruler.stations_mm, ruler.ei_side_nm2)
+        self.weak.setData([float(ruler.positions_mm[worst])], [min(float(reserve[worst]), RESERVE_TOP) + 0.28])
+        self.up.setData(ruler.positions_mm, ruler.ei_up_nm2)
+        self.side.setData(ruler.positions_mm, ruler.ei_side_nm2)
         both = np.concatenate([ruler.ei_up_nm2, ruler.ei_side_nm2])
         self.side_text.setVisible(bool(ruler.ei_side_nm2.any()))
         self.side.setVisible(bool(ruler.ei_side_nm2.any()))
@@ -130,8 +130,8 @@ class Ruler(QWidget):
         self.top.setXRange(ruler.low_mm, ruler.high_mm, padding=0.01)
         # apart along the ruler, so that they never lie on one another where a part is as stiff both ways
         for text, values, share in ((self.up_text, ruler.ei_up_nm2, 0.62), (self.side_text, ruler.ei_side_nm2, 0.4)):
-            near = min(int(share * len(ruler.stations_mm)), len(ruler.stations_mm) - 1)
-            text.setPos(float(ruler.stations_mm[near]), float(values[near]))
+            near = min(int(share * len(ruler.positions_mm)), len(ruler.positions_mm) - 1)
+            text.setPos(float(ruler.positions_mm[near]), float(values[near]))
         for line in (self.pointer, self.pointer_low):
             line.setBounds((ruler.low_mm, ruler.high_mm))
         self._show_spikes(ruler)
@@ -143,8 +143,8 @@ class Ruler(QWidget):
             self.ghost.setData([], [])
             self.ghost_up.setData([], [])
             return
-        self.ghost.setData(ruler.stations_mm, np.minimum(reserve, RESERVE_TOP))
-        self.ghost_up.setData(ruler.stations_mm, ruler.ei_up_nm2)
+        self.ghost.setData(ruler.positions_mm, np.minimum(reserve, RESERVE_TOP))
+        self.ghost_up.setData(ruler.positions_mm, ruler.ei_up_nm2)
 
     def _show_spikes(self, ruler: RulerData) -> None:
         """Stems hang from the top, as long as the factor is large; the largest are named where there is room."""
@@ -179,34 +179,34 @@ class Ruler(QWidget):
         """The raisers on show."""
         return self._spikes
 
-    def set_station(self, station_mm: float) -> None:
+    def set_position(self, position_mm: float) -> None:
         """Put the cursor somewhere without telling anyone."""
         self._quiet = True
         for line in (self.pointer, self.pointer_low):
-            line.setPos(station_mm)
+            line.setPos(position_mm)
         self._quiet = False
         self._read()
 
     @property
-    def station_mm(self) -> float:
+    def position_mm(self) -> float:
         """Where the cursor is."""
         return float(self.pointer.value())
 
     @property
-    def stations_mm(self) -> NDArray[np.float64]:
-        """Stations of the curves on show."""
+    def positions_mm(self) -> NDArray[np.float64]:
+        """Positions of the curves on show."""
         return self._x
 
     def _read(self) -> None:
-        x = self.station_mm
-        r = float(self._reserve[nearest_station(self._x, x)])
+        x = self.position_mm
+        r = float(self._reserve[nearest_position(self._x, x)])
         self.reading.setText(f"{x:.0f} mm: reserve {r:.2f}" if r < 90 else f"{x:.0f} mm: reserve over 90")
 
     def _moved(self, line: pg.InfiniteLine) -> None:
         if self._quiet:
             return
-        self.set_station(float(line.value()))
-        self.station_changed.emit(self.station_mm)
+        self.set_position(float(line.value()))
+        self.position_changed.emit(self.position_mm)
 
     def _clicked(self, event: object) -> None:
         at = self.top.vb.mapSceneToView(event.scenePos())  # type: ignore[attr-defined]
@@ -216,8 +216,8 @@ class Ruler(QWidget):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         step = 5.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1.0
         if event.key() == Qt.Key.Key_Left:
-            self.pointer.setPos(max(self._low, self.station_mm - step))
+            self.pointer.setPos(max(self._low, self.position_mm - step))
         elif event.key() == Qt.Key.Key_Right:
-            self.pointer.setPos(min(self._high, self.station_mm + step))
+            self.pointer.setPos(min(self._high, self.position_mm + step))
         else:
             super().keyPressEvent(event)

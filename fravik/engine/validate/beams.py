@@ -35,7 +35,7 @@ def even_bar(
     a, up, side = w * height, w * height**3 / 12, height * w**3 / 12
     nodes = np.stack([x, 0 * x, 0 * x], axis=1)
     section = even_section(
-        count, stations_mm=(x[1:] + x[:-1]) / 2, ea_n=e * a, ei_up_nmm2=e * up, ei_side_nmm2=e * side, gj_nmm2=g * (up + side),
+        count, positions_mm=(x[1:] + x[:-1]) / 2, ea_n=e * a, ei_up_nmm2=e * up, ei_side_nmm2=e * side, gj_nmm2=g * (up + side),
         ga_up_n=g * a * 5 / 6, ga_side_n=g * a * 5 / 6, mass_per_mm_t=rho * a, polar_t_mm=rho * (up + side),
     )  # fmt: skip
     chain = assemble_chain(Chain(nodes, np.broadcast_to(np.eye(3), (count, 3, 3)), section))
@@ -103,7 +103,7 @@ def _ring() -> list[Check]:
     tangent /= np.linalg.norm(tangent, axis=1)[:, None]
     up = np.broadcast_to([0.0, 0.0, 1.0], tangent.shape)
     i, a = b * h**3 / 12, b * h
-    s = even_section(n, stations_mm=1.0, ea_n=e * a, ei_up_nmm2=e * i, ei_side_nmm2=e * i, gj_nmm2=e * i, ga_up_n=1e9, ga_side_n=1e9)
+    s = even_section(n, positions_mm=1.0, ea_n=e * a, ei_up_nmm2=e * i, ei_side_nmm2=e * i, gj_nmm2=e * i, ga_up_n=1e9, ga_side_n=1e9)
     chain = assemble_chain(Chain(nodes, np.stack([tangent, np.cross(up, tangent), up], axis=1), s))
     k = chain.k.copy()
     add_spring(k, 0, 1e9 * np.eye(6), np.zeros(3))

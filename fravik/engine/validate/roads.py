@@ -16,7 +16,7 @@ from fravik.model.recipe import Recipe
 from fravik.printing.hatch import hatch
 from fravik.printing.laying import print_job
 from fravik.printing.motion import move_seconds
-from fravik.printing.patterns import infill_roads, phase_of
+from fravik.printing.patterns import core_roads, phase_of
 
 from .check import Check
 
@@ -70,7 +70,7 @@ def _areas() -> list[Check]:
         shares = []
         for layer in range(64):
             phase = phase_of(pattern, 0.2, 0.45, layer, 0.2 * (layer + 0.5))
-            roads = infill_roads(field, pattern, 0.2, 0.45, 30.0, phase)
+            roads = core_roads(field, pattern, 0.2, 0.45, 30.0, phase)
             shares.append(sum(float(np.hypot(*np.diff(p, axis=0).T).sum()) for p in roads) * 0.45 / 4800.0)
         out.append(Check(f"core roads, {pattern} at 20 %, share", "what was asked", 0.2, float(np.mean(shares)), 0.03, "hand sum"))
     return out

@@ -33,7 +33,7 @@ def even_plastic() -> Filament:
 def printed_section(
     solid: Manifold, recipe: Recipe, f: Filament, inserts: tuple[Insert, ...] = ()
 ) -> tuple[SectionLine, SectionBasis, PrintedMaterial]:
-    """The product's own path from a solid to section constants, at two stations of a bar along x."""
+    """The product's own path from a solid to section constants, at two positions of a bar along x."""
     tables = row_tables(lay(solid, recipe), straight_line(np.array([45.0, 50.0])))
     material = printed_material(f, recipe, "typical", np.ascontiguousarray(tables.frames[:1]))
     basis = section_basis(tables, material, inserts)

@@ -97,7 +97,7 @@ def _guards() -> list[Check]:
         push = np.zeros(len(LOADS))
         push[0] = -1.0
         values = all_reserves(stress_basis(member, basis, answer, Joint(), f, SOLID), {"push": push})["push"].values[ROAD]
-        stress, x, strut = 1 / values, member.stations_mm, radius - g.hub_diameter_mm / 2
+        stress, x, strut = 1 / values, member.positions_mm, radius - g.hub_diameter_mm / 2
         near = {"corner": np.abs(x - strut) < g.corner_mm + g.width_mm, "under": np.abs(x - member.ruler_mm / 2) < 6, "root": x < 4}
         name, against = f"guard {row['span_deg']:g} deg, corner {row['corner_mm']:g}", f"triangles, {row['nodes']} nodes"
         out += [Check(f"{name}, stress at {k}", against, row[k], float(stress[m].max()), 0.10, METHOD) for k, m in near.items()]

@@ -26,7 +26,7 @@ def bar_form(part: Part, s: BarArmShape, length_mm: float) -> BeamForm:
         s.tongue_width_mm, s.root_height_mm, s.tongue_length_mm, s.tongue_width_mm, tuple(tongue_bolts(s)), s.tongue_bolt_mm, root
     )
     return BeamForm(
-        s, length_mm, path, np.arange(len(path.line.stations_mm)), block, lambda q: [], held="clamped bar",
+        s, length_mm, path, np.arange(len(path.line.positions_mm)), block, lambda q: [], held="clamped bar",
         overhang_mm=s.holder_grip_mm / 2, end_grip=end,
     )  # fmt: skip
 

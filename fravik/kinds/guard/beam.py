@@ -26,17 +26,17 @@ def guard_form(g: GuardShape, radius_mm: float) -> BeamForm:
 
 
 def _nominal(g: GuardShape, radius_mm: float, path: Path) -> NDArray[np.int64]:
-    stations = path.line.stations_mm
+    positions = path.line.positions_mm
     strut = radius_mm - g.hub_diameter_mm / 2
     reach = g.corner_mm + g.width_mm / 2
-    thick = np.minimum(stations, path.length_mm - stations) < g.root_fillet_mm
+    thick = np.minimum(positions, path.length_mm - positions) < g.root_fillet_mm
     for corner in (strut, path.length_mm - strut):
-        thick |= np.abs(stations - corner) < reach
+        thick |= np.abs(positions - corner) < reach
     plain = np.flatnonzero(~thick)
     if not len(plain):
-        return np.arange(len(stations))
-    nearest = plain[np.argmin(np.abs(stations[:, None] - stations[plain]), axis=1)]
-    return np.asarray(np.where(thick, nearest, np.arange(len(stations))), dtype=np.int64)
+        return np.arange(len(positions))
+    nearest = plain[np.argmin(np.abs(positions[:, None] - positions[plain]), axis=1)]
+    return np.asarray(np.where(thick, nearest, np.arange(len(positions))), dtype=np.int64)
 
 
 def guard_raisers(g: GuardShape, radius_mm: float, q: float) -> list[Raiser]:

@@ -55,8 +55,8 @@ class SectionCard(Card):
         shown = result.part(part_id)
         if ruler is None or shown is None:
             return
-        self._shown = (result, part_id, case, ruler_widget.station_mm)
-        x = min(max(ruler_widget.station_mm, ruler.low_mm + 0.01), ruler.high_mm - 0.01)
+        self._shown = (result, part_id, case, ruler_widget.position_mm)
+        x = min(max(ruler_widget.position_mm, ruler.low_mm + 0.01), ruler.high_mm - 0.01)
         picture = picture_at(result, part_id, x)
         recipe = shown.part.recipe
         self.section.show_picture(picture, recipe.core_density, recipe.pattern)
@@ -72,12 +72,12 @@ class SectionCard(Card):
         self._unpoint()
 
     def _unpoint(self) -> None:
-        """Say what governs at the station."""
+        """Say what governs at the position."""
         picture = self.section.picture
         if self._shown is None or picture is None:
             return
-        result, part_id, case, station_mm = self._shown
-        found = governing_at(result, part_id, case, station_mm)
+        result, part_id, case, position_mm = self._shown
+        found = governing_at(result, part_id, case, position_mm)
         if found is not None:
             point = " Point at a spot for its stress." if part_id in result.members else ""
             part = result.part(part_id)
@@ -90,14 +90,14 @@ class SectionCard(Card):
         """Say what lies under the pointer in the governing case."""
         if self._shown is None:
             return
-        result, part_id, case, station_mm = self._shown
-        found = governing_at(result, part_id, case, station_mm)
+        result, part_id, case, position_mm = self._shown
+        found = governing_at(result, part_id, case, position_mm)
         if found is None:
             return
-        key = (id(result), part_id, found[0], round(station_mm, 2))
+        key = (id(result), part_id, found[0], round(position_mm, 2))
         if key != self._probe_key:
             self._probe_key = key
-            self._probe = probe_at(result, part_id, found[0], max(station_mm, 0.05))
+            self._probe = probe_at(result, part_id, found[0], max(position_mm, 0.05))
         spot = self._probe.at(y, z) if self._probe is not None else None
         if spot is None:
             self._unpoint()

@@ -190,7 +190,7 @@ class PartsView(AddsParts):
         self.ruler = Ruler()
         card.head.addWidget(self.ruler.reading)
         card.head.addWidget(self.pin)
-        self.ruler.station_changed.connect(lambda _: self._show_section())
+        self.ruler.position_changed.connect(lambda _: self._show_section())
         card.column.addWidget(self.ruler, 1)
         card.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         card.setMinimumHeight(196)
@@ -215,7 +215,7 @@ class PartsView(AddsParts):
         """Read another piece of a part that is judged in pieces."""
         self.piece = index
         self.scene.refit()
-        self.ruler.set_station(0.0)
+        self.ruler.set_position(0.0)
         self.refresh()
 
     def forget(self) -> None:
@@ -238,7 +238,7 @@ class PartsView(AddsParts):
         if part_id != self.part_id:
             self.part_id, self.piece = part_id, pieces.index(piece) if piece in pieces else 0
             self.scene.refit()
-            self.ruler.set_station(0.0)
+            self.ruler.set_position(0.0)
 
     def reveal(self, path: str) -> None:
         """Bring the page with a field's editor to the front."""

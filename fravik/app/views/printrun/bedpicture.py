@@ -17,7 +17,7 @@ from fravik.engine.settled import GRAVE
 from fravik.engine.sliceloops import loops, slice_of
 from fravik.plan.place import Place
 from fravik.printing.job import PrintJob
-from fravik.printing.layerroads import INTERFACE, ROAD_NAMES, STEP_LINES, SUPPORT
+from fravik.printing.layerroads import CAP, ROAD_NAMES, STEP_LINES, SUPPORT
 from fravik.printing.zones import Floats
 
 from .colours import feature_colour, mixed
@@ -163,14 +163,14 @@ class BedPicture:
 
     def _support(self, p: QPainter, job: PrintJob, layer: int, place: Place, bed: tuple[float, float]) -> None:
         """Supports of a layer below, as thin lines."""
-        if float(job.road_mm3[layer, [SUPPORT, INTERFACE]].sum()) <= 0:
+        if float(job.road_mm3[layer, [SUPPORT, CAP]].sum()) <= 0:
             return
-        sheet = job.sheet(layer)
-        owner = np.repeat(sheet.kind, np.diff(sheet.first))
-        mine = (owner == SUPPORT) | (owner == INTERFACE)
+        roads = job.roads_of(layer)
+        owner = np.repeat(roads.kind, np.diff(roads.first))
+        mine = (owner == SUPPORT) | (owner == CAP)
         joined = np.ones(len(owner), dtype=np.int32)
-        joined[sheet.first[1:] - 1] = 0
-        x, y = self._at(place.put(np.asarray(sheet.points_mm, dtype=np.float64)), float(job.layers.top_mm[layer]), *bed)
+        joined[roads.first[1:] - 1] = 0
+        x, y = self._at(place.put(np.asarray(roads.points_mm, dtype=np.float64)), float(job.layers.top_mm[layer]), *bed)
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.setPen(QPen(feature_colour("support"), 1.0))
         p.drawPath(arrayToQPath(x[mine], y[mine], joined[mine], finiteCheck=False))
@@ -178,15 +178,15 @@ class BedPicture:
     def _roads(self, p: QPainter, part_id: str, place: Place, layer: int, bed: tuple[float, float]) -> Iterator[None]:
         """The current layer's roads at their width, by what they are."""
         job = self.batch.job(part_id)
-        sheet, top = job.sheet(layer), float(job.layers.top_mm[layer])
-        if sheet.count == 0:
+        roads, top = job.roads_of(layer), float(job.layers.top_mm[layer])
+        if roads.count == 0:
             return
-        x, y = self._at(place.put(np.asarray(sheet.points_mm, dtype=np.float64)), top, *bed)
+        x, y = self._at(place.put(np.asarray(roads.points_mm, dtype=np.float64)), top, *bed)
         joined = np.ones(len(x), dtype=np.int32)
-        joined[sheet.first[1:] - 1] = 0
-        owner = np.repeat(sheet.kind, np.diff(sheet.first))
-        wide = self._frame[0] * float(np.median(sheet.width_mm)) * (0.45 + 0.5 * self._frame[3])
-        self._breaks(p, x, y, sheet.starts(STEP_LINES * job.layers.recipe.line_width_mm))
+        joined[roads.first[1:] - 1] = 0
+        owner = np.repeat(roads.kind, np.diff(roads.first))
+        wide = self._frame[0] * float(np.median(roads.width_mm)) * (0.45 + 0.5 * self._frame[3])
+        self._breaks(p, x, y, roads.starts(STEP_LINES * job.layers.recipe.line_width_mm))
         for kind in np.unique(owner)[::-1]:
             mine = owner == kind
             path: QPainterPath = arrayToQPath(x[mine], y[mine], joined[mine], finiteCheck=False)

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
 from fravik.app import theme
 from fravik.app.session import Session
-from fravik.app.widgets.basics import Sheet, clear, label, scrolled
+from fravik.app.widgets.basics import Leaf, clear, label, scrolled
 from fravik.app.widgets.fields import ChoiceField, NumberField
 from fravik.app.widgets.form import Form
 from fravik.library import filament_of, filaments_of
@@ -87,7 +87,7 @@ class ShellPage(QWidget):
         self.advice.setText(advice(answers))
 
     def _card(self, a: ShellAnswer, deepest: float, width_mm: float) -> QWidget:
-        box = Sheet()
+        box = Leaf()
         grid = QGridLayout(box)
         grid.setContentsMargins(8, 5, 8, 6)
         grid.setVerticalSpacing(1)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QGridLayout, QPushButton, QVBoxLayout, QWidget
 
-from fravik.app.widgets.basics import Sheet, clear, label, scrolled, set_role
+from fravik.app.widgets.basics import Leaf, clear, label, scrolled, set_role
 from fravik.engine.batchview import BatchView, Pin
 from fravik.engine.settled import GRAVE
 
@@ -53,7 +53,7 @@ class TroubleList(QWidget):
         self.head.setVisible(bool(pins))
 
     def _card(self, pin: Pin, picked: bool) -> QWidget:
-        box = Sheet("warm" if picked else "card")
+        box = Leaf("warm" if picked else "card")
         grid = QGridLayout(box)
         grid.setContentsMargins(8, 5, 8, 6)
         grid.setVerticalSpacing(1)
