@@ -15,7 +15,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import linprog
 
 from fravik.shape.stations import Station
 
@@ -90,6 +89,8 @@ def authority_nmm(mix: Floats, weight_n: float, full_n: float | Floats, most_pus
     ``full_n`` is the most that each rotor gives, one for all or (n,); ``most_push_n`` (t,) is how far the rotors that tilt can push to
     either side.
     """
+    from scipy.optimize import linprog  # loads much else: not while the window starts
+
     pushes = [] if most_push_n is None else [(-float(p), float(p)) for p in most_push_n]
     bounds = [*[(0.0, float(f)) for f in np.broadcast_to(full_n, mix.shape[1] - len(pushes))], *pushes]
     out = {}

@@ -11,7 +11,6 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 from scipy.interpolate import PchipInterpolator
-from scipy.optimize import brentq
 
 from .homogenise import CELL_POISSON, Cell, Effective, homogenise, strengths
 from .orthotropy import constants_of, turned_stiffness
@@ -83,6 +82,8 @@ def _pixels(width: float, height: float, columns: int, covered: Callable[[Floats
 
 def _fitted(density: float, low: float, high: float, make: Callable[[float], tuple[Floats, Floats, Floats]]) -> Cell:
     """The cell whose wall thickness gives the density."""
+    from scipy.optimize import brentq  # loads much else: not while the window starts
+
     thick = brentq(lambda t: float(make(t)[2].mean()) - density, low, high, xtol=1e-6)
     x, y, share = make(thick)
     return Cell(x, y, np.array([0.0, x[1] - x[0]]), share[:, :, None])
@@ -140,6 +141,8 @@ def gyroid_cell(density: float) -> Cell:
 
     def share(t: float) -> Floats:
         return np.clip(0.5 - (away - t / 2) * n, 0.0, 1.0)
+
+    from scipy.optimize import brentq  # loads much else: not while the window starts
 
     thick = brentq(lambda t: float(share(t).mean()) - density, 1e-4, 2.0, xtol=1e-6)
     return Cell(edges, edges, edges, share(thick))

@@ -6,7 +6,6 @@ import math
 from collections.abc import Iterable
 
 import numpy as np
-from scipy.optimize import linprog
 
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
@@ -108,6 +107,8 @@ def steers(mix: Floats, weight_n: float, most_n: Floats) -> bool:
 
     To hang level is not enough: what can be turned one way only is lost at the first gust. LEFT of a rotor's own moment is asked for.
     """
+    from scipy.optimize import linprog  # loads much else: not while the window starts
+
     wanted = LEFT * float(most_n.max()) * np.abs(mix).max(axis=1)
     bounds = [(0.0, float(m)) for m in most_n]
     for axis in range(1, len(mix)):

@@ -10,7 +10,6 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
-from scipy.optimize import nnls
 
 from fravik.model.material import CORNERS
 from fravik.printing.mass import MassProperties
@@ -184,6 +183,8 @@ def shared(mass: MassProperties, carriers: Sequence[tuple[PortOf, Floats]]) -> l
     at = np.array([p for _, p in carriers])
     m, com = mass.mass_g * G_TO_T, mass.com_mm
     about = mass.inertia_gmm2 * GMM2_TO_TMM2
+    from scipy.optimize import nnls  # loads much else: not while the window starts
+
     spread = np.trace(about) / 2 * np.eye(3) - about  # second moments of the mass itself
     size = max(float(np.abs(at - com).max()), 1.0)
     rel = (at - com) / size
