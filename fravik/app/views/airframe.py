@@ -16,9 +16,9 @@ from fravik.app import theme
 from fravik.app.session import Session
 from fravik.app.views.plan import part_colour
 from fravik.app.widgets.basics import Card, label, scrolled
+from fravik.app.widgets.fieldforms import Form, field_for
 from fravik.app.widgets.fields import ChoiceField
 from fravik.app.widgets.fold import Fold
-from fravik.app.widgets.form import Form, field_for
 from fravik.app.widgets.scene import Actors, Scene, ball, poly, standing_at
 from fravik.app.widgets.short import ShortButton, share
 from fravik.engine.foresee.figures import ABOUT, FLYING, figures

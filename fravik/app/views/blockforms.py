@@ -9,8 +9,8 @@ from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QMessageBox, QPushButton, 
 
 from fravik.app.meshreading import MeshReading
 from fravik.app.session import Session
+from fravik.app.widgets.fieldforms import Form, field_for
 from fravik.app.widgets.fold import Fold
-from fravik.app.widgets.form import Form, field_for
 from fravik.kinds.things import mesh_edits
 from fravik.model.craft import Block
 

@@ -19,9 +19,9 @@ from PyQt6.QtWidgets import (
 from fravik.app.session import Session
 from fravik.app.settler import Settler
 from fravik.app.widgets.basics import Card, clear, label, scrolled
+from fravik.app.widgets.fieldforms import Form
 from fravik.app.widgets.fields import ChoiceField, FlagField, NumberField, TextField
 from fravik.app.widgets.fold import Fold
-from fravik.app.widgets.form import Form
 from fravik.app.widgets.glyphs import VerdictMark
 from fravik.app.widgets.owncases import OwnCases
 from fravik.kinds.around import stations

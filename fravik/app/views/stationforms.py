@@ -11,8 +11,8 @@ from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QVBoxLayout, QW
 from fravik.app.session import Session
 from fravik.app.turns import Turns
 from fravik.app.widgets.basics import clear, label
+from fravik.app.widgets.fieldforms import Form
 from fravik.app.widgets.fields import ChoiceField, NumberField
-from fravik.app.widgets.form import Form
 from fravik.kinds import Edits
 from fravik.kinds.freely import added, moved, removed
 from fravik.model.paths import EditError

@@ -10,8 +10,8 @@ from fravik.kinds.framing import told_apart
 from fravik.model.project import OwnCase
 
 from .basics import clear, label
+from .fieldforms import Form
 from .fields import ChoiceField, NumberField, TextField
-from .form import Form
 
 FIELDS = ("position_mm", "force_x_n", "force_y_n", "force_z_n", "moment_x_nmm", "moment_y_nmm", "moment_z_nmm")
 

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 from fravik.app import theme
 from fravik.structure.picture import SectionPicture
 
-from .kept import KeptPicture
+from .keptpicture import KeptPicture
 
 At = Callable[[float, float], QPointF]
 

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QStackedWidget, QWidget
 
 from fravik.app.session import Session
-from fravik.app.widgets.form import Form
+from fravik.app.widgets.fieldforms import Form
 from fravik.engine.results import Evaluation, PartResult
 from fravik.kinds import kind_of
 from fravik.model.project import Part

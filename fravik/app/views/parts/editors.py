@@ -9,8 +9,8 @@ from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QTabWidget, QVB
 
 from fravik.app.session import Session
 from fravik.app.widgets.basics import label, scrolled
+from fravik.app.widgets.fieldforms import Form
 from fravik.app.widgets.fields import ChoiceField, NumberField
-from fravik.app.widgets.form import Form
 from fravik.app.widgets.stationsfield import StationsField
 from fravik.engine.notes import carbon_notes, joint_notes, stock_notes, twin_note
 from fravik.engine.results import Evaluation, PartResult

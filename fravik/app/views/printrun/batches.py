@@ -11,7 +11,7 @@ from pyqtgraph.functions import arrayToQPath
 from fravik.app import theme
 from fravik.app.widgets.basics import clear, scrolled
 from fravik.app.widgets.glyphs import draw_verdict
-from fravik.app.widgets.kept import KeptPicture
+from fravik.app.widgets.keptpicture import KeptPicture
 from fravik.engine.batchview import BatchView
 from fravik.engine.settled import Settled
 from fravik.engine.sliceloops import loops

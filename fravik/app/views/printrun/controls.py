@@ -8,8 +8,8 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QToolButton, QV
 from fravik.app.session import Session
 from fravik.app.settler import Settler
 from fravik.app.widgets.basics import clear, label, scrolled
+from fravik.app.widgets.fieldforms import Form
 from fravik.app.widgets.fields import ChoiceField, FlagField, NumberField, TextField
-from fravik.app.widgets.form import Form
 from fravik.engine.spares import spare_advice, with_spares
 from fravik.kinds import printed_parts
 from fravik.model.laying import EDGE_LABELS, START_LABELS, SUPPORT_LABELS

@@ -8,7 +8,7 @@ from PyQt6.QtGui import QColor, QFontMetricsF, QHelpEvent, QKeyEvent, QMouseEven
 from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from fravik.app import theme
-from fravik.app.widgets.kept import KeptPicture
+from fravik.app.widgets.keptpicture import KeptPicture
 from fravik.engine.batchview import KINDS_OF_TIME, BatchView
 from fravik.engine.settled import GRAVE
 

@@ -9,8 +9,8 @@ from PyQt6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 from fravik.app import theme
 from fravik.app.session import Session
 from fravik.app.widgets.basics import Leaf, clear, label, scrolled
+from fravik.app.widgets.fieldforms import Form
 from fravik.app.widgets.fields import ChoiceField, NumberField
-from fravik.app.widgets.form import Form
 from fravik.library import filament_of, filaments_of
 from fravik.structure.shell import RibSet, ShellAnswer, advice, compare_shells
 
