@@ -183,6 +183,10 @@ def faults(window: QWidget, lies_over: tuple[type, ...] = ()) -> list[str]:
             out.append(f"out of place: {where(widget)}: {why}")
         out += over_another(widget, lies_over)
         if isinstance(widget, QTabBar):
+            for i in range(widget.count()):
+                room = widget.tabRect(i).width()
+                if widest(widget, plain(widget.tabText(i))) > room and not widget.tabToolTip(i):
+                    out.append(f"cut off: tab {widget.tabText(i)!r} of {where(widget)}")
             whole = sum(widget.tabRect(i).width() for i in range(widget.count()))
             if whole > widget.width() + SLACK:
                 out.append(f"cut off: tabs of {where(widget)}: {whole} px wide, has {widget.width()}")

@@ -97,32 +97,45 @@ def test_dialogs_hold(window: Any, qapp: Any) -> None:
         dialog.close()
 
 
-def test_at_twice_the_scale(tmp_path: Path) -> None:
-    """In a process of its own: the scale is set before the window system is spoken to."""
-    script = tmp_path / "twice.py"
+@pytest.mark.parametrize(("scale", "text_pt"), [(2, 9), (1, 11)])
+def test_at_twice_the_scale_and_where_the_system_writes_larger(tmp_path: Path, scale: int, text_pt: int) -> None:
+    """In a process of its own: scale and face are set before anything is shown."""
+    script = tmp_path / "another.py"
     script.write_text(
         "import sys\n"
         f"sys.path.insert(0, {str(Path(__file__).parent)!r})\n"
         "from pathlib import Path\n"
+        "from PyQt6.QtWidgets import QApplication\n"
         "from fravik.app import theme\n"
+        "from fravik.app.theme import style\n"
         "from fravik.app.window import MainWindow\n"
         "from fravik.demo import tern\n"
         "from test_sizes import held, laid\n"
+        "class Desk(QApplication):\n"
+        "    def __init__(self, arguments):\n"
+        "        super().__init__(arguments)\n"
+        "        own = self.font()\n"
+        f"        own.setPointSizeF({text_pt})\n"
+        "        self.setFont(own)\n"
+        "style.QApplication = Desk\n"
         "app = theme.make_app(['fravik'])\n"
+        f"assert app.font().pointSizeF() == {text_pt}\n"
         f"window = MainWindow(tern(), keep_in=Path({str(tmp_path)!r}) / 'kept')\n"
         "window.show()\n"
-        "assert window.devicePixelRatioF() == 2.0\n"
+        f"assert window.devicePixelRatioF() == {scale}\n"
         "laid(window, app)\n"
         "found = []\n"
         "for size in ((1000, 640), (1280, 800)):\n"
         "    window.resize(*size)\n"
         "    for stage in ('Brief', 'Airframe', 'Parts', 'Vibration', 'Print run'):\n"
         "        found += held(window, app, stage)\n"
+        "    window.toggle_theme()\n"
         "window.close()\n"
         "print('\\n'.join(found))\n"
+        "sys.stdout.flush()\n"
         "sys.exit(1 if found else 0)\n"
     )
-    run = subprocess.run([sys.executable, str(script)], env=os.environ | {"QT_SCALE_FACTOR": "2"}, capture_output=True, text=True,
+    run = subprocess.run([sys.executable, str(script)], env=os.environ | {"QT_SCALE_FACTOR": str(scale)}, capture_output=True, text=True,
                          timeout=200, check=False)  # fmt: skip
     assert run.returncode == 0, run.stdout + run.stderr[-2000:]
 

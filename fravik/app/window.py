@@ -155,10 +155,10 @@ class MainWindow(FileActions):
         row.addWidget(self.revision, 1)
         row.addWidget(self.saved)
         for b in (self.undo_button, self.redo_button):
-            b.setFixedHeight(23)
+            b.setFixedHeight(theme.sized(23))
             row.addWidget(b)
         self.export_button = QPushButton("Export…")
-        self.export_button.setFixedHeight(23)
+        self.export_button.setFixedHeight(theme.sized(23))
         self.export_button.clicked.connect(self.ask_export)
         row.addWidget(self.export_button)
         return head

@@ -2,9 +2,27 @@
 
 from .dressing import Plain, dress, dress_first, dress_in_turns, hold
 from .palette import DARK, LIGHT, Palette, current, mode, on_change, set_mode, verdict_colour
-from .style import apply, face_file, load_fonts, make_app, sans
+from .style import apply, face_file, larger, load_fonts, make_app, sans, sized
 
 __all__ = [
-    "DARK", "LIGHT", "Palette", "Plain", "apply", "current", "dress", "dress_first", "dress_in_turns", "face_file", "hold", "load_fonts",
-    "make_app", "mode", "on_change", "sans", "set_mode", "verdict_colour",
+    "DARK",
+    "LIGHT",
+    "Palette",
+    "Plain",
+    "apply",
+    "current",
+    "dress",
+    "dress_first",
+    "dress_in_turns",
+    "face_file",
+    "hold",
+    "larger",
+    "load_fonts",
+    "make_app",
+    "mode",
+    "on_change",
+    "sans",
+    "set_mode",
+    "sized",
+    "verdict_colour",
 ]  # fmt: skip

@@ -16,6 +16,9 @@ from PyQt6.QtWidgets import QApplication
 from .palette import DARK, LIGHT, mode
 
 _FACE = "B612"
+# the window's text as it was drawn, and how far it follows a system whose own is larger
+USUAL_PT, LARGEST_PT = 9.0, 12.0
+_text_pt = USUAL_PT
 
 
 def make_app(arguments: list[str]) -> QApplication:
@@ -26,8 +29,25 @@ def make_app(arguments: list[str]) -> QApplication:
     app = QApplication(arguments)
     app.setApplicationName("Fravik")
     load_fonts()
+    follow_system(app)
     apply(app)
     return app
+
+
+def follow_system(app: QApplication) -> None:
+    """Text as much larger than usual as the system's own is; before anything is shown, and before the text face takes its place."""
+    global _text_pt
+    _text_pt = min(max(app.font().pointSizeF(), USUAL_PT), LARGEST_PT)
+
+
+def larger() -> float:
+    """How many times as large as usual text is, and what is as high as it."""
+    return _text_pt / USUAL_PT
+
+
+def sized(px: float) -> int:
+    """As many pixels, for what holds text."""
+    return round(px * larger())
 
 
 def load_fonts() -> None:
@@ -41,7 +61,7 @@ def load_fonts() -> None:
 def sans(size: float = 9.0, bold: bool = False) -> QFont:
     """The text face."""
     font = QFont(_FACE)
-    font.setPointSizeF(size)
+    font.setPointSizeF(size * larger())
     font.setBold(bold)
     return font
 
@@ -53,37 +73,38 @@ def face_file() -> str:
 
 def sheet() -> str:
     """The style sheet of the palette in force."""
-    return _sheet(mode())
+    return _sheet(mode(), _text_pt)
 
 
 def sheet_alone(kinds: tuple[str, ...]) -> str:
     """What of the style sheet matters to a widget of these kinds, its own and those it is derived from, that holds no other."""
-    return _part(mode(), kinds)
+    return _part(mode(), _text_pt, kinds)
 
 
 @cache
-def _part(of: str, kinds: tuple[str, ...]) -> str:
-    rules = re.findall(r"[^{}]+{[^{}]*}", _sheet(of))
+def _part(of: str, text_pt: float, kinds: tuple[str, ...]) -> str:
+    rules = re.findall(r"[^{}]+{[^{}]*}", _sheet(of, text_pt))
     return "".join(r for r in rules if r.lstrip().startswith("*") or any(re.search(rf"\b{k}\b", r.split("{")[0]) for k in kinds))
 
 
 @cache
-def _sheet(of: str) -> str:
+def _sheet(of: str, text_pt: float) -> str:
     p = DARK if of == "dark" else LIGHT
+    small, heading, title = (text_pt * part / USUAL_PT for part in (8, 10, 11))
     folder = Path(__file__).parent.as_posix()
     return f"""
-* {{ font-family: "B612"; font-size: 9pt; color: {p.ink}; }}
+* {{ font-family: "B612"; font-size: {text_pt:g}pt; color: {p.ink}; }}
 QDialog {{ background: {p.paper}; }}
 QScrollArea, QScrollArea > QWidget > QWidget {{ background: transparent; border: none; }}
 QLabel {{ background: transparent; }}
-QLabel#title {{ font-size: 11pt; font-weight: bold; }}
-QLabel#heading {{ font-size: 10pt; font-weight: bold; }}
+QLabel#title {{ font-size: {title:g}pt; font-weight: bold; }}
+QLabel#heading {{ font-size: {heading:g}pt; font-weight: bold; }}
 QLabel#bold {{ font-weight: bold; }}
 QLabel#muted {{ color: {p.muted}; }}
-QLabel#small {{ color: {p.muted}; font-size: 8pt; }}
+QLabel#small {{ color: {p.muted}; font-size: {small:g}pt; }}
 QLabel#figureMuted {{ color: {p.muted}; }}
-QLabel#problem {{ color: {p.fails}; font-size: 8pt; }}
-QLabel#caution {{ color: {p.tight}; font-size: 8pt; }}
+QLabel#problem {{ color: {p.fails}; font-size: {small:g}pt; }}
+QLabel#caution {{ color: {p.tight}; font-size: {small:g}pt; }}
 QLineEdit, QComboBox, QPlainTextEdit {{ background: {p.sunk}; border: 1px solid {p.rule}; border-radius: 4px; padding: 2px 6px;
   selection-background-color: {p.accent}; selection-color: {p.card}; }}
 QLineEdit[wrong="true"] {{ border: 1px solid {p.fails}; }}

@@ -97,7 +97,7 @@ class AirframeView(QWidget):
         self.through = ShortButton(THROUGH)
         self.through.setObjectName("quiet")
         self.through.setCheckable(True)
-        self.through.setFixedHeight(22)
+        self.through.setFixedHeight(theme.sized(22))
         self.through.toggled.connect(self._look_through)
         plan.head.addWidget(self.through)
         self.plan_card, self.figures_card = plan, self._figures()
@@ -106,7 +106,7 @@ class AirframeView(QWidget):
         for card, text in ((plan, "Figures"), (self.figures_card, "In plan")):
             button = ShortButton(text)
             button.setObjectName("quiet")
-            button.setFixedHeight(22)
+            button.setFixedHeight(theme.sized(22))
             button.clicked.connect(partial(self._turn_over, card is plan))
             card.head.addWidget(button)
             self.turn_over.append(button)
@@ -137,7 +137,7 @@ class AirframeView(QWidget):
         wide = self.width()
         self.on_it.setFixedWidth(share(wide, 0.19, 170, 300))
         self.components.setFixedWidth(share(wide, 0.285, 284, 440))
-        narrow = wide < NARROW_PX
+        narrow = wide < theme.sized(NARROW_PX)
         self.plan_card.setVisible(not (narrow and self._figures_up))
         self.figures_card.setVisible(not narrow or self._figures_up)
         for button in self.turn_over:
@@ -145,7 +145,7 @@ class AirframeView(QWidget):
 
     def _figures(self) -> Card:
         card = Card("Hover and clearances")
-        card.setMinimumWidth(LEAST_FIGURES_PX)
+        card.setMinimumWidth(theme.sized(LEAST_FIGURES_PX))
         self.table = QGridLayout()
         self.table.setVerticalSpacing(3)
         self.table.setColumnStretch(0, 1)

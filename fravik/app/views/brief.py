@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import (
     QComboBox,
     QGridLayout,
@@ -16,6 +17,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from fravik.app import theme
 from fravik.app.session import Session
 from fravik.app.settler import Settler
 from fravik.app.widgets.basics import Card, clear, label, scrolled
@@ -24,6 +26,7 @@ from fravik.app.widgets.fields import ChoiceField, FlagField, NumberField, TextF
 from fravik.app.widgets.fold import Fold
 from fravik.app.widgets.glyphs import VerdictMark
 from fravik.app.widgets.owncases import OwnCases
+from fravik.app.widgets.short import Short
 from fravik.kinds.around import stations
 from fravik.library import filaments_of
 from fravik.model.project import Spool, Target
@@ -40,6 +43,7 @@ MOTION_FIELDS = ("wall_speed_mm_s", "cover_speed_mm_s", "core_speed_mm_s",
 
 
 MOST_REMARKS = 3
+LOW_PX = 440
 LOAD_GROUPS = (
     ("Flight", ("pull_up_g", "yaw_share", "out_of_step", "working_low", "working_high", "loop_crossover_hz")),
     (
@@ -76,6 +80,10 @@ class BriefView(QWidget):
         self._spool_ids: tuple[str, ...] = ()
         self._target_ids: tuple[str, ...] = ()
 
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self.size_class.wrap(self.height() >= theme.sized(LOW_PX))
+        super().resizeEvent(event)
+
     def _purpose(self) -> Card:
         card = Card("What it is for")
         self.name = TextField(self.session, "name")
@@ -83,7 +91,7 @@ class BriefView(QWidget):
         form.add(self.name)
         form.add(TextField(self.session, "brief.currency"))
         card.column.addWidget(form)
-        self.size_class = label("", "small", wrap=True)
+        self.size_class = Short("", "small")
         card.column.addWidget(self.size_class)
         self.purpose = QPlainTextEdit()
         self.purpose.setMinimumHeight(34)
@@ -200,7 +208,7 @@ class BriefView(QWidget):
 
     def _target_row(self, row: int, t: Target) -> None:
         info = METRICS[t.metric]
-        name = label(info.name)
+        name = Short(info.name, least_px=60)
         name.setToolTip(info.about)
         field = NumberField(self.session, f"targets.{t.id}.limit", info.name)
         field.extra = {"step": {"least_reserve": 0.1, "mode_floor_hz": 0.1, "tip_sag_mm": 0.1, "arm_strike_m_s": 0.5, "flat_drop_m": 0.1,
@@ -210,10 +218,10 @@ class BriefView(QWidget):
         field.setMinimumWidth(88)
         field.edit.setAccessibleName(f"{info.name} {info.limit_label}")
         mark, now = VerdictMark(), label("", "figure")
-        now.setMinimumWidth(66)
+        now.setMinimumWidth(theme.sized(66))
         drop = QToolButton()
         drop.setText("×")
-        drop.setFixedSize(20, 21)
+        drop.setFixedSize(20, theme.sized(21))
         drop.setToolTip(f"Remove the target {info.name.lower()}")
         drop.setAccessibleName(f"Remove the target {info.name.lower()}")
         drop.clicked.connect(lambda: self._drop_target(t.id))
@@ -254,7 +262,7 @@ class BriefView(QWidget):
         card = Card("Spools on the shelf")
         self.spool_grid = QGridLayout()
         self.spool_grid.setVerticalSpacing(4)
-        self.spool_grid.setHorizontalSpacing(6)
+        self.spool_grid.setHorizontalSpacing(5)
         self.spool_grid.setColumnStretch(1, 1)
         page = QWidget()
         column = QVBoxLayout(page)
@@ -294,16 +302,17 @@ class BriefView(QWidget):
                 drop.setAccessibleName(f"Remove the spool {s.id}")
                 drop.clicked.connect(lambda _=False, i=s.id: self._drop_spool(i))
                 shade = ChoiceField(self.session, f"spools.{s.id}.shade")
-                shade.box.setMinimumWidth(62)
+                shade.box.setMinimumWidth(44)
+                kind.box.setMinimumWidth(58)
                 shade.box.setToolTip("Shade: how much the sun warms it")
                 dried = FlagField(self.session, f"spools.{s.id}.dried")
-                dried.box.setText("dried")
+                dried.box.setText("dry")
                 for narrow in (left, price):
                     narrow.unit.setMinimumWidth(0)
-                    narrow.edit.setMinimumWidth(34)
+                    narrow.edit.setMinimumWidth(30)
                 price.set_unit(per_kg)
-                left.setFixedWidth(66)
-                price.setFixedWidth(64)
+                left.setFixedWidth(56)
+                price.setFixedWidth(theme.sized(57))
                 for col, (w, wide) in enumerate(((kind, 2), (dried, 1), (drop, 1))):
                     self.spool_grid.addWidget(w, 3 * row, col + (col > 0), 1, wide)
                 for col, w in enumerate((left, price, shade)):

@@ -27,7 +27,7 @@ class OnItCard(Card):
 
     def __init__(self) -> None:
         super().__init__("What is on it")
-        self.setFixedWidth(WIDTH_PX)
+        self.setFixedWidth(theme.sized(WIDTH_PX))
         self.tree = QTreeWidget()
         self.tree.setColumnCount(2)
         self.tree.setHeaderHidden(True)

@@ -246,9 +246,14 @@ class PlanView(QWidget):
             thrusts.setdefault((m.x_mm, m.y_mm), []).append(f"{newton:.2f}")
         p.setPen(QColor(theme.current().ink))
         p.setFont(theme.sans(7.5))
-        for (x, y), texts in thrusts.items():
-            middle = self._at(x, y)
-            p.drawText(QRectF(middle.x() - 60, middle.y() + below, 120, 14), Qt.AlignmentFlag.AlignHCenter, f"{' + '.join(texts)} N")
+        metrics, middles = QFontMetricsF(p.font()), [self._at(x, y) for x, y in thrusts]
+        line = metrics.height()
+        for middle, texts in zip(middles, thrusts.values(), strict=True):
+            room = min((abs(m.x() - middle.x()) for m in middles if m != middle and abs(m.y() - middle.y()) < 2 * line), default=math.inf)
+            text = f"{' + '.join(texts)} N"
+            if metrics.horizontalAdvance(text) + 4 > room:
+                text = "\n".join(texts)
+            p.drawText(QRectF(middle.x() - 60, middle.y() + below, 120, 2 * line), Qt.AlignmentFlag.AlignHCenter, text)
 
     def _ghost(self, p: QPainter, radius: float) -> None:
         """What is held, where it would come to stand."""

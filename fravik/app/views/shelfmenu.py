@@ -7,6 +7,7 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog, QMenu, QMessageBox, QPushButton, QWidget
 
+from fravik.app import theme
 from fravik.app.session import Session
 from fravik.store import FileProblem
 from fravik.store.shelf import SHELF_FILE, Row, Shelf, put_on, read_shelf, row_of, write_shelf
@@ -48,7 +49,7 @@ class ShelfButton(QPushButton):
         super().__init__("Shelf…", parent)
         self.shelf, self.kind, self._this = shelf, kind, this
         self.setObjectName("quiet")
-        self.setFixedHeight(22)
+        self.setFixedHeight(theme.sized(22))
         self.setAccessibleName(f"Shelf of {kind}s")
         self.setToolTip(f"Your own {kind}s, for all your crafts")
         self.menu_shown = QMenu(self)

@@ -49,7 +49,7 @@ class Card(Leaf):
         self.column.setSpacing(5)
         self.head = QHBoxLayout()
         self.head.setSpacing(8)
-        self.title = label(title, "heading")
+        self.title = Short(title, "heading", least_px=60)
         self.note = Short("", "figureMuted")
         self.head.addWidget(self.title)
         self.head.addWidget(self.note, 1)

@@ -9,6 +9,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
+from fravik.app import theme
 from fravik.app.foresight import Foresight
 from fravik.app.turns import Turns
 from fravik.study.findings import STAGES, Finding, TriedCure, Weight
@@ -80,7 +81,7 @@ class FindingRow(Leaf):
     def _button(self, text: str, name: str, press: Callable[[], object]) -> QPushButton:
         button = QPushButton(text)
         button.setObjectName("quiet")
-        button.setFixedHeight(22)
+        button.setFixedHeight(theme.sized(22))
         button.setAccessibleName(name)
         button.clicked.connect(press)
         return button
@@ -116,7 +117,7 @@ class FindingRow(Leaf):
         grid.addWidget(label(t.cure.title, "", wrap=True), 0, 0)
         grid.addWidget(label(price(t, self.panel.foresight.session.project.brief.currency), "figureMuted"), 0, 1)
         button = QPushButton("Try")
-        button.setFixedHeight(22)
+        button.setFixedHeight(theme.sized(22))
         button.setAccessibleName(f"Try: {t.cure.title}")
         button.clicked.connect(lambda: self.panel.try_cure(t))
         self.tries[t.cure.title] = button
@@ -136,11 +137,11 @@ class BeforeItFlies(Card):
     def __init__(self, foresight: Foresight) -> None:
         super().__init__("Before it flies")
         self.foresight = foresight
-        self.setFixedWidth(WIDTH_PX)
+        self.setFixedWidth(theme.sized(WIDTH_PX))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         close = QPushButton("Close")
         close.setObjectName("quiet")
-        close.setFixedHeight(22)
+        close.setFixedHeight(theme.sized(22))
         close.clicked.connect(self.left)
         self.head.addWidget(close)
         self.trial = QWidget()
@@ -152,7 +153,7 @@ class BeforeItFlies(Card):
         for text, name, press in (("Keep it", "strong", session.take), ("Take back", "", session.take_back)):
             button = QPushButton(text)
             button.setObjectName(name)
-            button.setFixedHeight(23)
+            button.setFixedHeight(theme.sized(23))
             button.clicked.connect(press)
             row.addWidget(button)
         self.column.addWidget(self.trial)

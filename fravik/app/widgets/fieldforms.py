@@ -24,7 +24,7 @@ class Form(QWidget):
         self.grid.setVerticalSpacing(2)
         self.grid.setHorizontalSpacing(8)
         self.grid.setColumnStretch(1, 1)
-        self.grid.setColumnMinimumWidth(0, 84)
+        self.grid.setColumnMinimumWidth(0, 72)
         self.fields: dict[str, Field] = {}
         self._row = 0
 

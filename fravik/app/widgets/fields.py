@@ -22,7 +22,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from fravik.app import measures
+from fravik.app import measures, theme
 from fravik.app.session import Session
 from fravik.kinds import Edits, shape_for
 from fravik.model.base import MONEY, label_of
@@ -95,7 +95,7 @@ class Field(QWidget):
 
     def lay(self, grid: QGridLayout, row: int) -> int:
         """Put label, control, hint and message into a form grid; returns the next row."""
-        self.caption = caption = Short(self.title_text, "muted", least_px=72)
+        self.caption = caption = Short(self.title_text, "muted", least_px=60)
         caption.setToolTip(str(self.extra.get("why", "")))
         caption.setBuddy(self.control())
         self.control().setAccessibleName(self.title_text)
@@ -178,7 +178,7 @@ class NumberField(Field):
         row.setSpacing(3)
         self.edit = _StepEdit(self.step)
         self.edit.setAlignment(Qt.AlignmentFlag.AlignRight)
-        self.edit.setFixedHeight(23)
+        self.edit.setFixedHeight(theme.sized(23))
         self.edit.setMinimumWidth(52)
         self.edit.editingFinished.connect(self._finish)
         self.edit.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
@@ -190,7 +190,7 @@ class NumberField(Field):
         for text, way in (("−", -1), ("+", 1)) if buttons else ():
             button = QToolButton()
             button.setText(text)
-            button.setFixedSize(20, 21)
+            button.setFixedSize(20, theme.sized(21))
             button.setAutoRepeat(True)
             button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
             button.setAccessibleName(f"{self.title_text} {'up' if way > 0 else 'down'}")
@@ -326,7 +326,7 @@ class ChoiceField(Field):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         self.box = Choices()
-        self.box.setFixedHeight(23)
+        self.box.setFixedHeight(theme.sized(23))
         self.box.setMinimumWidth(80)
         self.box.installEventFilter(self)
         for value, text in options:
@@ -388,7 +388,7 @@ class TextField(Field):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         self.edit = Line()
-        self.edit.setFixedHeight(23)
+        self.edit.setFixedHeight(theme.sized(23))
         self.edit.textEdited.connect(lambda text: self.session.edit(self.path, text, self.title_text, typing=True))
         row.addWidget(self.edit)
         self.refresh()

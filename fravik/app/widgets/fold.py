@@ -7,7 +7,7 @@ from collections.abc import Callable
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QToolButton, QVBoxLayout, QWidget
 
-from fravik.app import measures
+from fravik.app import measures, theme
 from fravik.app.session import Session
 from fravik.kinds.summaries import summary
 from fravik.model.project import Project
@@ -53,7 +53,7 @@ class Fold(QWidget):
         self.arrow = QToolButton()
         self.arrow.setObjectName("fold")
         self.arrow.setCheckable(True)
-        self.arrow.setFixedSize(20, TALL)
+        self.arrow.setFixedSize(20, theme.sized(TALL))
         self.arrow.toggled.connect(self._turn)
         row.addWidget(self.arrow)
         self.title = label(title, "heading")
@@ -71,7 +71,7 @@ class Fold(QWidget):
         self._turn(is_open)
 
     def mousePressEvent(self, event: object) -> None:
-        if getattr(event, "position", None) is not None and event.position().y() <= TALL:  # type: ignore[attr-defined]
+        if getattr(event, "position", None) is not None and event.position().y() <= theme.sized(TALL):  # type: ignore[attr-defined]
             self.arrow.toggle()
 
     def _turn(self, on: bool) -> None:

@@ -26,7 +26,7 @@ class StageButton(QAbstractButton):
         self.verdict = "holds"
 
     def sizeHint(self) -> QSize:
-        return QSize(110, 30)
+        return QSize(theme.sized(110), theme.sized(30))
 
     def show_verdict(self, verdict: str) -> None:
         """Mark the stage."""
@@ -64,29 +64,30 @@ class _Caption(QWidget):
     def __init__(self, text: str) -> None:
         super().__init__()
         self._text = text
-        self.setFixedHeight(28)
+        self.setFixedHeight(theme.sized(28))
 
     def paintEvent(self, event: object) -> None:
         p = QPainter(self)
         p.setPen(QColor(theme.current().rail_muted))
         p.setFont(theme.sans(7))
-        p.drawText(QRectF(16, 8, self.width() - 16, 20), Qt.AlignmentFlag.AlignVCenter, self._text)
+        p.drawText(QRectF(16, 8, self.width() - 16, self.height() - 8), Qt.AlignmentFlag.AlignVCenter, self._text)
 
 
 class _Mark(QWidget):
     def __init__(self) -> None:
         super().__init__()
-        self.setFixedHeight(52)
+        self.setFixedHeight(theme.sized(52))
 
     def paintEvent(self, event: object) -> None:
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         p.setPen(QColor("#f5f1e8"))
         p.setFont(theme.sans(15, True))
-        p.drawText(QRectF(16, 8, self.width(), 28), Qt.AlignmentFlag.AlignVCenter, "fravik")
+        p.drawText(QRectF(16, 8, self.width(), theme.sized(28)), Qt.AlignmentFlag.AlignVCenter, "fravik")
         p.setPen(QPen(QColor("#c98a12"), 2))
-        p.drawLine(QPointF(17, 41), QPointF(80, 41))
-        p.drawLine(QPointF(80, 37), QPointF(80, 45))
+        line, end = theme.sized(41), theme.sized(80)
+        p.drawLine(QPointF(17, line), QPointF(end, line))
+        p.drawLine(QPointF(end, line - 4), QPointF(end, line + 4))
 
 
 class FliesButton(QAbstractButton):
@@ -97,7 +98,7 @@ class FliesButton(QAbstractButton):
         self.setText("Before it flies")
         self.setCheckable(True)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.setFixedHeight(48)
+        self.setFixedHeight(theme.sized(48))
         self.told, self.grave = "", False
         self.show_counts("", False)
 
@@ -118,10 +119,10 @@ class FliesButton(QAbstractButton):
         p.drawRoundedRect(QRectF(self.rect()).adjusted(7.5, 3.5, -6.5, -4.5), 4, 4)
         p.setPen(QColor(c.ink if on else c.rail_text))
         p.setFont(theme.sans(8.5, True))
-        p.drawText(QRectF(14, 7, self.width() - 22, 18), Qt.AlignmentFlag.AlignVCenter, self.text())
+        p.drawText(QRectF(14, theme.sized(7), self.width() - 22, theme.sized(18)), Qt.AlignmentFlag.AlignVCenter, self.text())
         p.setPen(QColor((c.fails if self.grave else c.muted) if on else ("#ee7559" if self.grave else c.rail_text)))
         p.setFont(theme.sans(7.5))
-        p.drawText(QRectF(14, 23, self.width() - 22, 16), Qt.AlignmentFlag.AlignVCenter, self.told)
+        p.drawText(QRectF(14, theme.sized(23), self.width() - 22, theme.sized(16)), Qt.AlignmentFlag.AlignVCenter, self.told)
 
 
 class StageRail(QWidget):
@@ -131,7 +132,7 @@ class StageRail(QWidget):
 
     def __init__(self, groups: list[tuple[str, list[str]]]) -> None:
         super().__init__()
-        self.setFixedWidth(110)
+        self.setFixedWidth(theme.sized(110))
         self.setAccessibleName("Stages")
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)

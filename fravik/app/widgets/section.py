@@ -149,8 +149,8 @@ class SectionView(QWidget):
         for yy in (r.top(), r.bottom()):
             p.drawLine(QPointF(x - 3, yy), QPointF(x + 3, yy))
         p.setFont(theme.sans(8))
-        p.drawText(QRectF(r.left() - 40, y + 1, r.width() + 80, 15), Qt.AlignmentFlag.AlignCenter, f"{w:.1f} mm")
-        p.drawText(QRectF(x + 5, r.center().y() - 8, 48, 16), Qt.AlignmentFlag.AlignVCenter, f"{h:.1f}")
+        p.drawText(QRectF(r.left() - 40, y + 1, r.width() + 80, theme.sized(15)), Qt.AlignmentFlag.AlignCenter, f"{w:.1f} mm")
+        p.drawText(QRectF(x + 5, r.center().y() - 12, 60, 24), Qt.AlignmentFlag.AlignVCenter, f"{h:.1f}")
 
 
 class ZoneKey(QWidget):
@@ -159,7 +159,7 @@ class ZoneKey(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.items: list[tuple[str, str]] = []
-        self.setFixedHeight(18)
+        self.setFixedHeight(theme.sized(18))
 
     def show_items(self, items: list[tuple[str, str]]) -> None:
         """(colour name in the palette, text) pairs."""
@@ -176,5 +176,5 @@ class ZoneKey(QWidget):
         for name, text in self.items:
             p.fillRect(QRectF(x, 4, 10, 10), QColor(getattr(c, name)))
             p.setPen(QColor(c.muted))
-            p.drawText(QPointF(x + 14, 13), text)
+            p.drawText(QPointF(x + 14, theme.sized(13)), text)
             x += 24 + math.ceil(metrics.horizontalAdvance(text))

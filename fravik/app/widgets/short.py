@@ -6,7 +6,9 @@ from typing import Any
 
 from PyQt6.QtCore import QEvent, QSize, Qt
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QSizePolicy
+from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QSizePolicy, QTabWidget
+
+from fravik.app import theme
 
 
 class _GivesWay:
@@ -158,6 +160,20 @@ class Line(_GivesWay, QLineEdit):
         self._tell(self.text() if hidden else "")
 
 
+class Tabs(QTabWidget):
+    """Pages under a row of names; names give way rather than hide behind arrows."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setUsesScrollButtons(False)
+        self.setElideMode(Qt.TextElideMode.ElideRight)
+        self.setDocumentMode(True)  # no frame round the pages
+
+    def tabInserted(self, index: int) -> None:
+        self.setTabToolTip(index, self.tabText(index))
+        super().tabInserted(index)
+
+
 def share(of_px: int, part: float, least: int, most: int) -> int:
-    """A part of a width, within limits."""
-    return min(max(round(part * of_px), least), most)
+    """A part of a width, within limits that grow with the text."""
+    return min(max(round(part * of_px), theme.sized(least)), theme.sized(most))

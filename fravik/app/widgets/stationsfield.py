@@ -5,6 +5,7 @@ from __future__ import annotations
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QSizePolicy, QToolButton, QWidget
 
+from fravik.app import theme
 from fravik.app.session import Session
 
 from .fields import Field
@@ -18,7 +19,7 @@ class StationsField(Field):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         self.button = QToolButton()
-        self.button.setFixedHeight(23)
+        self.button.setFixedHeight(theme.sized(23))
         self.button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         self.button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         self.button.setMinimumWidth(80)

@@ -17,6 +17,8 @@ from fravik.study.words import limit_text, spread_text, value_text
 from .glyphs import draw_verdict
 
 STALE_OPACITY = 0.45
+TALL = 72
+VALUE_PT = (11.0, 9.5, 8.0)  # as large as the tile has room for
 WIDE = 1000  # a tile stretches so much more than the empty end of the strip
 
 
@@ -100,7 +102,7 @@ class MarginTile(QWidget):
         self.setMaximumWidth(330)
 
     def sizeHint(self) -> QSize:
-        return QSize(140, 72)
+        return QSize(theme.sized(140), theme.sized(TALL))
 
     def show_margin(self, margin: Margin, stale: bool, picked: bool) -> bool:
         """Show a margin; a stale one is the last good result. Returns whether anything changed."""
@@ -137,10 +139,10 @@ class MarginTile(QWidget):
         p.drawImage(QPointF(w - 23, 6), _verdict(m.verdict, theme.verdict_colour(m.verdict), ground.ratio))
         p.setFont(_face(8))
         p.setPen(QColor(c.ink))
-        p.drawText(QRectF(9, 6, w - 34, 16), Qt.AlignmentFlag.AlignVCenter, _elided(m.name, w - 36))
+        p.drawText(QRectF(9, 6, w - 34, theme.sized(16)), Qt.AlignmentFlag.AlignVCenter, _elided(m.name, w - 36))
         self._figures(p, m, w)
         if m.value is not None:
-            self._scale(p, m, QRectF(10, 55, w - 20, 5))
+            self._scale(p, m, QRectF(10, self.height() - 17, w - 20, 5))
 
     def _figures(self, p: QPainter, m: Margin, w: int) -> None:
         c = theme.current()
@@ -149,10 +151,11 @@ class MarginTile(QWidget):
             value = f"≈{value}"  # real layers will replace it
         if m.unit:
             limit = limit.removesuffix(f" {m.unit}")
-        large = 8.0 if m.value is None else 11.0
+        sizes = VALUE_PT if m.value is not None else VALUE_PT[-1:]
+        large = next((s for s in sizes if _advance(s, value) <= w - 14), sizes[-1])
         p.setFont(_face(large))
         p.setPen(QColor(c.ink))
-        p.drawText(QRectF(9, 24, w - 18, 22), Qt.AlignmentFlag.AlignVCenter, value)
+        p.drawText(QRectF(9, theme.sized(24), w - 18, theme.sized(22)), Qt.AlignmentFlag.AlignVCenter, value)
         left = w - _advance(large, value)
         for size, gap, text in ((7.5, 26, limit), (6.5, 20, limit), (6.5, 20, limit.replace(" ", ""))):
             if _advance(size, text) + gap <= left:
@@ -161,7 +164,7 @@ class MarginTile(QWidget):
             return  # a narrow window: the scale and the tool tip still tell the limit
         p.setFont(_face(size))
         p.setPen(QColor(c.muted))
-        p.drawText(QRectF(9, 25, w - 18, 22), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, text)
+        p.drawText(QRectF(9, theme.sized(25), w - 18, theme.sized(22)), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, text)
 
     def _scale(self, p: QPainter, m: Margin, bar: QRectF) -> None:
         c = theme.current()
@@ -203,7 +206,7 @@ class MarginStrip(QWidget):
         self._row.setSpacing(7)
         self._row.addStretch(1)
         self.tiles: list[MarginTile] = []
-        self.setFixedHeight(72)
+        self.setFixedHeight(theme.sized(TALL))
         self.setAccessibleName("Margins")
 
     def show_margins(self, margins: tuple[Margin, ...], stale: bool, picked: str | None, at_once: bool = False) -> None:

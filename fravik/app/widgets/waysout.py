@@ -6,6 +6,7 @@ from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QScrollArea, QWidget
 
+from fravik.app import theme
 from fravik.app.session import Session
 from fravik.study.levers import Lever, open_margins
 from fravik.study.margins import Margin
@@ -13,6 +14,7 @@ from fravik.study.words import money, value_text
 
 from .basics import Card, clear, label
 from .glyphs import VerdictMark
+from .short import Short
 
 HEAD_PX = 22
 HIGH_PX, LOW_PX = 94, 78  # of the row of levers
@@ -36,13 +38,12 @@ class LeverSlip(Card):
         self.column.setContentsMargins(9, 6, 9, 6)
         self.column.setSpacing(2)
         name = label(lever.title, "bold", wrap=True)
-        name.setFixedWidth(222)
+        name.setFixedWidth(theme.sized(222))
         self.column.addWidget(name)
         row = QHBoxLayout()
-        row.addWidget(label(price_text(lever, session.project.brief.currency), "figureMuted"))
-        row.addStretch(1)
+        row.addWidget(Short(price_text(lever, session.project.brief.currency), "figureMuted"), 1)
         button = QPushButton("Try")
-        button.setFixedHeight(22)
+        button.setFixedHeight(theme.sized(22))
         button.setAccessibleName(f"Try: {lever.title}")
         button.clicked.connect(lambda: session.try_lever(lever))
         self.button = button
@@ -63,7 +64,7 @@ class LeverSlip(Card):
         self.becomes.setLayout(line)
         line.setContentsMargins(0, 0, 0, 0)
         self.column.addWidget(self.becomes)
-        self.setFixedWidth(244)
+        self.setFixedWidth(theme.sized(244))
 
 
 SHORT = {
@@ -96,10 +97,10 @@ class WaysOut(Card):
         self.back.clicked.connect(session.take_back)
         self.again = QPushButton("Look again")
         self.again.clicked.connect(lambda: session.ask_levers(session.lever_parts))
-        self.note.setMinimumHeight(HEAD_PX)  # buttons come and go; what lies above keeps its size
-        self.stop.setFixedHeight(HEAD_PX)
+        self.note.setMinimumHeight(theme.sized(HEAD_PX))  # buttons come and go; what lies above keeps its size
+        self.stop.setFixedHeight(theme.sized(HEAD_PX))
         for button in (self.keep, self.back, self.again):
-            button.setFixedHeight(HEAD_PX)
+            button.setFixedHeight(theme.sized(HEAD_PX))
             self.head.addWidget(button)
         self.shelf = QWidget()
         self.row = QHBoxLayout(self.shelf)
@@ -109,7 +110,7 @@ class WaysOut(Card):
         self.area.setWidget(self.shelf)
         self.area.setWidgetResizable(True)
         self.area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.area.setFixedHeight(HIGH_PX)
+        self.area.setFixedHeight(theme.sized(HIGH_PX))
         self._low = False
         self.area.setFrameShape(QScrollArea.Shape.NoFrame)
         self.column.addWidget(self.area)
@@ -127,7 +128,7 @@ class WaysOut(Card):
         """In a low window, a lever's name and price alone; what becomes of the margins stands in its tip."""
         if low != self._low:
             self._low = low
-            self.area.setFixedHeight(LOW_PX if low else HIGH_PX)
+            self.area.setFixedHeight(LOW_PX if low else theme.sized(HIGH_PX))
             for slip in self.slips:
                 slip.becomes.setVisible(not low)
 

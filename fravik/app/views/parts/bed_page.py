@@ -6,6 +6,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
+from fravik.app import theme
 from fravik.app.session import Session
 from fravik.app.stepper import Stepper
 from fravik.app.widgets.basics import clear, label, scrolled
@@ -133,7 +134,7 @@ class BedPage(QWidget):
             self.grid.addWidget(cell, i, col)
         if not now:
             use = QPushButton("Use")
-            use.setFixedHeight(21)
+            use.setFixedHeight(theme.sized(21))
             use.setAccessibleName(f"Print it: {c.name}")
             use.clicked.connect(lambda _=False, c=c: self.session.edit_many(c.edits, f"lies: {c.name.lower()}"))
             self.use_buttons.append(use)

@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from concurrent.futures import Future
 
-from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QTabWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from fravik.app.session import Session
 from fravik.app.widgets.basics import label, scrolled
 from fravik.app.widgets.fieldforms import Form
 from fravik.app.widgets.fields import ChoiceField, NumberField
+from fravik.app.widgets.short import Tabs
 from fravik.app.widgets.stationsfield import StationsField
 from fravik.engine.notes import carbon_notes, joint_notes, stock_notes, twin_note
 from fravik.engine.results import Evaluation, PartResult
@@ -38,7 +39,7 @@ SCREW_PAGES = {"screws": ("screw", "fixing", "engaged_mm", "tightness", "frictio
 TABS = {"made": "Making", "shape": "Shape", "joint": "Root joint", "bonded": "Carbon, glass"}
 
 
-class PartEditors(QTabWidget):
+class PartEditors(Tabs):
     """Tabs of one part: how it is made, its shape, its joint, its carbon and glass. A page is made when it is first looked at."""
 
     def __init__(self, session: Session, part: Part) -> None:
@@ -52,8 +53,6 @@ class PartEditors(QTabWidget):
             self._pages[key] = QVBoxLayout(holder)
             self._pages[key].setContentsMargins(0, 0, 0, 0)
             self.addTab(holder, title)
-        self.setUsesScrollButtons(False)
-        self.setDocumentMode(True)  # no frame round the pages
         self._waiting = self._makers(part)
         self._make(self._key())
         self.currentChanged.connect(self._looked_at)

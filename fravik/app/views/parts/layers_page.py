@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from fravik.app import theme
 from fravik.app.settler import Settler
 from fravik.app.views.printrun.scrubber import LayerScrubber
 from fravik.app.widgets.basics import label
@@ -25,7 +26,7 @@ class LayersPage(QWidget):
         self.state = label("", "figureMuted")
         row.addWidget(self.state, 1)
         self.again = QPushButton("Lay the layers")
-        self.again.setFixedHeight(22)
+        self.again.setFixedHeight(theme.sized(22))
         self.again.clicked.connect(self.settler.ask)
         row.addWidget(self.again)
         column.addLayout(row)

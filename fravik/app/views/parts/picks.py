@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QToolButton, QWidget
 
+from fravik.app import theme
 from fravik.app.widgets.basics import clear
 from fravik.app.widgets.short import ShortButton
 from fravik.kinds.newpart import addable
@@ -42,7 +43,7 @@ class PartPicks(QWidget):
     def _button(self, part: Part) -> QPushButton:
         button = ShortButton()
         button.setCheckable(True)
-        button.setFixedHeight(24)
+        button.setFixedHeight(theme.sized(24))
         button.clicked.connect(lambda _=False, i=part.id: self.chosen.emit(i))
         button.setContextMenuPolicy(Qt.ContextMenuPolicy.ActionsContextMenu)
         remove = button.addAction(f"Remove {part.name.lower()}")
@@ -53,7 +54,7 @@ class PartPicks(QWidget):
     def _more(self) -> QToolButton:
         more = QToolButton()
         more.setText("+")
-        more.setFixedHeight(24)
+        more.setFixedHeight(theme.sized(24))
         more.setToolTip("Add a part")
         more.setAccessibleName("Add a part")
         more.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
@@ -89,7 +90,7 @@ class PiecePicks(QWidget):
             for i, name in enumerate(names):
                 button = QPushButton(name)
                 button.setCheckable(True)
-                button.setFixedHeight(23)
+                button.setFixedHeight(theme.sized(23))
                 button.clicked.connect(lambda _=False, i=i: self.chosen.emit(i))
                 self.buttons.append(button)
                 self.row.addWidget(button)

@@ -40,7 +40,7 @@ class PlasticsPage(QWidget):
         low = QHBoxLayout()
         self.card = label("", "small", wrap=True)
         self.use = QPushButton("Use it")
-        self.use.setFixedHeight(23)
+        self.use.setFixedHeight(theme.sized(23))
         self.use.clicked.connect(self._take)
         low.addWidget(self.card, 1)
         low.addWidget(self.use)

@@ -25,20 +25,22 @@ class ReserveKey(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setFixedHeight(16)
-        self.setMinimumWidth(300)
+        self.setFixedHeight(theme.sized(16))
+        self.setMinimumWidth(271)
         self.setAccessibleName("Reserve bands: " + ", ".join(BAND_NAMES))
 
     def paintEvent(self, event: object) -> None:
         p = QPainter(self)
         c = theme.current()
         p.setFont(theme.sans(7.5))
+        names = sum(QFontMetricsF(p.font()).horizontalAdvance(name) for name in BAND_NAMES)
+        gap = min(13.0, (self.width() - names) / len(BAND_NAMES) - 15)
         x = 0.0
         for colour, name in zip(c.reserve, BAND_NAMES, strict=True):
             p.fillRect(QRectF(x, 3, 11, 10), QColor(colour))
             p.setPen(QColor(c.muted))
-            p.drawText(QPointF(x + 15, 12), name)
-            x += 28 + QFontMetricsF(p.font()).horizontalAdvance(name)
+            p.drawText(QPointF(x + 15, theme.sized(12)), name)
+            x += 15 + gap + QFontMetricsF(p.font()).horizontalAdvance(name)
 
 
 def band_height(values: np.ndarray) -> np.ndarray:

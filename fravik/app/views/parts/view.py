@@ -56,7 +56,7 @@ from .plastics_page import PlasticsPage
 from .scene import ReserveKey, draw_part
 from .section_card import SectionCard
 
-LOW_PX, LEAST_FOR_NOTE_PX, LEAST_PICTURE_PX, LEAST_STACK_PX, LOW_RULER_PX = 560, 960, 72, 98, 150
+LOW_PX, LEAST_FOR_NOTE_PX, LEAST_PICTURE_PX, LEAST_STACK_PX, LOW_RULER_PX = 560, 960, 66, 94, 150
 EDITORS_STAND_MS = 60  # they are made a turn after the figures
 PAGES = ("Strength", "On the bed", "Layers", "Filaments")
 
@@ -102,13 +102,13 @@ class PartsView(AddsParts):
 
     def _share(self) -> None:
         """The picture is seen in a small window too: what is told around it gives way."""
-        low = self.height() < LOW_PX
+        low = self.height() < theme.sized(LOW_PX)
         self.side.setFixedWidth(share(self.width(), 0.31, 300, 460))
         self.verdict.wrap(not low)
-        self.verdict.setMinimumHeight(0 if low else 31)  # two lines, so that the picture does not jump between edits
-        self.ruler_card.setMinimumHeight(LOW_RULER_PX if low else 196)
-        self.ruler_card.setMaximumHeight(LOW_RULER_PX if low else QWIDGETSIZE_MAX)
-        self.note.setVisible(self.width() >= LEAST_FOR_NOTE_PX)
+        self.verdict.setMinimumHeight(0 if low else theme.sized(31))  # two lines, so that the picture does not jump between edits
+        self.ruler_card.setMinimumHeight(round(LOW_RULER_PX / theme.larger()) if low else theme.sized(196))
+        self.ruler_card.setMaximumHeight(round(LOW_RULER_PX / theme.larger()) if low else QWIDGETSIZE_MAX)
+        self.note.setVisible(self.width() >= theme.sized(LEAST_FOR_NOTE_PX))
         self.ways.set_low(low)
 
     def _picture_card(self) -> Card:
@@ -130,14 +130,14 @@ class PartsView(AddsParts):
             button = ShortButton(name)
             button.setCheckable(True)
             button.setChecked(i == 0)
-            button.setFixedHeight(23)
+            button.setFixedHeight(theme.sized(23))
             self.pages.addButton(button, i)
             top.addWidget(button)
         self.pages.idClicked.connect(self.show_page)
         self.cases = Choices()
         self.cases.setToolTip("Load case")
-        self.cases.setFixedHeight(23)
-        self.cases.setMinimumWidth(84)
+        self.cases.setFixedHeight(theme.sized(23))
+        self.cases.setMinimumWidth(theme.sized(84))
         self.cases.setAccessibleName("Load case")
         self.cases.activated.connect(self._pick_case)
         top.addWidget(self.cases)
@@ -165,7 +165,7 @@ class PartsView(AddsParts):
         self.piece_picks = PiecePicks()
         self.piece_picks.chosen.connect(self.show_piece)
         low.addWidget(self.piece_picks)
-        home = QPushButton("Whole part")
+        home = ShortButton("Whole part")
         home.setObjectName("quiet")
         home.clicked.connect(self.scene.home)
         low.addWidget(home)

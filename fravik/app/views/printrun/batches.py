@@ -18,7 +18,7 @@ from fravik.engine.sliceloops import loops
 
 from .colours import mixed
 
-TALL, INSET = 112, 8
+LINE, INSET = 15, 8
 PICTURE, SMALL_PICTURE, NARROW = 56, 38, 150
 BED_AFTER_MS = 40
 BEGUN_PX = 8.0  # so far a card is pulled before it is dragged
@@ -40,7 +40,7 @@ class BatchCard(QAbstractButton):
         super().__init__()
         self.batch = batch
         self.setCheckable(True)
-        self.setFixedHeight(TALL)
+        self.setFixedHeight(self._foot + theme.sized(40))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -61,8 +61,13 @@ class BatchCard(QAbstractButton):
         """Of its picture."""
         return PICTURE if self.width() >= NARROW else SMALL_PICTURE
 
+    @property
+    def _foot(self) -> int:
+        """Where the lines begin that are as wide as the card: under its picture and the lines beside it."""
+        return max(PICTURE + 14, 4 * theme.sized(LINE) + 8)
+
     def sizeHint(self) -> QSize:
-        return QSize(180, TALL)
+        return QSize(180, self._foot + theme.sized(40))
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is not None:
@@ -102,17 +107,17 @@ class BatchCard(QAbstractButton):
         p.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
         p.drawPixmap(INSET, INSET, self._drawn())
         left, wide = INSET + self._side + 7.0, self.width() - INSET - self._side - 12.0
-        y = 5.0
+        y, line = 5.0, theme.sized(LINE)
         for text in self._title(wide):
-            self._line(p, QRectF(left, y, wide, 15), text, title_face(), c.ink)
-            y += 15
+            self._line(p, QRectF(left, y, wide, line), text, title_face(), c.ink)
+            y += line
         for k, text in enumerate(self.batch.words[:2]):
-            self._line(p, QRectF(left, y + 1 + 15 * k, wide, 15), text, theme.sans(8.5), c.ink if k == 0 else c.muted)
-        self._line(p, QRectF(INSET, PICTURE + 14, self.width() - 2 * INSET, 15), self.batch.words[2], theme.sans(8), c.muted)
+            self._line(p, QRectF(left, y + 1 + line * k, wide, line), text, theme.sans(8.5), c.ink if k == 0 else c.muted)
+        self._line(p, QRectF(INSET, self._foot, self.width() - 2 * INSET, line), self.batch.words[2], theme.sans(8), c.muted)
         verdict, told = self.batch.foreseen
-        draw_verdict(p, QPointF(INSET + 6, PICTURE + 39), 10, verdict)
+        draw_verdict(p, QPointF(INSET + 6, self._foot + 1.6 * line), 10, verdict)
         colour = c.muted if verdict == "holds" else theme.verdict_colour(verdict)
-        self._line(p, QRectF(INSET + 17, PICTURE + 31, self.width() - 2 * INSET - 18, 16), told, theme.sans(8), colour)
+        self._line(p, QRectF(INSET + 17, self._foot + 1.1 * line, self.width() - 2 * INSET - 18, line), told, theme.sans(8), colour)
 
     def _title(self, wide: float) -> list[str]:
         """On two lines where one does not hold it; what is left over is cut by dots."""
@@ -254,7 +259,7 @@ class PrinterSlip(QWidget):
     def __init__(self, name: str) -> None:
         super().__init__()
         self.name, self.marked = name, False
-        self.setFixedHeight(24)
+        self.setFixedHeight(theme.sized(24))
         self.setAccessibleName(name)
         self.setToolTip("Drop a batch here to print it on this one, or use the batch's own menu")
 
@@ -288,5 +293,5 @@ class _Page(QWidget):
             return
         cards = self.findChildren(BatchCard)
         cards.sort(key=lambda card: card.y())
-        y = cards[self.marked].y() - 4 if self.marked < len(cards) else cards[-1].y() + TALL + 3
+        y = cards[self.marked].y() - 4 if self.marked < len(cards) else cards[-1].geometry().bottom() + 4
         QPainter(self).fillRect(0, y, self.width(), 2, QColor(theme.current().accent))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QToolButton, QVBoxLayout, QWidget
 
+from fravik.app import theme
 from fravik.app.session import Session
 from fravik.app.settler import Settler
 from fravik.app.widgets.basics import clear, label, scrolled
@@ -198,7 +199,7 @@ class RunPage(QWidget):
             for text, way in (("−", -1), ("+", 1)):
                 button = QToolButton()
                 button.setText(text)
-                button.setFixedSize(20, 21)
+                button.setFixedSize(20, theme.sized(21))
                 button.setAccessibleName(f"{'More' if way > 0 else 'Fewer'} spares of {p.name.lower()}")
                 button.clicked.connect(lambda _=False, i=p.id, w=way: self.set_spares(i, max(0, have.get(i, 0) + w)))
                 row.addWidget(button)

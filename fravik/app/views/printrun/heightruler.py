@@ -124,8 +124,10 @@ class HeightRuler(QWidget):
             p.drawLine(QPointF(LEFT - 5, y), QPointF(LEFT, y))
             p.setPen(QColor(c.muted))
             p.drawText(QRectF(0, y - 8, LEFT - 8, 16), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, f"{k * step:g}")
-        p.drawText(QRectF(0, self.height() - 13, LEFT - 8, 13), Qt.AlignmentFlag.AlignRight, "mm")
-        p.drawText(QRectF(LEFT, self.height() - 13, self.width() - LEFT, 13), Qt.AlignmentFlag.AlignLeft, "min/layer")
+        p.drawText(QRectF(0, self.height() - theme.sized(13), LEFT - 8, theme.sized(13)), Qt.AlignmentFlag.AlignRight, "mm")
+        room = self.width() - LEFT
+        across = next((t for t in ("min/layer", "min") if QFontMetricsF(p.font()).horizontalAdvance(t) <= room), "")
+        p.drawText(QRectF(LEFT, self.height() - theme.sized(13), room, theme.sized(13)), Qt.AlignmentFlag.AlignLeft, across)
 
     def _draw_pins(self, p: QPainter) -> None:
         """Numbers at the right, at their height; those that would lie on each other are moved apart."""
@@ -165,10 +167,12 @@ class HeightRuler(QWidget):
         p.drawEllipse(QPointF(self.width() - RIGHT + 2, y), KNOB, KNOB)
         p.setFont(theme.sans(8))
         text = f"{height:.1f} mm · layer {self.index + 1}"
-        metrics, room = QFontMetricsF(p.font()), self.width() - LEFT - 4.0
+        metrics, room, tall = QFontMetricsF(p.font()), self.width() - LEFT - 4.0, theme.sized(16)
         if metrics.horizontalAdvance(text) + 10 > room:
             text = f"{height:.1f} mm"
-        box = QRectF(LEFT + 3, y - 19 if y > TOP + 22 else y + 4, metrics.horizontalAdvance(text) + 10, 16)
+        if metrics.horizontalAdvance(text) + 10 > room:
+            text = f"{height:.1f}"
+        box = QRectF(LEFT + 3, y - tall - 3 if y > TOP + tall + 6 else y + 4, metrics.horizontalAdvance(text) + 10, tall)
         p.setPen(Qt.PenStyle.NoPen)
         p.setBrush(QColor(c.card))
         p.drawRect(box)

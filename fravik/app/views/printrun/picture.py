@@ -42,7 +42,7 @@ class BatchPicture(QWidget):
         self._drawn: QPixmap | None = None
         self._shows: tuple[object, ...] = ()
         self._turns = Turns(self)
-        self.setMinimumSize(240, 150)
+        self.setMinimumSize(240, 140)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("The bed, layer by layer: up and down step, space plays, left and right turn it")

@@ -17,7 +17,7 @@ class RoadKey(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.kinds: tuple[str, ...] = ()
-        self.setFixedHeight(17)
+        self.setFixedHeight(theme.sized(17))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Kinds of road")
 
@@ -37,8 +37,8 @@ class RoadKey(QWidget):
         for name in self.kinds:
             wide = metrics.horizontalAdvance(name) + 26
             if x > 0 and x + wide - 12 > self.width():
-                x, y = 0.0, y + 16
-            out.append((name, QRectF(x, y, wide, 15)))
+                x, y = 0.0, y + theme.sized(16)
+            out.append((name, QRectF(x, y, wide, theme.sized(15))))
             x += wide
         return out
 
@@ -51,6 +51,6 @@ class RoadKey(QWidget):
         p = QPainter(self)
         p.setFont(theme.sans(8))
         for name, box in self._boxes():
-            p.fillRect(QRectF(box.x(), box.y() + 3, 9, 9), feature_colour(name))
+            p.fillRect(QRectF(box.x(), box.center().y() - 4.5, 9, 9), feature_colour(name))
             p.setPen(QColor(theme.current().ink))
             p.drawText(box.adjusted(13, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, name)

@@ -25,7 +25,7 @@ class ScheduleBars(QWidget):
     batch_picked = pyqtSignal(str)
     batch_moved = pyqtSignal(str, float)
     LEFT, TOP = 104, 20
-    MOST_ROW, LEAST_ROW, FOOT = 23.0, 19.0, 14
+    MOST_ROW, LEAST_ROW, FOOT = 23, 19, 14
 
     def __init__(self) -> None:
         super().__init__()
@@ -34,7 +34,7 @@ class ScheduleBars(QWidget):
         self.picked = ""
         self._drag: tuple[Task, float, float] | None = None
         self._boxes: list[tuple[QRectF, Task]] = []
-        self.setMinimumHeight(94)
+        self.setMinimumHeight(theme.sized(94))
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Schedule of the print run")
@@ -46,12 +46,20 @@ class ScheduleBars(QWidget):
             self.setAccessibleDescription(
                 "; ".join(f"{t.row}: {t.label}, {self.when(t.start_h)} to {self.when(t.end_h)}" for t in found.tasks)
             )
-            self.setMinimumHeight(round(self.TOP + self.LEAST_ROW * (1 + len(found.rows())) + self._foot()))
+            self.setMinimumHeight(round(self._top + theme.sized(self.LEAST_ROW) * (1 + len(found.rows())) + self._foot()))
         self.update()
+
+    @property
+    def _left(self) -> int:
+        return theme.sized(self.LEFT)
+
+    @property
+    def _top(self) -> int:
+        return theme.sized(self.TOP)
 
     def _foot(self) -> int:
         """Room under the rows, for what marks the present."""
-        return self.FOOT if self.run.done_h > 0 else 2
+        return theme.sized(self.FOOT) if self.run.done_h > 0 else 2
 
     def when(self, hours: float) -> str:
         """A moment as 'day 2, 14:30'."""
@@ -63,7 +71,7 @@ class ScheduleBars(QWidget):
         return max(self.schedule.ready_h * 1.04, min(self.schedule.deadline_h, 1.6 * self.schedule.ready_h) + 1.0, 6.0)
 
     def _x(self, hours: float) -> float:
-        return self.LEFT + (self.width() - self.LEFT - 10) * hours / self._span()
+        return self._left + (self.width() - self._left - 10) * hours / self._span()
 
     def _colour(self, task: Task) -> QColor:
         c = theme.current()
@@ -79,17 +87,17 @@ class ScheduleBars(QWidget):
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         rows = [*self.schedule.rows(), HANDS]
-        row_px = min(max((self.height() - self.TOP - self._foot()) / len(rows), self.LEAST_ROW), self.MOST_ROW)
-        bottom = self.TOP + row_px * len(rows)
+        row_px = min(max((self.height() - self._top - self._foot()) / len(rows), theme.sized(self.LEAST_ROW)), theme.sized(self.MOST_ROW))
+        bottom = self._top + row_px * len(rows)
         self._axis(p, bottom)
         p.setFont(theme.sans(8))
         for i, row in enumerate(rows):
             p.setPen(QColor(c.ink))
-            name = QFontMetricsF(p.font()).elidedText(row, Qt.TextElideMode.ElideRight, self.LEFT - 8)
-            p.drawText(QRectF(0, self.TOP + row_px * i, self.LEFT - 6, row_px), Qt.AlignmentFlag.AlignVCenter, name)
+            name = QFontMetricsF(p.font()).elidedText(row, Qt.TextElideMode.ElideRight, self._left - 8)
+            p.drawText(QRectF(0, self._top + row_px * i, self._left - 6, row_px), Qt.AlignmentFlag.AlignVCenter, name)
         for t in self.schedule.tasks:
             shift = self._drag[2] if self._drag is not None and self._drag[0] is t else 0.0
-            y = self.TOP + row_px * rows.index(t.row) + 2.5
+            y = self._top + row_px * rows.index(t.row) + 2.5
             box = QRectF(self._x(t.start_h + shift), y, max(2.0, self._x(t.end_h) - self._x(t.start_h)), row_px - 5)
             self._boxes.append((box, t))
             p.setPen(QPen(QColor(c.accent), 2.0) if t.batch_id and t.batch_id == self.picked and t.kind == "print" else Qt.PenStyle.NoPen)
@@ -101,7 +109,7 @@ class ScheduleBars(QWidget):
                 p.drawRoundedRect(box.adjusted(2, 2, -2, -2), 2, 2)
         p.setPen(Qt.PenStyle.NoPen)
         p.setBrush(QColor(c.muted))
-        middle = self.TOP + row_px * rows.index(HANDS) + row_px / 2
+        middle = self._top + row_px * rows.index(HANDS) + row_px / 2
         for t in self.schedule.by_hand:
             p.drawRect(QRectF(self._x(t.start_h), middle - 3, max(2.0, self._x(t.end_h) - self._x(t.start_h)), 6))
         p.setFont(theme.sans(7.5))
@@ -133,11 +141,11 @@ class ScheduleBars(QWidget):
             for low, high in ((zero + run.attended_to, zero + 24.0 + run.attended_from),):
                 a, b = max(low, 0.0), min(high, span)
                 if b > a:
-                    box = QRectF(self._x(a), self.TOP, self._x(b) - self._x(a), bottom - self.TOP)
+                    box = QRectF(self._x(a), self._top, self._x(b) - self._x(a), bottom - self._top)
                     p.fillRect(box, QColor(c.sunk))
                     p.fillRect(box, QBrush(QColor(c.rule), Qt.BrushStyle.BDiagPattern))
             day += 1
-        step = next((s for s in (1, 2, 3, 6, 12, 24) if (self.width() - self.LEFT) / span * s > 44), 24)
+        step = next((s for s in (1, 2, 3, 6, 12, 24) if (self.width() - self._left) / span * s > theme.sized(44)), 24)
         first = math.ceil(run.start_hour / step) * step
         for k in range(int(span / step) + 2):
             hours = first + k * step - run.start_hour
@@ -146,10 +154,10 @@ class ScheduleBars(QWidget):
             clock_hour = (first + k * step) % 24
             x = self._x(hours)
             p.setPen(QPen(QColor(c.rule), 1.4 if clock_hour == 0 else 0.7))
-            p.drawLine(QPointF(x, self.TOP - 3), QPointF(x, bottom))
+            p.drawLine(QPointF(x, self._top - 3), QPointF(x, bottom))
             p.setPen(QColor(c.muted))
             text = f"day {int((first + k * step) // 24) + 1}" if clock_hour == 0 else f"{int(clock_hour):02d}:00"
-            p.drawText(QRectF(x - 30, 2, 60, 14), Qt.AlignmentFlag.AlignHCenter, text)
+            p.drawText(QRectF(x - 40, 2, 80, theme.sized(14)), Qt.AlignmentFlag.AlignHCenter, text)
 
     def _ends(self, p: QPainter, bottom: float) -> None:
         """When it is ready, and when it must be."""
@@ -158,13 +166,13 @@ class ScheduleBars(QWidget):
         if self.run.done_h > 0:
             x = self._x(self.run.done_h)
             p.setPen(QPen(QColor(c.accent), 1.6))
-            p.drawLine(QPointF(x, self.TOP - 3), QPointF(x, bottom + 2))
+            p.drawLine(QPointF(x, self._top - 3), QPointF(x, bottom + 2))
             p.setFont(theme.sans(7.5))
-            p.drawText(QRectF(x - 34, bottom + 1, 68, 13), Qt.AlignmentFlag.AlignHCenter, "now")
+            p.drawText(QRectF(x - 34, bottom + 1, 68, theme.sized(13)), Qt.AlignmentFlag.AlignHCenter, "now")
         if self.schedule.deadline_h <= self._span():
             x = self._x(self.schedule.deadline_h)
             p.setPen(QPen(QColor(c.fails), 1.6, Qt.PenStyle.DashLine))
-            p.drawLine(QPointF(x, self.TOP - 3), QPointF(x, bottom + 2))
+            p.drawLine(QPointF(x, self._top - 3), QPointF(x, bottom + 2))
 
     def _task_at(self, at: QPointF) -> Task | None:
         return next((t for box, t in reversed(self._boxes) if box.adjusted(-2, 0, 2, 0).contains(at)), None)
@@ -189,7 +197,7 @@ class ScheduleBars(QWidget):
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._drag is not None:
             task, x, _ = self._drag
-            moved = (event.position().x() - x) / max(1.0, self.width() - self.LEFT - 10) * self._span()
+            moved = (event.position().x() - x) / max(1.0, self.width() - self._left - 10) * self._span()
             self._drag = (task, x, max(-task.start_h, moved))
             self.update()
         else:

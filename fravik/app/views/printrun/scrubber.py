@@ -5,8 +5,9 @@ from __future__ import annotations
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
+from fravik.app import theme
 from fravik.app.widgets.basics import Card
-from fravik.app.widgets.short import Short
+from fravik.app.widgets.short import Short, ShortButton
 from fravik.engine.batchview import BatchView
 
 from .heightruler import HeightRuler
@@ -39,12 +40,12 @@ class LayerScrubber(QWidget):
         low = QHBoxLayout()
         low.setSpacing(6)
         self.play_button = QPushButton("Play")
-        self.play_button.setFixedHeight(23)
+        self.play_button.setFixedHeight(theme.sized(23))
         self.play_button.clicked.connect(self.play)
         low.addWidget(self.play_button)
         low.addStretch(1)
         for text, call in (("From above", self.picture.from_above), ("Whole bed", self.picture.home)):
-            button = QPushButton(text)
+            button = ShortButton(text)
             button.setObjectName("quiet")
             button.clicked.connect(call)
             low.addWidget(button)

@@ -23,7 +23,7 @@ class RibSketch(QWidget):
     def __init__(self, ribs: tuple[RibSet, ...], width_mm: float, deepest_mm: float) -> None:
         super().__init__()
         self.ribs, self.wide, self.deepest = ribs, width_mm, deepest_mm
-        self.setFixedHeight(30)
+        self.setFixedHeight(theme.sized(30))
         self.setAccessibleName("Section of the panel")
 
     def paintEvent(self, event: object) -> None:

@@ -7,6 +7,7 @@ import time
 from PyQt6.QtCore import QTimer, pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QProgressBar, QPushButton, QVBoxLayout, QWidget
 
+from fravik.app import theme
 from fravik.app.session import Session
 from fravik.app.settler import Settler
 from fravik.app.widgets.basics import clear, label, scrolled, set_role
@@ -85,7 +86,7 @@ class StandInPage(QWidget):
         self.fault_buttons: dict[str, QPushButton] = {}
         for i, (fault, words) in enumerate(FAULTS):
             button = QPushButton(words)
-            button.setFixedHeight(22)
+            button.setFixedHeight(theme.sized(22))
             button.setToolTip(f"Let it go wrong: {words.lower()}")
             button.clicked.connect(lambda _=False, f=fault: self.go_wrong(f))
             self.fault_buttons[fault] = button
@@ -228,7 +229,7 @@ class StandInPage(QWidget):
                 row.addWidget(label(o.copy.key), 1)
                 if o.good and o.copy.key not in self.weighed:
                     button = QPushButton("Weigh")
-                    button.setFixedHeight(21)
+                    button.setFixedHeight(theme.sized(21))
                     button.setAccessibleName(f"Weigh {o.copy.key}")
                     button.clicked.connect(lambda _=False, k=o.copy.key: self.weigh(k))
                     self.weigh_buttons[o.copy.key] = button

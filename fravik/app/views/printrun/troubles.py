@@ -5,6 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QGridLayout, QPushButton, QVBoxLayout, QWidget
 
+from fravik.app import theme
 from fravik.app.widgets.basics import Leaf, clear, label, scrolled, set_role
 from fravik.engine.batchview import BatchView, Pin
 from fravik.engine.settled import GRAVE
@@ -59,7 +60,7 @@ class TroubleList(QWidget):
         grid.setVerticalSpacing(1)
         grid.setColumnStretch(1, 1)
         button = QPushButton(str(pin.number))
-        button.setFixedSize(24, 22)
+        button.setFixedSize(24, theme.sized(22))
         button.setObjectName("pin")
         button.setAccessibleName(f"Show {pin.trouble.kind} on {pin.part_name.lower()}")
         button.clicked.connect(lambda _=False, n=pin.number: self.picked.emit(n))

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QGridLayout, QPushButton, QTabWidget, QWidget
+from PyQt6.QtWidgets import QGridLayout, QPushButton, QWidget
 
+from fravik.app import theme
 from fravik.app.session import Session
 from fravik.app.settler import Settler
 from fravik.app.widgets.basics import Card, label, set_role
-from fravik.app.widgets.short import Short
+from fravik.app.widgets.short import Short, Tabs
 from fravik.engine.batchview import BatchView, batch_of, batches
 from fravik.model.run import BatchWish, PartOnPrinter
 from fravik.study.words import clock
@@ -61,9 +62,9 @@ class PrintRunView(QWidget):
     def _share(self) -> None:
         """The outer columns give way in a narrow window: the bed has to be seen."""
         for widths, least in WIDTHS:
-            if self.width() >= least:
+            if self.width() >= theme.sized(least):
                 for card, wide in zip((self.left, self.up, self.side), widths, strict=True):
-                    card.setFixedWidth(wide)
+                    card.setFixedWidth(theme.sized(wide) if least else wide)
                 return
 
     def _batch_card(self) -> Card:
@@ -82,7 +83,7 @@ class PrintRunView(QWidget):
         self.state = label("", "figureMuted")
         card.head.addWidget(self.state)
         self.stop_button = QPushButton("Stop")
-        self.stop_button.setFixedHeight(23)
+        self.stop_button.setFixedHeight(theme.sized(23))
         self.stop_button.clicked.connect(lambda: self.settler.cancel() if self.settler.busy is not None else self.settler.ask())
         card.head.addWidget(self.stop_button)
         self.what = Short("", "figureMuted")
@@ -115,9 +116,8 @@ class PrintRunView(QWidget):
 
     def _side_card(self) -> Card:
         card = Card()
-        self.tabs = QTabWidget()
+        self.tabs = Tabs()
         self.tabs.setObjectName("near")
-        self.tabs.setDocumentMode(True)  # no frame round the pages
         self.troubles = TroubleList()
         self.troubles.picked.connect(self.show_pin)
         self.laying = LayingPage(self.session)
