@@ -36,7 +36,7 @@ def parse(text: str) -> GcodeRoads:
 
 def test_a_square() -> None:
     roads = parse(SQUARE)
-    assert roads.laying.sum() == 4
+    assert roads.extruding.sum() == 4
     assert roads.tops_mm().tolist() == [0.2]
     low, high = roads.bounds_mm()
     assert low.tolist() == [10, 10, 0.2]
@@ -117,7 +117,7 @@ def test_no_text_breaks_the_reader(text: str) -> None:
 def test_text_commands_are_passed_over() -> None:
     roads = parse("M117 Printing part 3 of 4: XYZ\nM104 S240\nT0\nG1 X5 E1\nM73 P10 R55")
     assert roads.passed_over == 4
-    assert roads.laying.sum() == 1
+    assert roads.extruding.sum() == 1
 
 
 def test_too_many_moves_and_giving_up(monkeypatch: pytest.MonkeyPatch) -> None:
@@ -132,7 +132,7 @@ def test_too_many_moves_and_giving_up(monkeypatch: pytest.MonkeyPatch) -> None:
 def test_files_on_disk(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     path = tmp_path / "square.gcode"
     path.write_bytes(SQUARE.encode() + b"\n; \xff\xfe odd bytes\n")
-    assert read_gcode(path).laying.sum() == 4
+    assert read_gcode(path).extruding.sum() == 4
     monkeypatch.setattr("fravik.printing.gcode.MOST_BYTES", 10)
     with pytest.raises(GcodeError, match="MB"):
         read_gcode(path)

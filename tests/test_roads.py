@@ -22,7 +22,7 @@ from fravik.printing.hatch import hatch
 from fravik.printing.job import GivenUpError, PrintJob
 from fravik.printing.layerroads import CORE, COVER, GAP, OUTLINE, WALL
 from fravik.printing.layers import cut_layers, layer_tops, stand
-from fravik.printing.laying import print_job
+from fravik.printing.layroads import print_job
 from fravik.printing.medial import middle_roads
 from fravik.printing.motion import move_seconds
 from fravik.printing.patterns import core_roads, polygons_of

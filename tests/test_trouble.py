@@ -14,7 +14,7 @@ from fravik.model.project import Printer
 from fravik.model.recipe import Recipe
 from fravik.printing.examine import HOLD_MPA, SNAG_N, foot_hold, hole_prints_mm
 from fravik.printing.job import PrintJob
-from fravik.printing.laying import print_job
+from fravik.printing.layroads import print_job
 from fravik.printing.trouble import Trouble
 
 BARE = Laying(edge="none")

@@ -34,14 +34,14 @@ RECIPE: dict[str, list[Any]] = {
 def edits_in_window() -> dict[str, float]:
     """200 random edits over all arm parameters in the real window: figures painted, then the 3D picture."""
     from fravik.app import theme
-    from fravik.app.shots import ready, settle
+    from fravik.app.shots import ready, wait_for
     from fravik.app.window import MainWindow
     from fravik.demo import tern
 
     app = theme.make_app(sys.argv[:1])
     window = MainWindow(tern())
     window.show()
-    settle(app, window, lambda: ready(window))
+    wait_for(app, window, lambda: ready(window))
     window._look.setInterval(10**7)
     scene = window.view("Parts").scene
     clock = PaintClock(window.strip.tiles)

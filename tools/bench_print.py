@@ -20,7 +20,7 @@ from fravik.model.laying import Laying
 from fravik.model.paths import set_at
 from fravik.model.recipe import Recipe
 from fravik.printing.layers import layer_tops, stand
-from fravik.printing.laying import print_job
+from fravik.printing.layroads import print_job
 from fravik.printing.zones import slices_at
 from fravik.shape.build import mesh_of
 

@@ -18,7 +18,7 @@ from fravik.model.paths import set_at, set_many
 from fravik.model.project import Project
 from fravik.model.recipe import Carbon
 from fravik.printing.layerroads import ROAD_NAMES
-from fravik.printing.laying import print_job
+from fravik.printing.layroads import print_job
 from fravik.structure.cells import PATTERNS
 from fravik.structure.joints import joint_springs
 from fravik.structure.printed import hashin_shtrikman_upper, infill_ratios

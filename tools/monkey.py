@@ -286,7 +286,7 @@ def main() -> int:
     parser.add_argument("--pause", type=float, default=0.12, help="seconds between actions")
     args = parser.parse_args()
     from fravik.app import theme
-    from fravik.app.shots import ready, settle
+    from fravik.app.shots import ready, wait_for
     from fravik.app.window import MainWindow
     from fravik.demo import tern
 
@@ -297,7 +297,7 @@ def main() -> int:
     with tempfile.TemporaryDirectory() as folder:
         window = MainWindow(tern(), keep_in=Path(folder) / "kept")
         window.show()
-        settle(app, window, lambda: ready(window))
+        wait_for(app, window, lambda: ready(window))
         for name in STAGES:
             window.show_stage(name)
             rest(1.0)

@@ -12,7 +12,7 @@ from PyQt6.QtCore import QObject, QTimer
 YOUNG, OLDER, OLDEST = 60_000, 20, 100
 REST_MS = 1500
 # the first rests fall while libraries are still coming in; what is there after them stays for good and is swept no more
-SETTLED_RESTS = 3
+CALM_RESTS = 3
 
 
 def _find_trim() -> Callable[[int], int] | None:
@@ -47,5 +47,5 @@ class Pace(QObject):
         gc.collect()
         if _give_back is not None:
             _give_back(0)
-        if next(_rests) <= SETTLED_RESTS:
+        if next(_rests) <= CALM_RESTS:
             gc.freeze()

@@ -18,7 +18,7 @@ from fravik.demo import tern
 from fravik.engine.ruler import WORST
 
 
-def settle(app: QApplication, window: MainWindow, done: Callable[[], bool], seconds: float = 25.0) -> None:
+def wait_for(app: QApplication, window: MainWindow, done: Callable[[], bool], seconds: float = 25.0) -> None:
     """Run the window until a condition holds."""
     end = time.monotonic() + seconds
     while time.monotonic() < end:
@@ -59,20 +59,20 @@ def stage(window: MainWindow, name: str) -> None:
     """Bring the part, page and tab of a picture into view."""
     if name == "Flies":
         qapp = QApplication.instance()
-        settle(qapp, window, lambda: window.settler.fresh and window.foresight.fresh)  # type: ignore[arg-type]
+        wait_for(qapp, window, lambda: window.settler.fresh and window.foresight.fresh)  # type: ignore[arg-type]
         window.show_flies()
         first = next(f for f in window.foresight.open if f.cures)
         window.flies.ask_cures(first)
-        settle(qapp, window, lambda: bool(window.flies.rows[first.id].tries))  # type: ignore[arg-type]
+        wait_for(qapp, window, lambda: bool(window.flies.rows[first.id].tries))  # type: ignore[arg-type]
         return
     if not window.flies.isHidden():
         window.show_flies()
     if window.stage == "Print run":
-        settle(QApplication.instance(), window, lambda: window.settler.fresh)  # type: ignore[arg-type]
+        wait_for(QApplication.instance(), window, lambda: window.settler.fresh)  # type: ignore[arg-type]
         window.view("Print run").open_batch("batch 1")
         window.view("Print run").show_layer(33)
     if name == "Layers":
-        settle(QApplication.instance(), window, lambda: window.settler.fresh)  # type: ignore[arg-type]
+        wait_for(QApplication.instance(), window, lambda: window.settler.fresh)  # type: ignore[arg-type]
     if window.stage != "Parts":
         return
     view = window.view("Parts")
@@ -102,13 +102,13 @@ def sheet_page(target: Path) -> Path:
     from PyQt6.QtPdf import QPdfDocument
 
     from fravik.engine.evaluate import Engine
-    from fravik.engine.settle import settle as lay
+    from fravik.engine.settle import settle
     from fravik.engine.sheetcontent import sheet_of
     from fravik.plan.sheet import sheet_pdf
 
     engine, craft = Engine(), tern()
     data = QBuffer()
-    data.setData(sheet_pdf(sheet_of(engine, engine.evaluate(craft), lay(engine, craft))))
+    data.setData(sheet_pdf(sheet_of(engine, engine.evaluate(craft), settle(engine, craft))))
     data.open(QBuffer.OpenModeFlag.ReadOnly)
     document = QPdfDocument(None)
     document.load(data)
@@ -155,7 +155,7 @@ def main(argv: list[str]) -> int:
             window.toggle_theme()
         window.show_stage(name if name in window.rail.buttons else "Airframe" if name == "Flies" else "Parts")
         stage(window, name)
-        settle(app, window, lambda: ready(window))
+        wait_for(app, window, lambda: ready(window))
         target = folder / FILES.get(name, f"{name.lower()}.png")
         grab(window).save(str(target))
         print(target)
@@ -167,7 +167,7 @@ def main(argv: list[str]) -> int:
             window.show_stage("Parts")
             window.view("Parts").open_part(part)
             window.view("Parts").ruler.pointer.setPos(12.0)
-            settle(app, window, lambda: ready(window))
+            wait_for(app, window, lambda: ready(window))
             target = folder / name
             grab(window).save(str(target))
             print(target)

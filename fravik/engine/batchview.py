@@ -9,6 +9,7 @@ import numpy as np
 
 from fravik.library import filament_of
 from fravik.model.project import Printer
+from fravik.plan.beds import stops_of
 from fravik.plan.place import Batch, Copy, Place
 from fravik.printing.job import PrintJob
 from fravik.printing.layerroads import CHANGE, FEATURES, WAIT
@@ -188,7 +189,8 @@ def alone(settled: Settled, part_id: str) -> BatchView:
     part = settled.project.part(part_id)
     plastic = filament_of(settled.project, part.recipe.filament)
     copy = Copy(part_id, 1, Place(printer.bed_x_mm / 2, printer.bed_y_mm / 2, 0.0))
-    batch = Batch(part_id, printer.id, plastic, (copy,), job.minutes + printer.start_up_min, job.grams + job.waste_grams, ())
+    stops = stops_of(part.laying.pauses, job.layers.top_mm, job.seconds.sum(axis=1), printer.start_up_min)
+    batch = Batch(part_id, printer.id, plastic, (copy,), job.minutes + printer.start_up_min, job.grams + job.waste_grams, (), stops)
     return BatchView(settled, batch)
 
 

@@ -23,7 +23,7 @@ from fravik.model.material import CORNERS, Corner
 from fravik.model.problem import Problem
 from fravik.model.project import Metric, Part, Project
 from fravik.power.momentum import THRUST_SPREAD, PowerFigures, drive_problems, power_figures
-from fravik.printing.checks import recipe_problems
+from fravik.printing.checks import pause_problems, recipe_problems
 from fravik.printing.mass import MassProperties, part_mass
 from fravik.printing.roads import UNPRINTED, PrintFigures, fits_bed, print_figures
 from fravik.printing.zones import ZoneField, lay
@@ -180,6 +180,8 @@ class Engine:
         parts = {p.id: self.part(p, project) for p in project.parts}
         for r in parts.values():
             problems += service_problems(project, r.part, filament_of(project, r.part.recipe.filament), r.service, r.printed)
+            if r.printed:
+                problems += pause_problems(r.part, float(r.field.high_mm[2] - r.field.low_mm[2]))
             if r.bed_problem:
                 problems.append(Problem(f"parts.{r.part.id}.recipe.lies", r.bed_problem, "warning"))
         craft = craft_mass(project, {k: r.mass for k, r in parts.items()}, {k: r.bonded.grams for k, r in parts.items()})

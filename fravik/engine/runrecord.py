@@ -36,7 +36,8 @@ def batch_task(view: BatchView) -> BatchTask:
         CopyTask(c.key, c.part_id, view.job(c.part_id).grams, float(view.job(c.part_id).layers.top_mm[-1])) for c in batch.copies
     )
     bed = float(np.clip(f.glass_transition_c - BED_OVER_TRANSITION_C, 40.0, 110.0))
-    return BatchTask(batch.id, batch.printer_id, copies, np.maximum(seconds, 0.1), tops, warm, f.nozzle_c, bed, batch.minutes)
+    pauses = tuple((view.index_at(s.height_mm), s.words) for s in batch.stops)
+    return BatchTask(batch.id, batch.printer_id, copies, np.maximum(seconds, 0.1), tops, warm, f.nozzle_c, bed, batch.minutes, pauses)
 
 
 def records_of(project: Project, task: BatchTask, outcomes: tuple[Outcome, ...], real_min: float, weighed: dict[str, float]) -> tuple[

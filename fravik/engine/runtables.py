@@ -25,6 +25,7 @@ def run_as_data(settled: Settled) -> dict[str, Any]:
         "batches": [
             {"id": v.batch.id, "printer": v.batch.printer_id, "filament": v.batch.filament.id, "minutes": v.batch.minutes,
              "grams": v.batch.grams, "warnings": list(v.batch.warnings),
+             "pauses": [{"height_mm": s.height_mm, "after_min": s.after_min, "why": list(s.why)} for s in v.batch.stops],
              "copies": [{"copy": c.key, "x_mm": c.place.x_mm, "y_mm": c.place.y_mm, "turn_deg": c.place.turn_deg} for c in v.batch.copies]}
             for v in views
         ],
@@ -50,6 +51,7 @@ def run_as_text(settled: Settled) -> str:
         view = BatchView(settled, batch)
         out.append(f"{batch.id}  {batch.printer_id}  {batch.filament.name}  {clock(batch.minutes)}  {batch.grams:.0f} g  "
                    + ", ".join(c.key for c in batch.copies))  # fmt: skip
+        out += [f"  pauses after {clock(s.after_min)}: {s.words}" for s in batch.stops]
         out += [f"  {w}" for w in batch.warnings]
         out += [f"  {p.part_name}: {p.trouble.kind}. {p.trouble.text}. {p.trouble.cure}" for p in view.pins]
     out += [f"left out  {k}: {why}" for k, why in settled.batches.left_out]

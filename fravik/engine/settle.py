@@ -19,7 +19,7 @@ from fravik.plan.nest import Outline
 from fravik.plan.schedule import BenchWork, schedule
 from fravik.printing.job import PrintJob
 from fravik.printing.layerroads import CHANGE, WAIT
-from fravik.printing.laying import print_job
+from fravik.printing.layroads import print_job
 
 from .evaluate import Engine
 from .results import Evaluation
@@ -40,7 +40,7 @@ def settle(
     made = printed_parts(project)
     for n, part in enumerate(made):
         row = result.parts[part.id]
-        key = (row.given, part.recipe, part.laying, row.filament, project.printer)
+        key = (row.given, part.recipe, part.laying.model_copy(update={"pauses": ()}), row.filament, project.printer)
         keys.append(key)
         solid = engine.solid(row.given)
 
@@ -90,7 +90,7 @@ def _elsewhere(
         out[printer.id] = {}
         for part in printed_parts(project):
             row = result.parts[part.id]
-            key = (row.given, part.recipe, part.laying, row.filament, printer)
+            key = (row.given, part.recipe, part.laying.model_copy(update={"pauses": ()}), row.filament, printer)
             solid = engine.solid(row.given)
             out[printer.id][part.id] = engine.memo.get(
                 "layer times", key, lambda r=row, s=solid, p=part, q=printer: _road_seconds(  # type: ignore[misc]
@@ -121,7 +121,7 @@ def lots_of(
         out.append(Lot(
             part.id, part.name, want, Outline(job.outline), job.layers.top_mm, seconds, job.grams + job.waste_grams, row.filament,
             float(job.layers.top_mm[-1]), job.risk, kind_of(part.shape).printed_first, _size(job),
-            {printer: times[part.id] for printer, times in (elsewhere or {}).items()},
+            {printer: times[part.id] for printer, times in (elsewhere or {}).items()}, part.laying.pauses,
         ))  # fmt: skip
     return out
 

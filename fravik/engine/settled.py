@@ -8,7 +8,7 @@ from fravik.model.problem import Problem
 from fravik.model.project import Project
 from fravik.plan.place import Batches
 from fravik.plan.record import learned_ratios
-from fravik.plan.schedule import Schedule
+from fravik.plan.schedule import PAUSE_MIN, Schedule
 from fravik.printing.job import PrintJob
 from fravik.study.margins import Margin, Verdict, limit_of, margin, unit_of
 
@@ -30,7 +30,7 @@ class Settled:
 
     @property
     def minutes(self) -> float:
-        """Minutes of all batches, warm-ups and batch changes included, at the pace each printer's record shows."""
+        """Minutes of all batches, warm-ups and bed changes and pauses included, at the pace each printer's record shows."""
         return self.minutes_range()[1]
 
     @property
@@ -52,7 +52,7 @@ class Settled:
             known = learned.get(printer.id)
             ratios = (known.low, known.mean, known.high) if known else (printer.time_ratio_low, 1.0, printer.time_ratio_high)
             for i, ratio in enumerate(ratios):
-                total[i] += batch.minutes * ratio + printer.bed_change_min
+                total[i] += batch.minutes * ratio + printer.bed_change_min + len(batch.stops) * PAUSE_MIN
         return total[0], total[1], total[2]
 
 

@@ -7,7 +7,7 @@ import numpy as np
 from fravik.kinds import kind_of
 from fravik.library import adhesive, carbon_stock, sheet
 from fravik.model.joint import FIXING_LABELS
-from fravik.model.laying import EDGE_LABELS, START_LABELS, SUPPORT_LABELS
+from fravik.model.laying import EDGE_LABELS, PAUSE_LABELS, START_LABELS, SUPPORT_LABELS
 from fravik.model.recipe import LIES_LABELS, PLACE_LABELS
 from fravik.plan.drawing import draw, png
 from fravik.plan.sheet import BatchCard, Finding, Moment, PartCard, Sheet, Target
@@ -117,6 +117,8 @@ def _facts(r: PartResult, job: PrintJob | None) -> tuple[tuple[str, str], ...]:
         rows.append(("Cut off", f"{job.waste_grams:.1f} g"))
     if laying.outline_first:
         rows.append(("Order", "outline before its walls"))
+    if laying.pauses:
+        rows.append(("Pauses", "; ".join(f"{p.height_mm:g} mm, {PAUSE_LABELS[p.why].lower()}" for p in laying.pauses)))
     if recipe.fan is not None:
         rows.append(("Fan", f"{recipe.fan:.0%}"))
     return tuple(rows)
@@ -167,7 +169,8 @@ def _batch(b: BatchView) -> BatchCard:
     figures, off, where = b.words
     first = f"{b.batch.id[:1].upper()}{b.batch.id[1:]} · {figures} · {off}"
     told = b.foreseen[1] if b.foreseen[0] != "holds" else ""
-    lines = (first, where, *([f"Watch: {told}"] if told else []))
+    stops = [f"Pauses: {'; '.join(s.words for s in b.batch.stops)}"] if b.batch.stops else []
+    lines = (first, where, *stops, *([f"Watch: {told}"] if told else []))
     return BatchCard(b.batch.id, b.title, lines, (b.printer.bed_x_mm, b.printer.bed_y_mm), tuple(np.round(x, 2) for x in loops))
 
 

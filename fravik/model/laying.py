@@ -4,15 +4,28 @@ from __future__ import annotations
 
 from typing import Literal
 
-from .base import Frozen, choice, quantity
+from pydantic import model_validator
+
+from .base import Frozen, Slug, choice, quantity
 
 Start = Literal["corner", "back", "near"]
 Edge = Literal["none", "ring", "hem"]
+PauseReason = Literal["lay_in", "colour", "look"]
 Support = Literal["none", "pillars", "walls"]
 
 START_LABELS: dict[str, str] = {"corner": "Sharpest corner", "back": "At the back", "near": "Nearest"}
 EDGE_LABELS: dict[str, str] = {"none": "None", "ring": "Loose ring", "hem": "Hem"}
 SUPPORT_LABELS: dict[str, str] = {"none": "None", "pillars": "Pillars", "walls": "Walls"}
+
+PAUSE_LABELS: dict[str, str] = {"lay_in": "Laying something in", "colour": "Another colour", "look": "A look at it"}
+
+
+class Pause(Frozen):
+    """The printer stops with a layer done, and goes on when it is told to."""
+
+    id: Slug
+    height_mm: float = quantity(5.0, 0.1, 1000.0, "mm", "Pauses at", "of the part as it lies, up from the bed", step=0.2)
+    why: PauseReason = choice("lay_in", "For")
 
 
 class Laying(Frozen):
@@ -32,3 +45,10 @@ class Laying(Frozen):
         step=0.5,
     )  # fmt: skip
     soluble: bool = choice(False, "Soluble cap", "touches the part and is dissolved; break-away leaves one layer free")
+    pauses: tuple[Pause, ...] = ()
+
+    @model_validator(mode="after")
+    def _pauses_told_apart(self) -> Laying:
+        if len({p.id for p in self.pauses}) != len(self.pauses):
+            raise ValueError("two pauses share one id")
+        return self

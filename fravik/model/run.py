@@ -20,8 +20,8 @@ class Spare(Frozen):
 
 
 def batch_id(name: str) -> str:
-    """A batch's id; files up to format 8 called batches batches."""
-    return re.sub(r"^batch (?=\d+$)", "batch ", name)
+    """A batch's id; files up to format 8 called them plates."""
+    return re.sub(r"^plate (?=\d+$)", "batch ", name)
 
 
 class BatchWish(Frozen):

@@ -3,20 +3,23 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
 
+from fravik.model.laying import PAUSE_LABELS, Pause
 from fravik.model.material import Filament
 from fravik.model.project import Printer
 from fravik.model.run import PrintRun
 from fravik.printing.toobig import offer
 
 from .nest import Bed, Outline
-from .place import Batch, Batches, Copy, Place
+from .place import Batch, Batches, Copy, Place, Stop
 
 Floats = NDArray[np.float64]
+HEIGHT_MM = 0.02  # layers' heights are the same within this
 
 
 @dataclass(frozen=True)
@@ -41,15 +44,16 @@ class Lot:
     first: bool = False
     size_mm: tuple[float, float, float] | None = None
     elsewhere_s: dict[str, Floats] = field(default_factory=dict)
+    pauses: tuple[Pause, ...] = ()
 
     def seconds_on(self, printer_id: str) -> Floats:
         """Time of each layer of one copy on a printer (n,)."""
         return self.elsewhere_s.get(printer_id, self.layer_s)
 
 
-def batch_seconds(lots: list[Lot], counts: list[int], printer: Printer, min_layer_s: float) -> float:
-    """Seconds of a batch printed layer by layer: all copies' roads, hops between copies, one change per layer, and waiting only
-    when all copies together are quicker than a layer needs to set."""
+def layer_seconds(lots: list[Lot], counts: list[int], printer: Printer, min_layer_s: float) -> tuple[Floats, Floats]:
+    """Heights (n,) at which a layer of any copy ends, and the seconds of each: all copies' roads, hops between copies, one change per
+    layer, and waiting only when all copies together are quicker than a layer needs to set."""
     tops = np.unique(np.round(np.concatenate([lot.tops_mm for lot in lots]), 2))
     busy, copies = np.zeros(len(tops)), np.zeros(len(tops))
     for lot, n in zip(lots, counts, strict=True):
@@ -59,7 +63,27 @@ def batch_seconds(lots: list[Lot], counts: list[int], printer: Printer, min_laye
     span = 0.5 * min(printer.bed_x_mm, printer.bed_y_mm) / max(1.0, math.sqrt(sum(counts)))
     hop = span / printer.travel_speed_mm_s + printer.travel_speed_mm_s / printer.travel_acceleration_mm_s2
     busy += np.maximum(0.0, copies - 1) * hop + printer.layer_change_s
-    return float(np.maximum(busy, min_layer_s).sum())
+    return tops, np.maximum(busy, min_layer_s)
+
+
+def batch_seconds(lots: list[Lot], counts: list[int], printer: Printer, min_layer_s: float) -> float:
+    """Seconds of a batch printed layer by layer."""
+    return float(layer_seconds(lots, counts, printer, min_layer_s)[1].sum())
+
+
+def stops_of(pauses: Sequence[Pause], tops_mm: Floats, seconds: Floats, warm_min: float) -> tuple[Stop, ...]:
+    """Where a batch pauses, lowest first: with the layer done that ends nearest to the height asked for; none above all layers."""
+    at: dict[int, list[Pause]] = {}
+    for p in pauses:
+        if p.height_mm < float(tops_mm[-1]) - HEIGHT_MM:
+            at.setdefault(int(np.abs(tops_mm - p.height_mm).argmin()), []).append(p)
+    done = np.cumsum(seconds) / 60 + warm_min
+    out = []
+    for k in sorted(at):
+        why = tuple(dict.fromkeys(p.why for p in at[k]))
+        words = ", ".join(PAUSE_LABELS[w].lower() for w in why)
+        out.append(Stop(float(tops_mm[k]), float(done[k]), why, f"{words}, at {tops_mm[k]:.1f} mm"))
+    return tuple(out)
 
 
 def refusal(lot: Lot, printer: Printer) -> str:
@@ -154,11 +178,12 @@ def _fill(
         if copies:
             kinds = list({id(lot): lot for lot in taken}.values())
             counts = [sum(t is lot for t in taken) for lot in kinds]
-            seconds = batch_seconds(kinds, counts, printer, first.filament.min_layer_s)
+            tops, seconds = layer_seconds(kinds, counts, printer, first.filament.min_layer_s)
             grams = sum(lot.grams * n for lot, n in zip(kinds, counts, strict=True))
             placed = _centred(copies, taken, printer, run)
-            minutes = printer.start_up_min + seconds / 60
-            batch = Batch(f"batch {number}", printer.id, first.filament, placed, minutes, grams, _mixes(kinds, counts))
+            minutes = printer.start_up_min + float(seconds.sum()) / 60
+            stops = stops_of([p for lot in kinds for p in lot.pauses], tops, seconds, printer.start_up_min)
+            batch = Batch(f"batch {number}", printer.id, first.filament, placed, minutes, grams, _mixes(kinds, counts), stops)
             return batch, rest, ""
     size = np.ptp(np.concatenate(first.outline.loops), axis=0)
     beds = ", ".join(f"{p.name} {p.bed_x_mm:.0f} × {p.bed_y_mm:.0f}" for p in able)

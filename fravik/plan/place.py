@@ -50,8 +50,18 @@ class Copy:
 
 
 @dataclass(frozen=True)
+class Stop:
+    """Where a batch pauses: with a height laid, so many minutes after it began, and what for."""
+
+    height_mm: float
+    after_min: float
+    why: tuple[str, ...]
+    words: str
+
+
+@dataclass(frozen=True)
 class Batch:
-    """One batch of one printer: copies of one filament, minutes with warm-up, grams with supports."""
+    """One batch of one printer: copies of one filament, minutes with warm-up, grams with supports, and where it pauses."""
 
     id: str
     printer_id: str
@@ -60,6 +70,7 @@ class Batch:
     minutes: float
     grams: float
     warnings: tuple[str, ...]
+    stops: tuple[Stop, ...] = ()
 
 
 @dataclass(frozen=True)

@@ -16,9 +16,11 @@ from fravik.study.words import several
 
 from .place import Batch, Batches
 
-Kind = Literal["dry", "print", "change", "supports", "inserts", "glue", "cure", "test", "assemble"]
-BY_HAND: tuple[Kind, ...] = ("change", "supports", "inserts", "glue", "test", "assemble")
+Kind = Literal["dry", "print", "change", "pause", "supports", "inserts", "glue", "cure", "test", "assemble"]
+BY_HAND: tuple[Kind, ...] = ("change", "pause", "supports", "inserts", "glue", "test", "assemble")
 SWAP_MIN = 6.0
+PAUSE_MIN = 5.0
+WAITS_H = 0.25  # a printer that waits longer for somebody is told of
 INSERT_MIN = 1.5
 BREAK_AWAY_MIN = 4.0
 TEST_MIN = 20.0
@@ -139,15 +141,16 @@ def schedule(batches: Batches, printers: tuple[Printer, ...], run: PrintRun, wor
         if swap:
             tasks.append(Task("change", printer.name, f"load {batch.filament.name}", begin, begin + swap, batch.id))
             begin += swap
-        long = batch.minutes / 60
+        long = batch.minutes / 60 + len(batch.stops) * PAUSE_MIN / 60
         if not run.night and hours.runs_on(begin, long):
             if long <= hours.high - hours.low:
                 begin = hours.next(begin + hours.high - (hours.start + begin) % 24.0)
             else:
                 notes.append(f"{batch.id.capitalize()} takes {long:.0f} h and cannot end within a day: it prints into the night.")
-        end = begin + long
+        end, pauses = _paused(batch, begin, hours, notes)
         label = ", ".join(several(n, names.get(part, part)) for part, n in _counts([c.part_id for c in batch.copies]).items())
         tasks.append(Task("print", printer.name, label, begin, end, batch.id, tuple(c.key for c in batch.copies)))
+        tasks += [Task("pause", printer.name, words, a, b, batch.id) for words, a, b in pauses]
         change, off = hours.finish(end, printer.bed_change_min / 60)
         tasks.append(Task("change", printer.name, "cool, take off", change, off, batch.id))
         free[printer.id] = off
@@ -160,6 +163,21 @@ def schedule(batches: Batches, printers: tuple[Printer, ...], run: PrintRun, wor
     for part, why in batches.left_out:
         notes.append(f"{part} is on no bed: {why}.")
     return Schedule(tuple(tasks), end, run.deadline_h, tuple(notes))
+
+
+def _paused(batch: Batch, begin_h: float, hours: Hours, notes: list[str]) -> tuple[float, list[tuple[str, float, float]]]:
+    """When a batch that begins then ends, and its pauses, each from when somebody is there to see to it."""
+    at, done, out = begin_h, 0.0, []
+    for stop in batch.stops:
+        at += (stop.after_min - done) / 60
+        done = stop.after_min
+        a, b = hours.finish(at, PAUSE_MIN / 60)
+        if a - at > WAITS_H:
+            notes.append(f"{batch.id.capitalize()} pauses at {stop.height_mm:.1f} mm with nobody there and waits {a - at:.0f} h: parts "
+                         "that cool may come loose. Begin it at another hour.")  # fmt: skip
+        out.append((stop.words, a, b))
+        at = b
+    return at + (batch.minutes - done) / 60, out
 
 
 def _in_order(batches: tuple[Batch, ...], order: tuple[str, ...]) -> list[Batch]:

@@ -6,6 +6,9 @@ from fravik.library import filaments_of
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
 
+# as these lie, hardly anything pulls one layer off the next
+LEVEL = ("flat", "flat_over")
+
 
 def recipe_problems(part: Part, project: Project, may_flex: bool) -> list[Problem]:
     """All problems of one part's recipe; ``may_flex`` is whether it may be of a plastic that bends far."""
@@ -32,4 +35,17 @@ def recipe_problems(part: Part, project: Project, may_flex: bool) -> list[Proble
         out.append(Problem(at + "filament", f"There is no {f.name} on the shelf; price is the table's.", "warning"))
     elif left <= 0:
         out.append(Problem(at + "filament", f"The {f.name} spool is empty.", "warning"))
+    return out
+
+
+def pause_problems(part: Part, tall_mm: float) -> list[Problem]:
+    """What is to be known of its pauses, for a part that stands so tall as it lies."""
+    out, at = [], f"parts.{part.id}.laying.pauses."
+    for p in part.laying.pauses:
+        if p.height_mm >= tall_mm - part.recipe.layer_height_mm:
+            out.append(Problem(f"{at}{p.id}.height_mm", f"{part.name} is {tall_mm:.1f} mm tall as it lies: the pause at {p.height_mm:g} mm "
+                               "never comes.", "warning"))  # fmt: skip
+        elif part.recipe.lies not in LEVEL:
+            out.append(Problem(f"{at}{p.id}.height_mm", f"{part.name} stands, so layers carry its load: those over the pause at "
+                               f"{p.height_mm:g} mm bond less, by how much is not judged.", "warning"))  # fmt: skip
     return out

@@ -47,18 +47,18 @@ class GcodeRoads:
     passed_over: int
 
     @property
-    def laying(self) -> np.ndarray:
+    def extruding(self) -> np.ndarray:
         """Which moves lay a road (n,): those that feed filament and get somewhere."""
         step = np.abs(np.diff(self.points_mm, axis=0)).max(axis=1)
         return np.asarray((self.fed_mm > 0) & (step > 1e-9))
 
     def tops_mm(self) -> Floats:
         """Heights at which roads are laid, lowest first."""
-        return np.unique(np.round(self.points_mm[1:][self.laying, 2], 3))
+        return np.unique(np.round(self.points_mm[1:][self.extruding, 2], 3))
 
     def bounds_mm(self) -> tuple[Floats, Floats]:
         """Corners of the box that holds all roads. Raises GcodeError when there are none."""
-        laid = self.laying
+        laid = self.extruding
         if not laid.any():
             raise GcodeError("The file lays no roads: no move feeds filament while it travels.")
         both = np.concatenate([self.points_mm[:-1][laid], self.points_mm[1:][laid]])
@@ -80,7 +80,7 @@ class GcodeRoads:
             return 0.0
         moving = np.abs(np.diff(self.points_mm, axis=0)).max(axis=1) > 1e-9
         points = np.concatenate([self.points_mm[:1], self.points_mm[1:][moving]])
-        laid = self.laying[moving]
+        laid = self.extruding[moving]
         pulled = np.concatenate([[0], np.cumsum(~moving)])[:-1][moving]
         stop = np.concatenate([[True], np.diff(pulled) > 0])
         accel = np.where(laid, printer.acceleration_mm_s2, printer.travel_acceleration_mm_s2)

@@ -36,7 +36,8 @@ def carbon_problems(body: StraightBody, part: Part) -> list[Problem]:
     if not low <= c.adhesive_gap_mm <= high:
         out.append(Problem(at + "adhesive_gap_mm", f"This adhesive fills gaps of {low:g} to {high:g} mm.", "warning"))
     out += _room(body, part, c, s, at)
-    if c.place == "inside" and c.start_mm > -back and body.closed_behind:
+    laid_in = any(p.why == "lay_in" for p in part.laying.pauses)
+    if c.place == "inside" and c.start_mm > -back and body.closed_behind and not laid_in:
         out.append(Problem(at + "start_mm", "The bore is closed at both ends: pause the print to lay the profile in, or start it at "
                            f"{-back:g} mm to push it in from the back.", "warning"))  # fmt: skip
     return out + _clashes(body, part, c, s, at)

@@ -33,7 +33,8 @@ class CopyTask:
 
 @dataclass(frozen=True)
 class BatchTask:
-    """A batch as the printer gets it: seconds (n,) and tops (n,) of its layers, temperatures and the plan's minutes."""
+    """A batch as the printer gets it: seconds (n,) and tops (n,) of its layers, temperatures, the plan's minutes, and the layers after
+    which it pauses with what for."""
 
     batch_id: str
     printer_id: str
@@ -44,6 +45,7 @@ class BatchTask:
     nozzle_c: float
     bed_c: float
     planned_min: float
+    pauses: tuple[tuple[int, str], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -101,6 +103,7 @@ class SimulatedPrinter:
     _lost: dict[str, str] = field(default_factory=dict)
     _marks: list[str] = field(default_factory=list)
     _clogged: bool = False
+    _asked: bool = False
 
     def __post_init__(self) -> None:
         self.truth = truth_from(self.seed)
@@ -112,6 +115,7 @@ class SimulatedPrinter:
             raise ValueError("A batch is under way; stop it or let it finish first.")
         self.task, self.phase, self.elapsed_s, self.layer = task, "warming", 0.0, 0
         self.note, self._left_s, self._lost, self._marks, self._clogged = "warming up", task.warm_s, {}, [], False
+        self._asked = False
 
     def advance(self, seconds: float) -> None:
         """Let time pass."""
@@ -138,6 +142,9 @@ class SimulatedPrinter:
             self.phase, self.note = "printing", "printing"
         else:
             self.layer += 1
+            due = next((words for k, words in self.task.pauses if k == self.layer - 1), "")
+            if due and self.layer < len(self.task.layer_s):
+                self.phase, self.note, self._asked = "waiting", f"paused: {due}", True
         if self.layer >= len(self.task.layer_s):
             self.phase = "done"
             self.note = "done" if not self._lost else f"done, {len(self._lost)} lost"
@@ -150,13 +157,15 @@ class SimulatedPrinter:
             return
         top = self._top_mm()
         if fault == "clog":
-            self._clogged = True
+            self._clogged, self._asked = True, False
             for c in self._growing():
                 self._lost.setdefault(c.key, f"nozzle clogged at {top:.1f} mm")
             self.phase, self.note = "stopped", f"clogged at {top:.1f} mm"
         elif fault == "spool empty":
+            self._asked = False
             self.phase, self.note = "waiting", f"out of filament at {top:.1f} mm: load a spool and go on"
         elif fault == "power loss":
+            self._asked = False
             self.phase, self.note = "waiting", f"power lost at {top:.1f} mm: go on, or give the batch up"
             self._nozzle, self._bed = self._nozzle * 0.8, self._bed * 0.8
         else:
@@ -170,9 +179,11 @@ class SimulatedPrinter:
                 self.note = f"{first.key} came loose at {top:.1f} mm"
 
     def go_on(self) -> None:
-        """Carry on after a wait: what was growing keeps a weak layer there."""
+        """Carry on after a wait: what was growing keeps a weak layer there, unless the pause was asked for and somebody was at hand."""
         if self.phase == "waiting":
-            self._marks.append(WEAK_NOTE.format(top=self._top_mm()))
+            if not self._asked:
+                self._marks.append(WEAK_NOTE.format(top=self._top_mm()))
+            self._asked = False
             self.phase, self.note = "printing", "printing"
 
     def give_up(self) -> None:

@@ -14,7 +14,7 @@ from fravik.model.laying import Laying
 from fravik.model.project import Printer
 from fravik.model.recipe import Recipe
 from fravik.printing.hatch import hatch
-from fravik.printing.laying import print_job
+from fravik.printing.layroads import print_job
 from fravik.printing.motion import move_seconds
 from fravik.printing.patterns import core_roads, phase_of
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from fravik.app import theme
@@ -14,6 +15,8 @@ from fravik.study.words import clock
 
 class LayersPage(QWidget):
     """One copy in the middle of the bed, drawn near."""
+
+    pause_asked = pyqtSignal(str, float)
 
     def __init__(self, settler: Settler) -> None:
         super().__init__()
@@ -34,6 +37,7 @@ class LayersPage(QWidget):
         column.addWidget(self.trouble)
         self.scrubber = LayerScrubber()
         self.scrubber.picture.pin_clicked.connect(self.show_pin)
+        self.scrubber.ruler.pause_asked.connect(lambda height_mm: self.pause_asked.emit(self.part_id, height_mm))
         column.addWidget(self.scrubber, 1)
         settler.changed.connect(lambda: self.show_part(self.part_id))
 

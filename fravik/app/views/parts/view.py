@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import Qt, QTimer
@@ -22,6 +23,7 @@ from PyQt6.QtWidgets import (
 from fravik.app import theme
 from fravik.app.session import Session
 from fravik.app.settler import Settler
+from fravik.app.views.printrun.pauses import add_pause
 from fravik.app.widgets.basics import Card, label, set_role
 from fravik.app.widgets.ruler import Ruler
 from fravik.app.widgets.scene import Actors, Scene
@@ -174,6 +176,7 @@ class PartsView(AddsParts):
         self.bed_page = BedPage(self.session)
         self.plastics_page = PlasticsPage(self.session)
         self.layers_page = LayersPage(self.settler)
+        self.layers_page.pause_asked.connect(partial(add_pause, self.session))
         self.settler.changed.connect(self._laid)
         for page in (self.bed_page, self.layers_page, self.plastics_page):
             self.stack.addWidget(page)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QToolButton, QVBoxLayout, QWidget
 
@@ -18,6 +19,8 @@ from fravik.model.project import Printer
 from fravik.model.run import Spare
 from fravik.study.words import clock
 
+from .pauses import Pauses
+
 RUN_FIELDS = ("start_hour", "attended_from", "attended_to", "deadline_h", "done_h", "gap_mm", "purge_mm", "most_in_batch")
 PRINTER_FIELDS = ("bed_x_mm", "bed_y_mm", "bed_z_mm", "nozzle_mm", "max_nozzle_c", "start_up_min", "bed_change_min",
                   "wall_speed_mm_s", "cover_speed_mm_s", "core_speed_mm_s", "travel_speed_mm_s", "acceleration_mm_s2",
@@ -25,7 +28,9 @@ PRINTER_FIELDS = ("bed_x_mm", "bed_y_mm", "bed_z_mm", "nozzle_mm", "max_nozzle_c
 
 
 class LayingPage(QWidget):
-    """Layer heights, order of walls, hem and supports of one part."""
+    """Layer heights, order of walls, hem and supports of one part, and where it pauses."""
+
+    pause_asked = pyqtSignal(str)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -56,6 +61,7 @@ class LayingPage(QWidget):
             self.show_part(parts[0].id if parts else "")
         elif self.form is not None:
             self.form.refresh()
+            self.pauses.refresh()
 
     def show_part(self, part_id: str) -> None:
         """Bring a part's settings into view; they are made when the page is to be seen."""
@@ -92,6 +98,10 @@ class LayingPage(QWidget):
         form.finish()
         self.form = form
         self.holder.addWidget(form)
+        self.pauses = Pauses(session, part_id)
+        self.pauses.asked.connect(lambda: self.pause_asked.emit(part_id))
+        self.pauses.refresh()
+        self.holder.addWidget(self.pauses)
         self.holder.addWidget(label("Soluble supports go in a bath, some of them caustic: gloves, goggles, and the maker's own sheet.",
                                     "small", wrap=True))  # fmt: skip
         self.holder.addStretch(1)

@@ -47,7 +47,7 @@ class RoadsPicture(QWidget):
         low, high = roads.bounds_mm()
         room = QRectF(self.rect()).adjusted(12, 12, -12, -12)
         k = min(room.width() / max(high[0] - low[0], 1.0), room.height() / max(high[1] - low[1], 1.0))
-        points, laid = roads.points_mm, roads.laying
+        points, laid = roads.points_mm, roads.extruding
         here = np.abs(points[1:, 2] - self.top_mm) < 5e-4
         x = room.center().x() + k * (points[:, 0] - (low[0] + high[0]) / 2)
         y = room.center().y() - k * (points[:, 1] - (low[1] + high[1]) / 2)

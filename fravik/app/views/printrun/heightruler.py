@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFontMetricsF, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF, QWheelEvent
-from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
+from PyQt6.QtGui import QColor, QContextMenuEvent, QFontMetricsF, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF, QWheelEvent
+from PyQt6.QtWidgets import QMenu, QSizePolicy, QToolTip, QWidget
 
 from fravik.app import theme
 from fravik.app.widgets.keptpicture import KeptPicture
@@ -16,6 +16,7 @@ from .colours import feature_colour
 
 LEFT, RIGHT, TOP, BOTTOM = 36, 26, 14, 20
 KNOB, PIN = 5.5, 8.5
+NEAR_PX = 6.0
 STEPS_MM = (0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0)
 STEP_PX = 34.0  # at least so far apart are two figures
 WIDE = 0.97  # share of the layers that the width is made for: the few that take longer are cut
@@ -27,6 +28,7 @@ class HeightRuler(QWidget):
     stepped = pyqtSignal(int)
     pin_clicked = pyqtSignal(int)
     play_asked = pyqtSignal()
+    pause_asked = pyqtSignal(float)
 
     def __init__(self) -> None:
         super().__init__()
@@ -52,7 +54,8 @@ class HeightRuler(QWidget):
         """Put the cursor on a layer."""
         self.index, self.picked_pin = index, picked_pin
         if self.batch is not None and len(self.batch.tops_mm):
-            self.setAccessibleDescription(f"{self.batch.describe(index)}; {self._words(index)}")
+            stops = "".join(f"; pauses for {s.words}" for s in self.batch.batch.stops)
+            self.setAccessibleDescription(f"{self.batch.describe(index)}; {self._words(index)}{stops}")
         self.update()
 
     def _words(self, index: int) -> str:
@@ -81,6 +84,7 @@ class HeightRuler(QWidget):
         # the cursor is drawn over curves and axis many times
         p.drawPixmap(0, 0, self._kept.of(self, self.batch, self._drawn))
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self._stops(p)
         self._draw_pins(p)
         self._cursor(p)
         if self.hasFocus():
@@ -128,6 +132,34 @@ class HeightRuler(QWidget):
         room = self.width() - LEFT
         across = next((t for t in ("min/layer", "min") if QFontMetricsF(p.font()).horizontalAdvance(t) <= room), "")
         p.drawText(QRectF(LEFT, self.height() - theme.sized(13), room, theme.sized(13)), Qt.AlignmentFlag.AlignLeft, across)
+
+    def _stops(self, p: QPainter) -> None:
+        """A line across where it pauses: two bars on it, or a drop where another colour is loaded."""
+        assert self.batch is not None
+        ink, right = QColor(theme.current().ink), self.width() - RIGHT - 3.0
+        for stop in self.batch.batch.stops:
+            y = self._y(stop.height_mm)
+            p.setPen(QPen(ink, 1.2, Qt.PenStyle.DashLine))
+            p.drawLine(QPointF(LEFT, y), QPointF(right - 9, y))
+            p.setPen(QPen(ink, 2.2))
+            if "colour" in stop.why:
+                p.setBrush(ink)
+                drop = ((4, -5), (0, 1), (4, 4), (8, 1))
+                p.drawPolygon(QPolygonF([QPointF(right - x, y + up) for x, up in drop]))
+            else:
+                for x in (right - 6, right - 1):
+                    p.drawLine(QPointF(x, y - 4), QPointF(x, y + 4))
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        if event is None or self.batch is None or not len(self.batch.tops_mm):
+            return
+        by_mouse = event.reason() == QContextMenuEvent.Reason.Mouse
+        k = self._layer_at(float(event.pos().y())) if by_mouse else min(self.index, len(self.batch.tops_mm) - 1)
+        height, menu = float(self.batch.tops_mm[k]), QMenu(self)
+        action = menu.addAction(f"Pause at {height:.1f} mm")
+        assert action is not None
+        action.triggered.connect(lambda: self.pause_asked.emit(height))
+        menu.popup(event.globalPos() if by_mouse else self.mapToGlobal(self.rect().center()))
 
     def _draw_pins(self, p: QPainter) -> None:
         """Numbers at the right, at their height; those that would lie on each other are moved apart."""
@@ -183,6 +215,8 @@ class HeightRuler(QWidget):
         if isinstance(event, QHelpEvent) and self.batch is not None and len(self.batch.tops_mm):
             k = self._layer_at(float(event.pos().y()))
             words = self._words(k).replace(": ", "\n", 1).replace(", ", "\n")
+            near = [s.words for s in self.batch.batch.stops if abs(self._y(s.height_mm) - event.pos().y()) <= NEAR_PX]
+            words += "".join(f"\nPauses for {w}" for w in near)
             QToolTip.showText(event.globalPos(), f"Layer {k + 1}, {self.batch.tops_mm[k]:.2f} mm\n{words}", self)
             return True
         return super().event(event)

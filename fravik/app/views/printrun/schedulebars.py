@@ -75,7 +75,8 @@ class ScheduleBars(QWidget):
 
     def _colour(self, task: Task) -> QColor:
         c = theme.current()
-        return {"print": QColor(c.wall), "change": QColor(c.muted), "dry": mixed(c.adhesive, c.card, 0.3), "supports": QColor(c.glass),
+        return {"print": QColor(c.wall), "change": QColor(c.muted), "pause": QColor(c.tight),
+                "dry": mixed(c.adhesive, c.card, 0.3), "supports": QColor(c.glass),
                 "inserts": QColor(c.adhesive), "glue": QColor(c.tight), "cure": mixed(c.tight, c.card, 0.55), "test": QColor(c.holds),
                 "assemble": QColor(c.ink)}[task.kind]  # fmt: skip
 
@@ -122,6 +123,10 @@ class ScheduleBars(QWidget):
         c, metrics = theme.current(), QFontMetricsF(p.font())
         wide, light = metrics.horizontalAdvance(task.label) + 8, task.kind in ("print", "assemble", "test", "change", "glue")
         after = [b.left() for b, t in self._boxes if t.row == task.row and b.left() > box.left()]
+        if task.kind == "pause":
+            return  # told by its tip: it lies within the bar of its batch
+        if after and min(after) < box.right():
+            box = QRectF(box.x(), box.y(), min(after) - box.x(), box.height())
         if wide > box.width() and wide < min([*after, float(self.width())]) - box.right():
             p.setPen(QColor(c.ink))
             p.drawText(QRectF(box.right() + 5, box.y(), wide, box.height()), Qt.AlignmentFlag.AlignVCenter, task.label)

@@ -17,6 +17,7 @@ from fravik.study.words import clock
 
 from .batches import BatchList
 from .controls import LayingPage, RunPage
+from .pauses import add_pause
 from .schedulebars import ScheduleBars
 from .scrubber import LayerScrubber, ruler_card
 from .shells import ShellPage
@@ -67,6 +68,22 @@ class PrintRunView(QWidget):
                     card.setFixedWidth(theme.sized(wide) if least else wide)
                 return
 
+    def _pause_at(self, height_mm: float) -> None:
+        """Pause the batch with a height laid: said of the part in view where it grows there, or else of the first that does."""
+        if self.batch is not None:
+            growing = [k for k in self.batch.parts if float(self.batch.job(k).layers.top_mm[-1]) > height_mm]
+            mine = self.laying.part_id if self.laying.part_id in growing else next(iter(growing), "")
+            if mine:
+                add_pause(self.session, mine, height_mm)
+
+    def _pause_part(self, part_id: str) -> None:
+        """Pause with the layer on show done, where the part is on show; halfway up it where it is not."""
+        settled = self.settler.settled
+        if self.batch is not None and part_id in self.batch.parts:
+            add_pause(self.session, part_id, float(self.batch.tops_mm[min(self.picture.index, len(self.batch.tops_mm) - 1)]))
+        elif settled is not None and part_id in settled.jobs:
+            add_pause(self.session, part_id, float(settled.jobs[part_id].layers.top_mm[-1]) / 2)
+
     def _batch_card(self) -> Card:
         card = Card("Batches")
         card.note.setText("as they print")
@@ -92,6 +109,7 @@ class PrintRunView(QWidget):
         self.picture, self.where, self.ruler = self.scrubber.picture, self.scrubber.where, self.scrubber.ruler
         self.play_button, self.show_layer = self.scrubber.play_button, self.scrubber.show_layer
         self.picture.pin_clicked.connect(self.show_pin)
+        self.ruler.pause_asked.connect(self._pause_at)
         card.column.addWidget(self.scrubber, 1)
         return card
 
@@ -121,6 +139,7 @@ class PrintRunView(QWidget):
         self.troubles = TroubleList()
         self.troubles.picked.connect(self.show_pin)
         self.laying = LayingPage(self.session)
+        self.laying.pause_asked.connect(self._pause_part)
         self.run_page = RunPage(self.session, self.settler)
         self.tabs.addTab(self.troubles, "Foreseen")
         self.tabs.addTab(self.laying, "Parts")
