@@ -1,4 +1,4 @@
-"""Carbon and sheets: stiffness entering from the ends, glue, grams and money, and what does not fit."""
+"""Carbon and facings: stiffness entering from the ends, glue, grams and money, and what does not fit."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from fravik.engine.compare import carbon_twin
 from fravik.engine.evaluate import Engine
 from fravik.engine.notes import carbon_notes, joint_notes, pair_note, twin_note
 from fravik.engine.results import Evaluation
-from fravik.library import adhesive, adhesives, carbon_stock, carbon_stocks, filament, sheet, sheets
+from fravik.library import adhesive, adhesives, carbon_stock, carbon_stocks, facing_stock, facing_stocks, filament
 from fravik.model.paths import set_many
 from fravik.model.recipe import Carbon, Facing
 from fravik.model.shapes import ArmShape
@@ -145,7 +145,7 @@ def test_carbon_that_does_not_fit_says_so_at_its_field(carbon: Carbon, field: st
 @pytest.mark.parametrize(
     ("facing", "field"),
     [
-        (Facing(sheet="tin"), "sheet"), (Facing(adhesive="jam"), "adhesive"), (Facing(start_mm=50.0, end_mm=52.0), "end_mm"),
+        (Facing(stock="tin"), "stock"), (Facing(adhesive="jam"), "adhesive"), (Facing(start_mm=50.0, end_mm=52.0), "end_mm"),
         (Facing(start_mm=-90.0), "start_mm"), (Facing(end_mm=130.0), "end_mm"),
     ],
 )  # fmt: skip
@@ -173,13 +173,13 @@ def test_room_for_carbon_is_its_profile_and_its_glue(place: str) -> None:
     assert arm_body(shape, 110.0).width_mm(0.0) == shape.root_width_mm
 
 
-@pytest.mark.parametrize("kind", sorted(sheets()))
+@pytest.mark.parametrize("kind", sorted(facing_stocks()))
 def test_sheets_stiffen_most_when_they_are_stiffest(kind: str) -> None:
     made = {**EVEN, "parts.arm.shape.bar_height_mm": 0.0}
-    flat = run({**made, "parts.arm.facing": Facing(sheet=kind, start_mm=2.0, end_mm=84.0)})
+    flat = run({**made, "parts.arm.facing": Facing(stock=kind, start_mm=2.0, end_mm=84.0)})
     bare = run(made)
     a, b = (float(np.median(r.members["arm"].answers["typical"].section.ei_up_nmm2)) for r in (bare, flat))
-    s = sheet(kind)
+    s = facing_stock(kind)
     # two thin faces at half the height: E t b h^2 / 2 on top of the bare arm, at most
     width = 0.9 * 20.0
     most = s.modulus_mpa.typical * s.thickness_mm * width * (12.0 + s.thickness_mm) ** 2 / 2

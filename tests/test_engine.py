@@ -230,11 +230,11 @@ def test_an_empty_project_can_be_evaluated() -> None:
     assert result.minutes >= 0
 
 
-@pytest.mark.parametrize("infill", [0.0, 1.0])
+@pytest.mark.parametrize("core_density", [0.0, 1.0])
 @pytest.mark.parametrize("walls", [1, 40])
 @pytest.mark.parametrize("lies", ["flat", "on_side", "on_end"])
-def test_extreme_recipes_work(with_edits: Run, infill: float, walls: int, lies: str) -> None:
-    result = with_edits({"parts.arm.recipe.core_density": infill, "parts.arm.recipe.walls": walls, "parts.arm.recipe.lies": lies})
+def test_extreme_recipes_work(with_edits: Run, core_density: float, walls: int, lies: str) -> None:
+    result = with_edits({"parts.arm.recipe.core_density": core_density, "parts.arm.recipe.walls": walls, "parts.arm.recipe.lies": lies})
     text = json.dumps(as_data(result), allow_nan=False)
     assert '"value": null' not in text
 
@@ -255,7 +255,7 @@ def test_extreme_recipes_work(with_edits: Run, infill: float, walls: int, lies: 
             "recipe.pattern": st.sampled_from(["lines", "grid", "triangles", "honeycomb", "gyroid", "cubic", "concentric"]),
             "recipe.core_angle_deg": st.floats(0, 90), "carbon.place": st.sampled_from(["inside", "slot", "face"]),
             "joint.kind": st.sampled_from(["one_piece", "bolted", "dovetail", "clamp", "glued", "hinge"]),
-            "joint.plates": st.sampled_from(["both", "one"]), "facing.sheet": st.sampled_from(["plate_1", "glass_2"]),
+            "joint.plates": st.sampled_from(["both", "one"]), "facing.stock": st.sampled_from(["plate_1", "glass_2"]),
             "recipe.filament": st.sampled_from(["petg", "tpu", "pa_cf"]),
             "carbon.stock": st.sampled_from(["rod_3", "tube_6x4", "strip_6x1"]), "carbon.count": st.integers(1, 2),
         },

@@ -76,7 +76,7 @@ def test_one_plate_gives_more_than_two() -> None:
         ({"parts.arm.joint.plates": "one"}, 1),
         ({"parts.arm.joint.kind": "hinge", "parts.arm.shape.tongue_width_mm": 22.0}, 1),
         ({"parts.bottom.shape.thickness_mm": 5.0}, -1),
-        ({"parts.top.facing.sheet": "plate_0p5", "parts.bottom.facing.sheet": "plate_0p5"}, -1),
+        ({"parts.top.facing.stock": "plate_0p5", "parts.bottom.facing.stock": "plate_0p5"}, -1),
     ],
 )
 def test_what_the_root_stands_on_shows_in_the_sag(with_edits: Run, result: Evaluation, edits: dict[str, Any], sign: int) -> None:

@@ -1,4 +1,4 @@
-"""Filament in service, infill constants, laminates and wall buckling."""
+"""Filament in service, core constants, laminates and wall buckling."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from fravik.engine.evaluate import Engine
-from fravik.library import filament, filament_of, filaments, infill_table
+from fravik.library import core_table, filament, filament_of, filaments
 from fravik.model.material import Spread
 from fravik.model.paths import set_many
 from fravik.model.project import Project
@@ -18,15 +18,15 @@ from fravik.structure.bond import Welding
 from fravik.structure.buckling import between_lines_mpa, plate_mpa, wrinkling_mpa
 from fravik.structure.cells import CELLS, PATTERNS
 from fravik.structure.homogenise import Cell, homogenise, peak_stress
-from fravik.structure.printed import angle_ply, hashin_shtrikman_upper, infill_ratios, plane_stiffness, printed_material
+from fravik.structure.printed import angle_ply, core_ratios, hashin_shtrikman_upper, plane_stiffness, printed_material
 from fravik.structure.service import Service, heat_left, in_service, service_of
 
 PETG = filament("petg")
 
 
 @given(st.sampled_from(PATTERNS), st.floats(0.0, 1.0), st.floats(0.0, 1.0))
-def test_infill_constants_rise_with_density(pattern: str, a: float, b: float) -> None:
-    low, high = (infill_ratios(pattern, p) for p in sorted((a, b)))
+def test_core_constants_rise_with_density(pattern: str, a: float, b: float) -> None:
+    low, high = (core_ratios(pattern, p) for p in sorted((a, b)))
     assert (high[0][:6] >= low[0][:6] - 1e-9).all()
     carries = low[0][:6] > 1e-6  # a way in which the core carries nothing is never what breaks
     assert (high[1] >= low[1] - 1e-9)[carries].all()
@@ -34,8 +34,8 @@ def test_infill_constants_rise_with_density(pattern: str, a: float, b: float) ->
 
 
 @pytest.mark.parametrize("pattern", PATTERNS)
-def test_infill_ends_at_nothing_and_at_solid(pattern: str) -> None:
-    nothing, solid = infill_ratios(pattern, 0.0), infill_ratios(pattern, 1.0)
+def test_core_ends_at_nothing_and_at_solid(pattern: str) -> None:
+    nothing, solid = core_ratios(pattern, 0.0), core_ratios(pattern, 1.0)
     assert nothing[0][:6] == pytest.approx(np.zeros(6))
     assert solid[0][:6] == pytest.approx(np.ones(6))
     assert solid[1] == pytest.approx(np.ones(6))
@@ -68,7 +68,7 @@ def test_stacked_layers_follow_the_rule_of_mixtures() -> None:
 def test_hashin_shtrikman_limits() -> None:
     assert hashin_shtrikman_upper(0.0, 0.36) == 0.0
     assert hashin_shtrikman_upper(1.0, 0.36) == pytest.approx(1.0)
-    for d, e in zip(infill_table()["solved_density"], infill_table()["solved_gyroid_elastic"], strict=True):
+    for d, e in zip(core_table()["solved_density"], core_table()["solved_gyroid_elastic"], strict=True):
         assert e[0] <= hashin_shtrikman_upper(float(d), 0.36)
 
 
@@ -152,10 +152,10 @@ def test_faces_buckle_by_the_textbook() -> None:
     assert plate_mpa(2000.0, 0.3, 1.0, 20.0) == pytest.approx(3.615 * 2000 / 400, rel=1e-3)
 
 
-def test_a_thin_hollow_arm_buckles_and_infill_holds_it(engine: Engine, project: Project) -> None:
-    def reserve(infill: float) -> float:
+def test_a_thin_hollow_arm_buckles_and_core_holds_it(engine: Engine, project: Project) -> None:
+    def reserve(core_density: float) -> float:
         thin = set_many(project, (("parts.arm.recipe.walls", 1), ("parts.arm.recipe.cover_layers", 1),
-                                  ("parts.arm.recipe.core_density", infill),
+                                  ("parts.arm.recipe.core_density", core_density),
                                   ("parts.arm.shape.root_width_mm", 28.0), ("parts.arm.shape.tip_width_mm", 28.0)))  # fmt: skip
         from fravik.structure.reserves import BUCKLE
 

@@ -124,11 +124,12 @@ def test_owner_of_finds_the_field(project: Project) -> None:
 
 
 @given(st.floats(2, 40), st.integers(1, 40), st.floats(0, 1))
-def test_json_round_trip_is_exact(height: float, walls: int, infill: float) -> None:
+def test_json_round_trip_is_exact(height: float, walls: int, core_density: float) -> None:
     from fravik.demo import tern
 
     edited = set_many(
-        tern(), (("parts.arm.shape.root_height_mm", height), ("parts.arm.recipe.walls", walls), ("parts.arm.recipe.core_density", infill))
+        tern(),
+        (("parts.arm.shape.root_height_mm", height), ("parts.arm.recipe.walls", walls), ("parts.arm.recipe.core_density", core_density)),
     )
     assert project_from_json(project_to_json(edited)) == edited
 

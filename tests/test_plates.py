@@ -192,7 +192,7 @@ def test_thickness_counts_as_its_cube_and_sheets_on_the_faces_most() -> None:
         return plate_sections(tables, PETG, Recipe(core_density=1.0), ("typical",), facing)["typical"].d_nmm[0]  # type: ignore[arg-type]
 
     assert d(6.4) / d(3.2) == pytest.approx(8.0, rel=0.06)
-    both = Facing(sheet="plate_0p5", faces="both", start_mm=-50.0, end_mm=50.0)
+    both = Facing(stock="plate_0p5", faces="both", start_mm=-50.0, end_mm=50.0)
     assert d(3.2, both) > 8 * d(3.2)
     assert d(3.2, both) > d(3.2, both.model_copy(update={"faces": "top"})) > d(3.2)
 

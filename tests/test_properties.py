@@ -56,7 +56,7 @@ def test_another_wall_never_softens_nor_weakens(walls: int, pattern: str, lies: 
 @few
 @given(st.sampled_from(FILAMENTS), st.integers(2, 5))
 def test_standing_a_solid_arm_on_end_is_never_stronger(filament: str, walls: int) -> None:
-    # solid, so that standing up moves nothing but the layers: a sparse one also trades its skins for walls
+    # solid, so that standing up moves nothing but the layers: a sparse one also trades its covers for walls
     made = {"parts.arm.recipe.filament": filament, "parts.arm.recipe.walls": walls, "parts.arm.recipe.core_density": 1.0}
     flat, standing = (run({**made, "parts.arm.recipe.lies": lies}) for lies in ("flat", "on_end"))
     for name in ("full_throttle", "hard_landing", "arm_strike"):
@@ -67,9 +67,9 @@ def test_standing_a_solid_arm_on_end_is_never_stronger(filament: str, walls: int
 
 @few
 @given(st.floats(0.0, 0.9), st.sampled_from(["gyroid", "cubic", "triangles", "lines"]))
-def test_more_infill_is_heavier_and_never_softer(infill: float, pattern: str) -> None:
+def test_more_core_is_heavier_and_never_softer(core_density: float, pattern: str) -> None:
     made = {"parts.arm.recipe.pattern": pattern}
-    sparse, dense = (run({**made, "parts.arm.recipe.core_density": i}) for i in (infill, infill + 0.1))
+    sparse, dense = (run({**made, "parts.arm.recipe.core_density": i}) for i in (core_density, core_density + 0.1))
     a, b = (r.members["arm"].answers["typical"] for r in (sparse, dense))
     assert (b.section.ei_up_nmm2 >= a.section.ei_up_nmm2 * (1 - 1e-9)).all()
     assert (b.section.gj_nmm2 >= a.section.gj_nmm2 * 0.998).all()

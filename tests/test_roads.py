@@ -64,7 +64,7 @@ def test_grams_by_roads_are_grams_by_zones(part: str) -> None:
     core = made.layers.core.areas_mm2()
     zones = made.layers.outer.areas_mm2() - (1 - p.recipe.core_density) * core
     assert float(areas.sum()) == pytest.approx(float(zones.sum()), rel=0.03)
-    # layer by layer a pattern has its densest and its emptiest heights; walls and skins do not
+    # layer by layer a pattern has its densest and its emptiest heights; walls and covers do not
     solid = core < 1e-6
     assert np.allclose(areas[solid], zones[solid], rtol=0.03)
 
@@ -73,16 +73,16 @@ def test_layers_are_the_zones_that_sections_read(engine: Engine) -> None:
     for part in TERN.parts:
         field = lay(SOLIDS[part.id], part.recipe)
         layers = cut_layers(SOLIDS[part.id], part.recipe, part.laying).layers
-        wall, skin, core = layers.zone_volumes_mm3()
+        wall, cover, core = layers.zone_volumes_mm3()
         sampled = [float(r.areas_mm2().sum()) * field.pitch_mm for r in (field.outer, field.inner, field.core)]
         # a height that is no whole number of layers is printed to the nearest
         rounding = 0.51 * part.recipe.layer_height_mm * float(field.outer.areas_mm2().max())
-        assert wall + skin + core == pytest.approx(sampled[0], rel=0.01, abs=rounding)
+        assert wall + cover + core == pytest.approx(sampled[0], rel=0.01, abs=rounding)
         assert core == pytest.approx(sampled[2], rel=0.03, abs=0.01 * sampled[0])
 
 
 @given(regions, st.sampled_from(PATTERNS), st.floats(0.08, 0.9), st.floats(0, 90), st.integers(0, 31))
-def test_infill_stays_inside(region: CrossSection, pattern: str, density: float, angle: float, phase: int) -> None:
+def test_core_stays_inside(region: CrossSection, pattern: str, density: float, angle: float, phase: int) -> None:
     area = shapely.buffer(polygons_of(region), 1e-3)
     roads = core_roads(region, pattern, density, 0.45, angle, phase)
     assert roads
@@ -124,11 +124,15 @@ def test_walls_fill_their_band(region: CrossSection, walls: int) -> None:
     st.integers(0, 4),
     st.floats(0.35, 0.6),
 )
-def test_area_by_roads_is_area_by_zones(region: CrossSection, pattern: str, infill: float, walls: int, skins: int, width: float) -> None:
-    made = job(Manifold.extrude(region, 4.0), pattern=pattern, core_density=infill, walls=walls, cover_layers=skins, line_width_mm=width)
+def test_area_by_roads_is_area_by_zones(
+    region: CrossSection, pattern: str, core_density: float, walls: int, covers: int, width: float
+) -> None:
+    made = job(
+        Manifold.extrude(region, 4.0), pattern=pattern, core_density=core_density, walls=walls, cover_layers=covers, line_width_mm=width
+    )
     roads = np.array([s.area_mm2()[:6].sum() for s in made.layer_roads])[made.roads_of_layer]
     core = made.layers.core.areas_mm2()
-    zones = made.layers.outer.areas_mm2() - (1 - infill) * core
+    zones = made.layers.outer.areas_mm2() - (1 - core_density) * core
     assert float(roads.sum()) == pytest.approx(float(zones.sum()), rel=0.03)
 
 

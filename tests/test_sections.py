@@ -22,7 +22,7 @@ from fravik.printing.zones import lay
 from fravik.shape.build import ShapeInput
 from fravik.structure.inserts import facing_inserts
 from fravik.structure.member import build_member, member_basis
-from fravik.structure.printed import infill_ratios, printed_material
+from fravik.structure.printed import core_ratios, printed_material
 from fravik.structure.rows import row_tables, straight_line
 from fravik.structure.section import SectionLine
 from fravik.structure.sectionfe import Grids, solve_sections
@@ -37,15 +37,15 @@ def bar(recipe: Recipe, width: float = 20.0, height: float = 8.0) -> SectionLine
 
 
 @given(st.integers(1, 7), st.sampled_from(["gyroid", "grid", "triangles", "cubic", "lines", "honeycomb"]), st.floats(0.0, 0.9))
-def test_more_wall_never_lowers_stiffness(walls: int, pattern: str, infill: float) -> None:
-    a, b = (bar(Recipe(walls=w, core_density=infill, pattern=pattern)) for w in (walls, walls + 1))
+def test_more_wall_never_lowers_stiffness(walls: int, pattern: str, core_density: float) -> None:
+    a, b = (bar(Recipe(walls=w, core_density=core_density, pattern=pattern)) for w in (walls, walls + 1))
     for name in STIFFNESSES[:4]:
         assert (getattr(b, name) >= getattr(a, name) * 0.997).all(), name
 
 
 @given(st.floats(0.0, 0.9), st.sampled_from(["gyroid", "grid", "triangles", "cubic", "lines", "honeycomb", "concentric"]))
-def test_infill_is_monotone(infill: float, pattern: str) -> None:
-    a, b = (bar(Recipe(core_density=i, pattern=pattern)) for i in (infill, infill + 0.1))
+def test_core_is_monotone(core_density: float, pattern: str) -> None:
+    a, b = (bar(Recipe(core_density=i, pattern=pattern)) for i in (core_density, core_density + 0.1))
     assert (b.ei_up_nmm2 >= a.ei_up_nmm2 * (1 - 1e-9)).all()
     assert (b.gj_nmm2 >= a.gj_nmm2 * 0.999).all()
     assert (b.mass_per_mm_t > a.mass_per_mm_t).all()
@@ -186,7 +186,7 @@ def test_carbon_in_the_middle_adds_less_than_at_the_faces(stock: str, height: fl
 def test_sheets_lie_on_the_faces_and_enter_over_a_length() -> None:
     stations = np.array([0.5, 5.0, 40.0, 79.5])
     extents = np.array([[-10.0] * 4, [10.0] * 4, [0.0] * 4, [8.0] * 4])
-    low, high = facing_inserts(Facing(sheet="plate_1", cover=0.8, start_mm=0.0, end_mm=80.0), extents, stations, PETG, "typical")
+    low, high = facing_inserts(Facing(stock="plate_1", cover=0.8, start_mm=0.0, end_mm=80.0), extents, stations, PETG, "typical")
     assert low.z_mm[0] == pytest.approx(-0.65)
     assert high.z_mm[0] == pytest.approx(8.65)
     assert low.width_mm[0] == pytest.approx(16.0)
@@ -197,5 +197,5 @@ def test_sheets_lie_on_the_faces_and_enter_over_a_length() -> None:
 def test_core_constants_follow_the_pattern() -> None:
     grid, along = (bar(Recipe(walls=1, core_density=0.2, pattern="grid", core_angle_deg=a)) for a in (45.0, 0.0))
     assert along.ei_up_nmm2[0] > grid.ei_up_nmm2[0]
-    upright, _ = infill_ratios("honeycomb", 0.2)
+    upright, _ = core_ratios("honeycomb", 0.2)
     assert upright[2] > 5 * upright[0]

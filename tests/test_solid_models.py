@@ -40,7 +40,7 @@ from fravik.structure.impact import drop_peaks
 from fravik.structure.inserts import facing_inserts
 from fravik.structure.member import build_member, member_basis, member_chain, solve_member
 from fravik.structure.notches import LAYER_SENSITIVITY
-from fravik.structure.printed import core_cover, printed_material
+from fravik.structure.printed import plan_share, printed_material
 from fravik.structure.raisers import flatwise_share, shoulder_flatwise, shoulder_tension
 
 
@@ -202,11 +202,42 @@ def test_motor_figures_that_contradict_each_other_are_told() -> None:
 # impact
 
 
-@given(st.floats(200, 2000), st.floats(20, 400), st.floats(5, 500), st.floats(2, 200), st.floats(0, 0.95))
-def test_ground_that_springs_back_never_eases_the_arms(body: float, tips: float, ground: float, arms: float, restitution: float) -> None:
-    less, more = drop_peaks(body, tips, ground, arms, restitution), drop_peaks(body, tips, ground, arms, restitution + 0.05)
-    assert more.tips_n >= less.tips_n * 0.995
-    assert more.contact_n == pytest.approx(less.contact_n)
+def marched(body_g: float, tips_g: float, ground: float, arms: float, restitution: float) -> tuple[float, float]:
+    """Greatest pushes of ground and arms in small steps of time: the ground's lies between a spring and what it gives back of it."""
+    body, tips = body_g * 1e-6, tips_g * 1e-6
+    step = 0.004 / math.sqrt(ground / body + arms / tips + arms / body)
+    x = y = contact = bend = 0.0
+    v = w = 1000.0
+    free_s = math.inf
+    for n in range(400_000):
+        pull, least, most = arms * (y - x), restitution**2 * ground * x, ground * x
+        push = 0.0 if free_s < math.inf else most if v > 0 else least if v < 0 else min(max(pull, least), most)
+        before, v, w = v, v + step * (pull - push) / body, w - step * pull / tips
+        if free_s == math.inf and before * v < 0:
+            v = 0.0
+        x, y = x + step * v, y + step * w
+        contact, bend = max(contact, push), max(bend, abs(y - x))
+        if free_s == math.inf and n > 9 and x <= 0:
+            free_s = n * step
+        if n * step > free_s + 2 * math.pi / math.sqrt(arms * (1 / body + 1 / tips)):
+            break
+    return contact, arms * bend
+
+
+@settings(max_examples=12)
+@given(st.floats(200, 2000), st.floats(20, 400), st.floats(5, 500), st.floats(2, 200), st.floats(0.3, 0.95))
+def test_a_fall_on_ground_that_springs_back_as_marched_in_time(
+    body: float, tips: float, ground: float, arms: float, restitution: float
+) -> None:
+    found, (contact_n, tips_n) = drop_peaks(body, tips, ground, arms, restitution), marched(body, tips, ground, arms, restitution)
+    assert found.contact_n == pytest.approx(contact_n, rel=0.01)
+    assert found.tips_n == pytest.approx(tips_n, rel=0.03)
+
+
+@given(st.floats(200, 2000), st.floats(20, 400), st.floats(5, 500), st.floats(2, 200), st.floats(0, 1))
+def test_ground_that_springs_back_lets_no_arm_off(body: float, tips: float, ground: float, arms: float, restitution: float) -> None:
+    dead, lively = drop_peaks(body, tips, ground, arms, 0.0), drop_peaks(body, tips, ground, arms, restitution)
+    assert lively.tips_n >= dead.tips_n * 0.995 or tips > 0.5 * body
 
 
 def test_the_arm_s_own_mass_falls_too(result: Evaluation, engine: Engine) -> None:
@@ -234,28 +265,28 @@ def test_the_first_blow_is_judged_at_screws_pad_and_root(result: Evaluation) -> 
 
 
 @pytest.mark.parametrize("pattern", ["grid", "triangles", "cubic"])
-@pytest.mark.parametrize("infill", [0.2, 0.4, 0.6])
-def test_cores_cover_what_their_roads_cover(pattern: str, infill: float) -> None:
+@pytest.mark.parametrize("core_density", [0.2, 0.4, 0.6])
+def test_cores_cover_what_their_roads_cover(pattern: str, core_density: float) -> None:
     field = CrossSection.square((60.0, 60.0), True)
     inner = shapely.box(-25, -25, 25, 25)
     shares = []
     for layer in range(0, 24, 3):
-        roads = core_roads(field, pattern, infill, 0.45, 17.0, phase_of(pattern, infill, 0.45, layer, 0.2 * (layer + 0.5)))
+        roads = core_roads(field, pattern, core_density, 0.45, 17.0, phase_of(pattern, core_density, 0.45, layer, 0.2 * (layer + 0.5)))
         laid = shapely.union_all([shapely.LineString(r).buffer(0.225, cap_style="flat") for r in roads])
         shares.append(laid.intersection(inner).area / inner.area)
-    assert core_cover(pattern, infill) == pytest.approx(float(np.mean(shares)), abs=0.02)
+    assert plan_share(pattern, core_density) == pytest.approx(float(np.mean(shares)), abs=0.02)
 
 
 @given(st.sampled_from(PATTERNS), st.floats(0.0, 0.99))
-def test_cover_rises_to_solid(pattern: str, infill: float) -> None:
-    assert core_cover(pattern, infill) <= core_cover(pattern, infill + 0.01) <= 1.0
-    assert core_cover(pattern, infill) <= infill + 1e-12
-    assert core_cover(pattern, 1.0) == pytest.approx(1.0)
+def test_cover_rises_to_solid(pattern: str, core_density: float) -> None:
+    assert plan_share(pattern, core_density) <= plan_share(pattern, core_density + 0.01) <= 1.0
+    assert plan_share(pattern, core_density) <= core_density + 1e-12
+    assert plan_share(pattern, 1.0) == pytest.approx(1.0)
 
 
 @given(st.floats(0.05, 0.8), st.floats(0.0, 90.0), st.floats(0.01, 3.0))
-def test_covers_never_soften_a_core(infill: float, angle: float, covers: float) -> None:
-    recipe = Recipe(pattern="grid", core_density=round(infill, 2), core_angle_deg=round(angle))
+def test_covers_never_soften_a_core(core_density: float, angle: float, covers: float) -> None:
+    recipe = Recipe(pattern="grid", core_density=round(core_density, 2), core_angle_deg=round(angle))
     free, held = (printed_material(filament("pla"), recipe, "typical", covers=c) for c in (0.0, covers))
     assert held.e_mpa[2, 0] >= free.e_mpa[2, 0] * (1 - 1e-9)
     assert held.e_mpa[2, 0] <= filament("pla").e_road_mpa.typical

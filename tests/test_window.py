@@ -167,9 +167,9 @@ def test_a_fault_in_a_figure_keeps_the_window_and_the_work(window: Any, monkeypa
     assert not window.session.stale
 
 
-@pytest.mark.parametrize("infill", ["0", "100"])
-def test_no_and_full_infill_work(window: Any, infill: str) -> None:
-    type_into(number(window, "parts.arm.recipe.core_density"), infill)
+@pytest.mark.parametrize("core_density", ["0", "100"])
+def test_no_and_full_core_work(window: Any, core_density: str) -> None:
+    type_into(number(window, "parts.arm.recipe.core_density"), core_density)
     assert not window.session.stale
     assert "nan" not in " ".join(shown(window).values()).lower()
 

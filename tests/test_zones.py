@@ -32,30 +32,30 @@ def recipe(**changes: object) -> Recipe:
 
 
 @given(st.integers(1, 6), st.integers(0, 8), st.sampled_from(["flat", "on_side", "on_end"]))
-def test_zones_fill_the_solid(walls: int, skin: int, lies: str) -> None:
-    field = lay(ARM, recipe(walls=walls, cover_layers=skin, lies=lies))
+def test_zones_fill_the_solid(walls: int, cover: int, lies: str) -> None:
+    field = lay(ARM, recipe(walls=walls, cover_layers=cover, lies=lies))
     v = zone_volumes(field)
-    assert v.wall_mm3 + v.skin_mm3 + v.core_mm3 == pytest.approx(ARM.volume(), rel=6e-3)
-    assert min(v.wall_mm3, v.skin_mm3, v.core_mm3) >= -1e-6
+    assert v.wall_mm3 + v.cover_mm3 + v.core_mm3 == pytest.approx(ARM.volume(), rel=6e-3)
+    assert min(v.wall_mm3, v.cover_mm3, v.core_mm3) >= -1e-6
 
 
 def test_box_zones_by_hand() -> None:
     v = zone_volumes(lay(BOX, recipe(walls=2, cover_layers=5)))
     inner = 58.0 * 18.0
     assert v.core_mm3 == pytest.approx(inner * 6.0, rel=1e-6)
-    assert v.skin_mm3 == pytest.approx(inner * 2.0, rel=1e-6)
+    assert v.cover_mm3 == pytest.approx(inner * 2.0, rel=1e-6)
     assert v.wall_mm3 == pytest.approx((60 * 20 - inner) * 8.0, rel=1e-6)
 
 
 @pytest.mark.parametrize(("lies", "core"), [("flat", (56.0, 16.0, 6.0)), ("on_side", (56.0, 18.0, 4.0)), ("on_end", (58.0, 16.0, 4.0))])
 def test_box_core_in_every_orientation(lies: str, core: tuple[float, float, float]) -> None:
-    # walls of 2 mm all round each layer, skins of 1 mm at both ends of the stack
+    # walls of 2 mm all round each layer, covers of 1 mm at both ends of the stack
     v = zone_volumes(lay(BOX, recipe(walls=4, cover_layers=5, lies=lies)))
     assert v.core_mm3 == pytest.approx(math.prod(core), rel=0.03)
 
 
-def test_no_skin_when_none_is_asked() -> None:
-    assert zone_volumes(lay(BOX, recipe(cover_layers=0))).skin_mm3 == pytest.approx(0.0, abs=1e-6)
+def test_no_cover_when_none_is_asked() -> None:
+    assert zone_volumes(lay(BOX, recipe(cover_layers=0))).cover_mm3 == pytest.approx(0.0, abs=1e-6)
 
 
 def test_walls_that_fill_the_part_leave_no_core() -> None:
@@ -64,12 +64,12 @@ def test_walls_that_fill_the_part_leave_no_core() -> None:
     assert v.wall_mm3 == pytest.approx(BOX.volume(), rel=1e-6)
 
 
-def test_a_step_is_skinned_where_it_is_exposed() -> None:
+def test_a_step_is_covered_where_it_is_exposed() -> None:
     step = Manifold.cube((40.0, 20.0, 4.0)) + Manifold.cube((20.0, 20.0, 8.0))
     v = zone_volumes(lay(step, recipe(walls=1, cover_layers=5)))
     low = zone_volumes(lay(Manifold.cube((40.0, 20.0, 4.0)), recipe(walls=1, cover_layers=5)))
-    assert v.skin_mm3 > low.skin_mm3 - 20.0
-    assert v.skin_mm3 == pytest.approx(2 * 39 * 19 * 1.0, rel=0.05)
+    assert v.cover_mm3 > low.cover_mm3 - 20.0
+    assert v.cover_mm3 == pytest.approx(2 * 39 * 19 * 1.0, rel=0.05)
 
 
 def test_an_empty_solid_is_refused() -> None:
@@ -86,8 +86,8 @@ def test_tall_prints_are_sampled_and_keep_their_volume() -> None:
 
 
 @given(st.floats(0.0, 1.0), st.sampled_from(["flat", "on_side", "on_end"]))
-def test_mass_centre_and_inertia_of_a_box(infill: float, lies: str) -> None:
-    field = lay(BOX, recipe(walls=40, core_density=infill, lies=lies))
+def test_mass_centre_and_inertia_of_a_box(core_density: float, lies: str) -> None:
+    field = lay(BOX, recipe(walls=40, core_density=core_density, lies=lies))
     m = part_mass(field, 1.27)
     assert m.mass_g == pytest.approx(BOX.volume() * 1.27e-3, rel=1e-6)
     assert m.com_mm == pytest.approx([30.0, 10.0, 4.0], abs=1e-6)
@@ -96,8 +96,8 @@ def test_mass_centre_and_inertia_of_a_box(infill: float, lies: str) -> None:
 
 
 @given(st.floats(0.0, 0.95))
-def test_more_infill_is_more_mass(infill: float) -> None:
-    masses = [part_mass(lay(ARM, recipe(core_density=i)), 1.0).mass_g for i in (infill, infill + 0.05)]
+def test_more_core_is_more_mass(core_density: float) -> None:
+    masses = [part_mass(lay(ARM, recipe(core_density=i)), 1.0).mass_g for i in (core_density, core_density + 0.05)]
     assert masses[1] > masses[0]
 
 

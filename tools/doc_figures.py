@@ -21,7 +21,7 @@ from fravik.printing.layerroads import ROAD_NAMES
 from fravik.printing.layroads import print_job
 from fravik.structure.cells import PATTERNS
 from fravik.structure.joints import joint_springs
-from fravik.structure.printed import hashin_shtrikman_upper, infill_ratios
+from fravik.structure.printed import core_ratios, hashin_shtrikman_upper
 from fravik.structure.sectionfe import edge_strains
 
 FOLDER = Path(__file__).parents[1] / "docs" / "figures"
@@ -57,20 +57,20 @@ def material() -> None:
     save(figure, "material")
 
 
-def infill() -> None:
+def core_density() -> None:
     """Homogenised stiffness of every pattern against density, along the pattern and upright."""
     p = np.linspace(0, 1, 101)
     figure, both = plt.subplots(1, 2, figsize=(7, 3.2), layout="constrained", sharey=True)
     for axes, row, title in ((both[0], 0, "along the pattern, in the layer"), (both[1], 2, "upright, across the layers")):
         for name, colour in zip(PATTERNS, SHADES, strict=True):
-            axes.plot(p * 100, [infill_ratios(name, d)[0][row] for d in p], color=colour, label=name)
+            axes.plot(p * 100, [core_ratios(name, d)[0][row] for d in p], color=colour, label=name)
         axes.plot(p * 100, p, ":", color=INK, lw=1, label="share of solid")
         axes.plot(p * 100, [hashin_shtrikman_upper(d, 0.36) for d in p], "--", color=INK, lw=1, label="isotropic bound")
         axes.set_title(title, fontsize=8)
-        axes.set_xlabel("infill, %")
+        axes.set_xlabel("core, %")
     both[0].set_ylabel("E / E of the solid")
     both[0].legend(fontsize=7)
-    save(figure, "infill")
+    save(figure, "core")
 
 
 def section(project: Project, engine: Engine) -> None:
@@ -170,7 +170,7 @@ def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     project, engine = tern(), Engine()
     material()
-    infill()
+    core_density()
     section(project, engine)
     joints(project, engine)
     carbon(project, engine)

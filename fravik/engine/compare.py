@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 
 from fravik.kinds import kind_of
-from fravik.library import filaments_of, sheet
+from fravik.library import facing_stock, filaments_of
 from fravik.model.material import CORNERS
 from fravik.model.paths import EditError, set_many
 from fravik.model.project import Project
@@ -155,7 +155,7 @@ def carbon_twin(result: Evaluation, part_id: str) -> PlateTwin | None:
     part, found = result.parts.get(part_id), judged(result, part_id)
     if part is None or found is None or not kind_of(part.part.shape).has_flat_twin:
         return None
-    stock = sheet("plate_1")
+    stock = facing_stock("plate_1")
     flat = part.part.recipe.model_copy(update={"lies": "flat", "walls": 40, "core_density": 1.0, "filament": ""})
     solid = lay(_solid_of(part), flat)
     area = float(np.median(solid.outer.areas_mm2()))

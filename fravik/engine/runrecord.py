@@ -77,8 +77,8 @@ def weighing_of(record: PrintRecord, project: Project, settled: Settled) -> Weig
     part = next((p for p in project.parts if p.id == record.part), None)
     if record.weighed_g is None or job is None or part is None or record.outcome != "good":
         return None
-    wall, skin, core = (v * job.density_g_cm3 * 1e-3 for v in job.layers.zone_volumes_mm3())
+    wall, cover, core = (v * job.density_g_cm3 * 1e-3 for v in job.layers.zone_volumes_mm3())
     table = filaments_of(project)
     kinds = dict.fromkeys(s.filament for s in project.spools if s.filament != part.recipe.filament and s.filament in table)
     others = [(table[k].name, table[k].density_g_cm3.typical) for k in kinds]
-    return judge_weight(record.planned_g, record.weighed_g, wall + skin, core, part.recipe.core_density, job.density_g_cm3, others)
+    return judge_weight(record.planned_g, record.weighed_g, wall + cover, core, part.recipe.core_density, job.density_g_cm3, others)

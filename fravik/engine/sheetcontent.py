@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from fravik.kinds import kind_of
-from fravik.library import adhesive, carbon_stock, sheet
+from fravik.library import adhesive, carbon_stock, facing_stock
 from fravik.model.joint import FIXING_LABELS
 from fravik.model.laying import EDGE_LABELS, PAUSE_LABELS, START_LABELS, SUPPORT_LABELS
 from fravik.model.recipe import LIES_LABELS, PLACE_LABELS
@@ -138,7 +138,7 @@ def _to_set(r: PartResult) -> tuple[str, ...]:
     if part.facing is not None:
         f = part.facing
         faces = "top and bottom" if f.faces == "both" else f.faces
-        out.append(f"{sheet(f.sheet).name} on {faces}, {f.start_mm:g} to {f.end_mm:g} mm, {adhesive(f.adhesive).name.lower()}")
+        out.append(f"{facing_stock(f.stock).name} on {faces}, {f.start_mm:g} to {f.end_mm:g} mm, {adhesive(f.adhesive).name.lower()}")
     if out and r.bonded.cure_h:
         out.append(f"Leave to cure {r.bonded.cure_h:g} h")
     return tuple(out)

@@ -70,7 +70,7 @@ def stock_problems(part: Part) -> list[Problem]:
     if not kind_of(part.shape).has_flat_twin:
         return [Problem(at + "cut_from", f"{part.name} cannot be cut from plate: leave this empty to print it.")]
     if part.carbon is not None or part.facing is not None:
-        return [Problem(at + "cut_from", f"{part.name} is cut from plate: take the carbon or the sheet off it.")]
+        return [Problem(at + "cut_from", f"{part.name} is cut from plate: take the carbon or the facing off it.")]
     if part.joint.kind == "bolted" and part.joint.fixing in ("heat_set", "tapped"):
         return [Problem(at + "joint.fixing", f"{part.name} is cut from plate: no insert or thread holds in it. Take bolts and nuts.")]
     return []
@@ -114,7 +114,7 @@ def shape_for(shape: Shape, project: Project) -> Shape:
 
 
 def first_bond(project: Project, part_id: str, kind: type[Carbon] | type[Facing]) -> Carbon | Facing:
-    """Carbon or a sheet that fits a part to start with."""
+    """Carbon or a facing that fits a part to start with."""
     shape = project.part(part_id).shape
     answers = kind_of(shape)
     return answers.first_facing(shape, project) if kind is Facing else answers.first_carbon(shape, project)

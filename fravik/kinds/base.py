@@ -78,7 +78,7 @@ class PartKind(ABC, Generic[S]):
     # its fields as the maker reads them: captions, and what stands below each
     groups: ClassVar[tuple[tuple[str, tuple[str, ...]], ...]] = ()
     # its colour in pictures of the whole craft, by what the palette calls it, and how high it is drawn in plan
-    shade: ClassVar[str] = "skin"
+    shade: ClassVar[str] = "cover"
     plan_layer: ClassVar[int] = 3
     starts: ClassVar[dict[str, Start]] = {}
     # whether it is judged as a chain of beams
@@ -177,15 +177,15 @@ class PartKind(ABC, Generic[S]):
         return Carbon()
 
     def first_facing(self, shape: S, project: Project) -> Facing:
-        """A sheet that fits, to start with."""
-        return Facing(sheet="glass_2", faces="both", end_mm=float(int(getattr(shape, "length_mm", 50.0))))
+        """A facing that fits, to start with."""
+        return Facing(stock="glass_2", faces="both", end_mm=float(int(getattr(shape, "length_mm", 50.0))))
 
     def straight(self, part: Part, shape: S, length_mm: float) -> StraightBody | None:
-        """The part as carbon profiles and sheets see it; None where none can be glued along it."""
+        """The part as carbon profiles and facings see it; None where none can be glued along it."""
         return None
 
     def flat_mm2(self, shape: S) -> float:
-        """Area of each of its two flat faces that a sheet can cover, where it is not straight."""
+        """Area of each of its two flat faces that a facing can cover, where it is not straight."""
         return 0.0
 
     def form(self, part: Part, shape: S, length_mm: float) -> BeamForm:

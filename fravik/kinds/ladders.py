@@ -25,7 +25,7 @@ def root_fillets(part: Part, now_mm: float) -> list[Step]:
 
 
 def printed_otherwise(part: Part, project: Project) -> Iterator[list[Step]]:
-    """Walls, infill, how it lies, and the filaments on the shelf."""
+    """Walls, core, how it lies, and the filaments on the shelf."""
     recipe, at = part.recipe, f"parts.{part.id}."
     yield [
         Step("walls", f"{part.name}: walls {recipe.walls} → {recipe.walls + n}", ((at + "recipe.walls", recipe.walls + n),))

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fravik.model.base import Frozen
-from fravik.model.material import Adhesive, CarbonStock, Filament, ScrewSize, SheetStock, StockMaterial
+from fravik.model.material import Adhesive, CarbonStock, FacingStock, Filament, ScrewSize, StockMaterial
 from fravik.model.project import Project
 
 T = TypeVar("T")
@@ -59,9 +59,9 @@ def adhesives() -> MappingProxyType[str, Adhesive]:
 
 
 @cache
-def sheets() -> MappingProxyType[str, SheetStock]:
+def facing_stocks() -> MappingProxyType[str, FacingStock]:
     """All shipped carbon plates and glass skins by id."""
-    return _rows("sheets.toml", SheetStock)
+    return _rows("facings.toml", FacingStock)
 
 
 @cache
@@ -101,9 +101,9 @@ def adhesive(kind: str) -> Adhesive:
     return _pick(adhesives(), kind, "adhesive")
 
 
-def sheet(kind: str) -> SheetStock:
-    """One sheet. KeyError names the sheets there are."""
-    return _pick(sheets(), kind, "sheet")
+def facing_stock(kind: str) -> FacingStock:
+    """What one facing is cut from. KeyError names what there is."""
+    return _pick(facing_stocks(), kind, "facing")
 
 
 def screw(size: str) -> ScrewSize:
@@ -123,9 +123,9 @@ def _arrays(name: str) -> MappingProxyType[str, NDArray[np.float64]]:
 
 
 @cache
-def infill_table() -> MappingProxyType[str, NDArray[np.float64]]:
-    """Homogenised infill constants over those of the solid, as ``tools/infill_table.py`` computed them."""
-    return _arrays("infill.npz")
+def core_table() -> MappingProxyType[str, NDArray[np.float64]]:
+    """Homogenised core constants over those of the solid, as ``tools/core_table.py`` computed them."""
+    return _arrays("core.npz")
 
 
 @cache

@@ -143,7 +143,7 @@ class Adhesive(Frozen):
     note: str = ""
 
 
-class SheetStock(Frozen):
+class FacingStock(Frozen):
     """A cut carbon plate or glass skin; modulus and strength are of the laminate along the part, not of its fibre."""
 
     id: str

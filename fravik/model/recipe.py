@@ -60,9 +60,9 @@ class Carbon(Frozen):
 class Facing(Frozen):
     """A cut carbon plate or a glass skin bonded onto one or both flat faces of a part."""
 
-    sheet: str = choice("plate_1", "Sheet")
+    stock: str = choice("plate_1", "Stock")
     faces: Literal["top", "bottom", "both"] = choice("both", "Faces")
-    cover: float = quantity(0.9, 0.2, 1.0, "", "Share of the width", "of the face that the sheet covers", step=0.05)
+    cover: float = quantity(0.9, 0.2, 1.0, "", "Share of the width", "of the face that it covers", step=0.05)
     start_mm: float = quantity(0.0, -120.0, 400.0, "mm", "Starts at", "position; negative is inside the tongue", step=1)
     end_mm: float = quantity(90.0, -100.0, 420.0, "mm", "Ends at", "position", step=1)
     adhesive: str = choice("epoxy_slow", "Adhesive")

@@ -1,4 +1,4 @@
-"""Parametric parts. Arm and leg run along x from station 0 at the root; z = 0 is the underside as drawn."""
+"""Parametric parts. Arm and leg run along x from position 0 at the root; z = 0 is the underside as drawn."""
 
 from __future__ import annotations
 

@@ -50,10 +50,10 @@ class Weighing:
 
 
 def judge_weight(
-    planned_g: float, weighed_g: float, solid_g: float, core_g: float, infill: float, density_g_cm3: float,
+    planned_g: float, weighed_g: float, solid_g: float, core_g: float, core_density: float, density_g_cm3: float,
     others: Sequence[tuple[str, float]] = (), tolerance: float = TOLERANCE,
 ) -> Weighing:  # fmt: skip
-    """What a weight says. ``solid_g`` is walls and skins, ``core_g`` the core were it solid; ``others`` names plastics on the shelf
+    """What a weight says. ``solid_g`` is walls and covers, ``core_g`` the core were it solid; ``others`` names plastics on the shelf
     with their densities."""
     off = weighed_g / planned_g - 1 if planned_g > 0 else 0.0
     if abs(off) <= tolerance:
@@ -61,8 +61,8 @@ def judge_weight(
     guesses = []
     if core_g > 0.02 * planned_g:
         as_if = (weighed_g - solid_g) / core_g
-        if 0.0 <= as_if <= 1.0 and abs(as_if - infill) >= 0.03:
-            guesses.append(f"{as_if:.0%} core instead of {infill:.0%}")
+        if 0.0 <= as_if <= 1.0 and abs(as_if - core_density) >= 0.03:
+            guesses.append(f"{as_if:.0%} core instead of {core_density:.0%}")
     for name, density in others:
         if abs(density / density_g_cm3 - 1 - off) < 0.012:
             guesses.append(f"printed in {name}")

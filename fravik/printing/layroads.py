@@ -28,13 +28,13 @@ from .walls import LEAST_LINES, Walls, opened, parted, thin_roads, wall_roads
 from .zones import Floats
 
 RING_GAP_MM = 3.0
-# a skin laid this many lines out over nothing, from side to side, is a bridge
+# a cover laid this many lines out over nothing, from side to side, is a bridge
 BRIDGE_LINES = 3.0
 
 
 class _Key(NamedTuple):
     slice_id: int
-    skin_turn: int
+    cover_turn: int
     phase: int
     first: bool
     height: float
@@ -103,7 +103,7 @@ class _Maker:
         self.ids = cut.slice_ids()
         self.middles = cut.layers.top_mm - cut.layers.height_mm / 2
         self._walls: dict[int, Walls] = {}
-        self._infills: dict[tuple[int, int], list[Road]] = {}
+        self._cores: dict[tuple[int, int], list[Road]] = {}
         self._lands: dict[int, shapely.Geometry] = {}
 
     def key(self, k: int) -> _Key:
@@ -133,8 +133,8 @@ class _Maker:
             roads += [Road(loop, OUTLINE if level == 0 else WALL, width, True) for loop in loops]
             depth += [level] * len(loops)
         roads += [Road(p, GAP, b) for p, b in walls.gaps]
-        roads += self._skin(k)
-        roads += self._infill(k, key.phase)
+        roads += self._cover(k)
+        roads += self._core(k, key.phase)
         if key.support:
             roads += support_roads(self.held.body[k], self.held.interface[k], self.laying, r, k)
         if k == 0:
@@ -144,13 +144,13 @@ class _Maker:
         low = self.cut.layers.low_mm
         return in_order(roads, depth, self.laying, pacing, (float(low[0]), float(low[1])), self._land(k))
 
-    def _infill(self, k: int, phase: int) -> list[Road]:
+    def _core(self, k: int, phase: int) -> list[Road]:
         core, r, w = self.cut.divided.core[k], self.recipe, self.recipe.line_width_mm
         at = (id(core), phase)
-        if at not in self._infills:
+        if at not in self._cores:
             found = core_roads(core, r.pattern, r.core_density, w, r.core_angle_deg, phase)
-            self._infills[at] = [Road(p, CORE, w) for p in found]
-        return self._infills[at]
+            self._cores[at] = [Road(p, CORE, w) for p in found]
+        return self._cores[at]
 
     def _land(self, k: int) -> shapely.Geometry:
         outer = self.cut.divided.outer[k]
@@ -159,12 +159,12 @@ class _Maker:
             shapely.prepare(land)
         return self._lands[id(outer)]
 
-    def _skin(self, k: int) -> list[Road]:
+    def _cover(self, k: int) -> list[Road]:
         d, w = self.cut.divided, self.recipe.line_width_mm
-        skin = d.inner[k] - d.core[k]
-        if skin.is_empty():
+        cover = d.inner[k] - d.core[k]
+        if cover.is_empty():
             return []
-        wide, thin = parted(skin, w, w)
+        wide, thin = parted(cover, w, w)
         made, _ = thin_roads(thin, w)
         roads = [Road(p, GAP, b) for p, b in made]
         angle = math.pi / 4 if k % 2 == 0 else -math.pi / 4

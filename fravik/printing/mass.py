@@ -11,10 +11,10 @@ from .zones import Floats, Region, ZoneField
 
 @dataclass(frozen=True)
 class ZoneVolumes:
-    """Volume of each zone of a part in mm3 (core is the whole core, infill and air)."""
+    """Volume of each zone of a part in mm3 (core is the whole core, core and air)."""
 
     wall_mm3: float
-    skin_mm3: float
+    cover_mm3: float
     core_mm3: float
 
 
@@ -50,7 +50,7 @@ def moments(region: Region) -> Floats:
 
 
 def part_mass(field: ZoneField, density_g_cm3: float) -> MassProperties:
-    """Mass properties of one printed part in part axes: walls and skins solid, core at its infill."""
+    """Mass properties of one printed part in part axes: walls and covers solid, core at its core."""
     rho = density_g_cm3 * 1e-3
     m = (moments(field.outer) - (1.0 - field.recipe.core_density) * moments(field.core)) * rho * field.pitch_mm
     w, p = field.heights_mm, field.pitch_mm

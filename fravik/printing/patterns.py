@@ -1,4 +1,4 @@
-"""Infill patterns as roads. Every pattern that ``structure`` homogenises is drawn here by the same geometry.
+"""Core patterns as roads. Every pattern that ``structure`` homogenises is drawn here by the same geometry.
 
 The density fixes the spacing: road length per area times line width is the density, averaged over the height for patterns that
 change with it.

@@ -124,7 +124,7 @@ def print_figures(field: ZoneField, filament: Filament, printer: Printer) -> Pri
     travel_s = travel_s + np.maximum(0.0, filament.min_layer_s - busy)
 
     v = zone_volumes(field)
-    plastic = v.wall_mm3 + v.skin_mm3 + v.core_mm3 * r.core_density
+    plastic = v.wall_mm3 + v.cover_mm3 + v.core_mm3 * r.core_density
     minutes = [float(s.sum()) * per_sample / 60.0 for s in (wall_s, cover_s, core_s, travel_s)]
     return PrintFigures(
         plastic * filament.density_g_cm3.typical * 1e-3, minutes[0], minutes[1], minutes[2], minutes[3],

@@ -1,7 +1,7 @@
-"""The zone field: which part of every layer is wall, skin or core, as the part lies on the bed.
+"""The zone field: which part of every layer is wall, cover or core, as the part lies on the bed.
 
 Every layer holds three nested regions: *outer* (all of the layer), *inner* (inside the walls) and *core* (inside the
-walls and covered by enough solid layers above and below). Wall is outer less inner, skin is inner less core.
+walls and covered by enough solid layers above and below). Wall is outer less inner, cover is inner less core.
 Sections, grams and minutes all read these regions.
 """
 
@@ -180,7 +180,7 @@ def _covered(inner: list[CrossSection], outer: list[CrossSection], ids: list[int
 
 
 def _no_specks(core: CrossSection, least_mm2: float) -> CrossSection:
-    """The core less its pieces too small to lay a pattern in: they become skin."""
+    """The core less its pieces too small to lay a pattern in: they become cover."""
     if core.is_empty():
         return core
     pieces = core.decompose()
@@ -198,10 +198,10 @@ class Divided:
 
 
 def divide(laid: Manifold | Rising, heights: Floats, recipe: Recipe, reach: tuple[int, ...]) -> Divided:
-    """Slice a solid that lies as it prints at heights (n,), and divide each slice into wall, skin and core.
+    """Slice a solid that lies as it prints at heights (n,), and divide each slice into wall, cover and core.
 
     Walls are what an offset by their width takes; core is what lies inside them and within the slices ``reach`` layers above and
-    below, farthest first (none: no skins). This is the one rule for where walls, skins and infill are.
+    below, farthest first (none: no covers). This is the one rule for where walls, covers and core are.
     """
     outer = laid.slices(heights + ABOVE_MM) if isinstance(laid, Rising) else slices_at(laid, heights)
     ids = [id(c) for c in outer]
@@ -219,19 +219,19 @@ def _askew(rotation: Floats) -> bool:
     return float(np.abs(rotation[2]).max()) < 1.0 - 1e-9
 
 
-def _samples(height: float, layer_count: int, skin_mm: float, most: int) -> int:
-    """How many heights to slice at: every layer when there are few, else so that the skin is a whole number of samples."""
+def _samples(height: float, layer_count: int, cover_mm: float, most: int) -> int:
+    """How many heights to slice at: every layer when there are few, else so that the cover is a whole number of samples."""
     if layer_count <= most:
         return layer_count
     coarse = height / most
-    if skin_mm <= 0:
+    if cover_mm <= 0:
         return most
-    pitch = skin_mm / math.ceil(skin_mm / coarse) if skin_mm > coarse else coarse
+    pitch = cover_mm / math.ceil(cover_mm / coarse) if cover_mm > coarse else coarse
     return min(layer_count, max(2, round(height / pitch)))
 
 
 def lay(solid: Manifold | Rising, recipe: Recipe, fine: bool = False) -> ZoneField:
-    """Slice a solid as it lies on the bed and divide each layer into wall, skin and core.
+    """Slice a solid as it lies on the bed and divide each layer into wall, cover and core.
 
     A part that rises from its plan can only be laid flat. Tall prints are sampled at up to ``MOST_LAYERS`` heights, or
     ``MOST_LAYERS_ASKEW``, and so is what is asked ``fine``. Raises ValueError when the solid is empty.
@@ -251,8 +251,8 @@ def lay(solid: Manifold | Rising, recipe: Recipe, fine: bool = False) -> ZoneFie
     samples = _samples(height, layer_count, recipe.cover_layers * recipe.layer_height_mm, most)
     pitch = height / samples
     heights: Floats = np.asarray(float(box[2]) + pitch * (np.arange(samples) + 0.5), dtype=np.float64)
-    skin_mm = recipe.cover_layers * recipe.layer_height_mm
-    window = 0 if recipe.cover_layers == 0 else max(1, round(skin_mm / pitch))
+    cover_mm = recipe.cover_layers * recipe.layer_height_mm
+    window = 0 if recipe.cover_layers == 0 else max(1, round(cover_mm / pitch))
     found = divide(laid, heights, recipe, (window, *({max(1, window // 2)} - {window})) if window else ())
     return ZoneField(
         recipe, rotation, heights, pitch, layer_count,

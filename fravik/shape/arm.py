@@ -128,7 +128,7 @@ def _extrude_side(points: list[tuple[float, float]], half_width_mm: float) -> Ma
 
 
 def arm_body(arm: ArmShape, length_mm: float, bolted: bool = True) -> StraightBody:
-    """The arm as carbon and sheets see it; tongue bolts are in their way only where there are any."""
+    """The arm as carbon and facings see it; tongue bolts are in their way only where there are any."""
     return StraightBody(
         length_mm, arm.root_width_mm, arm.tip_width_mm, arm.root_height_mm, arm.tip_height_mm, length_mm - arm.pad_diameter_mm / 2,
         arm.tongue_length_mm, length_mm - (arm.shaft_hole_mm / 2 + 1), length_mm - (arm.bolt_circle_mm / 2 + arm.bolt_hole_mm),

@@ -1,8 +1,8 @@
-"""Contradictions of carbon and sheets with the part they are bonded into or onto."""
+"""Contradictions of carbon and facings with the part they are bonded into or onto."""
 
 from __future__ import annotations
 
-from fravik.library import adhesives, carbon_stocks, sheets
+from fravik.library import adhesives, carbon_stocks, facing_stocks
 from fravik.model.material import CarbonStock
 from fravik.model.problem import Problem
 from fravik.model.project import Part
@@ -88,30 +88,30 @@ def _clashes(body: StraightBody, part: Part, c: Carbon, s: CarbonStock, at: str)
 
 
 def facing_problems(body: StraightBody, part: Part) -> list[Problem]:
-    """What keeps a sheet off the faces."""
+    """What keeps a facing off the faces."""
     f = part.facing
     if f is None:
         return []
     at = f"parts.{part.id}.facing."
-    if f.sheet not in sheets():
-        return [Problem(at + "sheet", f"There is no sheet {f.sheet!r}.")]
+    if f.stock not in facing_stocks():
+        return [Problem(at + "stock", f"There is no facing {f.stock!r}.")]
     if f.adhesive not in adhesives():
         return [Problem(at + "adhesive", f"There is no adhesive {f.adhesive!r}.")]
     out: list[Problem] = []
     if f.end_mm - f.start_mm < 5:
-        out.append(Problem(at + "end_mm", "The sheet must be at least 5 mm long."))
+        out.append(Problem(at + "end_mm", "The facing must be at least 5 mm long."))
     if f.start_mm < -body.back_mm:
-        out.append(Problem(at + "start_mm", f"The sheet starts outside the part, which begins at {-body.back_mm:g} mm."))
+        out.append(Problem(at + "start_mm", f"The facing starts outside the part, which begins at {-body.back_mm:g} mm."))
     far = body.outside_to_mm
     if f.end_mm > far:
-        out.append(Problem(at + "end_mm", f"The sheet runs over the end; stop it by {far:.0f} mm."))
+        out.append(Problem(at + "end_mm", f"The facing runs over the end; stop it by {far:.0f} mm."))
     if body.barred and f.faces != "bottom":
-        out.append(Problem(at + "faces", "The stiffener bars stand in the way of a sheet on top; use the underside or drop the bars."))
+        out.append(Problem(at + "faces", "The stiffener bars stand in the way of a facing on top; use the underside or drop the bars."))
     if part.carbon is not None and part.carbon.place != "inside":
-        out.append(Problem(at + "faces", "Profiles in slots or on the faces and a sheet over them share one face; choose one.", "warning"))
+        out.append(Problem(at + "faces", "Profiles in slots or on the faces and a facing over them share one face; choose one.", "warning"))
     return out
 
 
 def bonded_problems(body: StraightBody, part: Part) -> list[Problem]:
-    """What keeps profiles out of a part, or a sheet off it."""
+    """What keeps profiles out of a part, or a facing off it."""
     return carbon_problems(body, part) + facing_problems(body, part)

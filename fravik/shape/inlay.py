@@ -14,9 +14,9 @@ from .outline import disc
 
 @dataclass(frozen=True)
 class StraightBody:
-    """A straight part along x as carbon and sheets see it: a body that tapers in width, and in height up to ``even_from_mm``.
+    """A straight part along x as carbon and facings see it: a body that tapers in width, and in height up to ``even_from_mm``.
 
-    It begins ``back_mm`` behind position 0; profiles in bores may reach ``inside_to_mm``, slots and sheets ``outside_to_mm``. In their
+    It begins ``back_mm`` behind position 0; profiles in bores may reach ``inside_to_mm``, slots and facings ``outside_to_mm``. In their
     way are ``bolts`` (x, y) and ``pockets`` (start, end).
     """
 

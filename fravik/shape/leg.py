@@ -28,7 +28,7 @@ def flange_bolt_offset_mm(leg: LegShape) -> float:
 
 
 def leg_body(leg: LegShape) -> StraightBody:
-    """The leg as carbon and sheets see it; a bore is pushed in through the flange."""
+    """The leg as carbon and facings see it; a bore is pushed in through the flange."""
     return StraightBody(
         leg.length_mm, leg.root_width_mm, leg.tip_width_mm, leg.thickness_mm, leg.thickness_mm, leg.length_mm, leg.flange_length_mm,
         leg.length_mm, leg.length_mm, closed_behind=False,

@@ -35,7 +35,7 @@ def mount_plan(m: MountShape) -> CrossSection:
 
 
 def mount_body(m: MountShape) -> StraightBody:
-    """The mount as carbon and sheets see it."""
+    """The mount as carbon and facings see it."""
     far = m.length_mm + m.pad_length_mm / 2
     return StraightBody(
         m.length_mm, m.root_width_mm, m.tip_width_mm, m.thickness_mm, m.thickness_mm, m.length_mm, m.tongue_length_mm, far, far,

@@ -93,6 +93,7 @@ def _with_two_mode_targets(data: dict[str, Any]) -> dict[str, Any]:
 WORDS_BEFORE = {
     "recipe": {"skin_layers": "cover_layers", "infill": "core_density", "infill_angle_deg": "core_angle_deg"},
     "laying": {"outer_first": "outline_first", "seam": "starts", "brim_mm": "hem_mm"},
+    "facing": {"sheet": "stock"},
     "printer": {"skin_speed_mm_s": "cover_speed_mm_s", "infill_speed_mm_s": "core_speed_mm_s", "plate_change_min": "bed_change_min"},
     "run": {"most_on_plate": "most_in_batch"},
     "record": {"plate": "batch"},
@@ -107,7 +108,7 @@ def _with_present_words(data: dict[str, Any]) -> dict[str, Any]:
     parts = data.get("parts")
     if isinstance(parts, list):
         out["parts"] = [
-            {**p, **{k: _renamed(p[k], WORDS_BEFORE[k]) for k in ("recipe", "laying") if k in p}} if isinstance(p, dict) else p
+            {**p, **{k: _renamed(p[k], WORDS_BEFORE[k]) for k in ("recipe", "laying", "facing") if k in p}} if isinstance(p, dict) else p
             for p in parts
         ]
     if "printer" in data:

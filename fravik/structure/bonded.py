@@ -1,11 +1,11 @@
-"""What bonded carbon and sheets add to a part besides stiffness: grams with their glue, price, and minutes by hand."""
+"""What bonded carbon and facings add to a part besides stiffness: grams with their glue, price, and minutes by hand."""
 
 from __future__ import annotations
 
 import math
 from dataclasses import dataclass
 
-from fravik.library import adhesive, carbon_stock, sheet
+from fravik.library import adhesive, carbon_stock, facing_stock
 from fravik.model.project import Part
 from fravik.model.recipe import Carbon, Facing
 from fravik.shape.inlay import StraightBody
@@ -48,7 +48,7 @@ def _profiles(c: Carbon) -> Bonded:
 
 
 def _sheets(f: Facing, body: StraightBody | None, flat_mm2: float) -> Bonded:
-    stock, glue = sheet(f.sheet), adhesive(f.adhesive)
+    stock, glue = facing_stock(f.stock), adhesive(f.adhesive)
     area = flat_mm2 * f.cover
     if body is not None:
         a, b = max(f.start_mm, 0.0), min(f.end_mm, body.length_mm)

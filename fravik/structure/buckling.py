@@ -1,6 +1,6 @@
-"""Local buckling of printed faces: thin walls and skins pressed along the part.
+"""Local buckling of printed faces: thin walls and covers pressed along the part.
 
-A face on a core wrinkles at 0.5 (Ef Ec Gc)^(1/3) (Hoff and Mautner) or buckles between the infill's lines like a plate,
+A face on a core wrinkles at 0.5 (Ef Ec Gc)^(1/3) (Hoff and Mautner) or buckles between the core's lines like a plate,
 2 E/(1 - v^2) (t/s)^2; without a core it is a plate between its edges, 4 pi^2 E/(12 (1 - v^2)) (t/b)^2. It holds whichever of the
 supported and the bare figure is greater.
 """
@@ -14,7 +14,7 @@ import numpy as np
 from fravik.model.recipe import Recipe
 
 from .member import Member
-from .printed import CORE, SKIN, WALL, PrintedMaterial
+from .printed import CORE, COVER, WALL, PrintedMaterial
 
 
 def wrinkling_mpa(face_mpa: float, core_mpa: float, core_shear_mpa: float) -> float:
@@ -23,7 +23,7 @@ def wrinkling_mpa(face_mpa: float, core_mpa: float, core_shear_mpa: float) -> fl
 
 
 def between_lines_mpa(face_mpa: float, poisson: float, thickness_mm: float, spacing_mm: float) -> float:
-    """Stress at which a face dimples between the infill's lines."""
+    """Stress at which a face dimples between the core's lines."""
     return 2 * face_mpa / (1 - poisson**2) * (thickness_mm / spacing_mm) ** 2
 
 
@@ -33,13 +33,13 @@ def plate_mpa(face_mpa: float, poisson: float, thickness_mm: float, width_mm: fl
 
 
 def critical_stress_mpa(member: Member, m: PrintedMaterial, recipe: Recipe) -> tuple[float, float]:
-    """Critical stress of the walls and of the skins of a member, MPa."""
+    """Critical stress of the walls and of the covers of a member, MPa."""
     box = member.tables.extents
     wide, tall = float((box[1] - box[0]).max()), float((box[3] - box[2]).max())
     out = []
     for zone, thick, width in (
         (WALL, recipe.walls * recipe.line_width_mm, min(tall, wide)),
-        (SKIN, max(recipe.cover_layers, 1) * recipe.layer_height_mm, max(tall, wide)),
+        (COVER, max(recipe.cover_layers, 1) * recipe.layer_height_mm, max(tall, wide)),
     ):
         e = float(m.e_mpa[zone].mean())
         bare = plate_mpa(e, m.poisson, thick, max(width, thick))

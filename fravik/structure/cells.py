@@ -1,4 +1,4 @@
-"""Geometry of one periodic cell of every infill pattern, and the table of effective constants made from them.
+"""Geometry of one periodic cell of every core pattern, and the table of effective constants made from them.
 
 Roads are one line wide; x is the direction the pattern is drawn along, z is upright on the plate.
 """

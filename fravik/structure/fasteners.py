@@ -34,7 +34,7 @@ class ScrewHold:
 
 
 def around_hole(recipe: Recipe, core_share: float) -> float:
-    """Share of solid plastic round a hole: whole with enough wall, else helped out by the infill."""
+    """Share of solid plastic round a hole: whole with enough wall, else helped out by the core."""
     wall = min(1.0, recipe.walls * recipe.line_width_mm / FULL_WALL_MM)
     return wall + (1.0 - wall) * core_share
 

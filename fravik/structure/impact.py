@@ -8,7 +8,7 @@ the body is rigid. A ductile filament then takes more energy in a plastic hinge:
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -19,6 +19,7 @@ Floats = NDArray[np.float64]
 OWN_MASS_SHARE = 0.25
 HINGE_SHARE = 0.4
 POLE_STIFFNESS_N_MM = 2000.0
+MOST_TURNS = 12  # times that a body may go down and up again before the ground lets go of it
 # moments of a blow that are looked at: two quick swings closely, and a slow one
 FINE_TIMES, TIMES = np.linspace(0.0, 1.0, 140), np.linspace(0.0, 1.0, 260)[1:]
 
@@ -74,8 +75,8 @@ def many_drops(body_g: Floats, tips_g: Floats, contact_n_mm: Floats, arms_n_mm: 
     """Flat drops at 1 m/s, each array (n,): a body on its contact spring carrying the arm tips on the arms' spring.
 
     Piecewise exact. Going down the contact is a spring; coming up it pushes with ``restitution`` squared of that force, so that a
-    body alone leaves with that share of its speed. Between the two the body sticks. Once the ground has let go of it, body and
-    tips swing freely against each other.
+    body alone leaves with that share of its speed. Between the two the body sticks, while the tips swing on against it. Once the ground
+    has let go of it, body and tips swing freely against each other.
     """
     m = np.maximum(np.stack([body_g, tips_g], axis=1), 1e-6) * 1e-6
     arms = arms_n_mm[:, None, None] * np.array([[1.0, -1.0], [-1.0, 1.0]])
@@ -85,51 +86,76 @@ def many_drops(body_g: Floats, tips_g: Floats, contact_n_mm: Floats, arms_n_mm: 
     slow = 2 * np.pi * np.sqrt(m.sum(axis=1) * (1 / contact_n_mm + 1 / arms_n_mm))
     quick = 2 * np.pi / np.sqrt(contact_n_mm / m[:, 0] + arms_n_mm / m[:, 1])
     t = np.sort(np.concatenate([np.outer(np.minimum(2 * quick, slow), FINE_TIMES), np.outer(slow, TIMES)], axis=1), axis=1)
-    x, v = _swing(m, down, np.zeros_like(m), np.full_like(m, 1e3), t)
-    landed = [_landed(*each, restitution) for each in zip(x, v, m, contact_n_mm.tolist(), arms_n_mm.tolist(), strict=True)]
-    if restitution > 0:
-        x, v = _swing(m, up, np.stack([e.at for e in landed]), np.stack([e.speed for e in landed]), t)
-        landed = [_let_go(*each) for each in zip(landed, x, v, strict=True)]
+    grounds = [_Ground(*each, restitution) for each in zip(contact_n_mm.tolist(), arms_n_mm.tolist(), m[:, 1].tolist(), strict=True)]
+    states = [_State(np.zeros(2), np.full(2, 1e3), 0.0, 0.0) for _ in grounds]
+    left, turns = list(range(len(m))), 0
+    while left and turns < MOST_TURNS:
+        turns += 1
+        k = np.stack([down[i] if states[i].down else up[i] for i in left])
+        x, v = _swing(m[left], k, np.stack([states[i].at for i in left]), np.stack([states[i].speed for i in left]), t[left])
+        for i, at, speed in zip(left, x, v, strict=True):
+            states[i] = grounds[i].moved(states[i], at, speed)
+        left = [i for i in left if states[i].held]
     # free of the ground
     out = []
-    for e, (body, tips), arms_k in zip(landed, m.tolist(), arms_n_mm.tolist(), strict=True):
+    for e, (body, tips), arms_k in zip(states, m.tolist(), arms_n_mm.tolist(), strict=True):
         free = math.sqrt(arms_k * (1 / body + 1 / tips))
-        peak = max(e.peak, math.hypot(e.at[1] - e.at[0], (e.speed[1] - e.speed[0]) / free))
+        peak = e.peak if e.held else max(e.peak, math.hypot(e.at[1] - e.at[0], (e.speed[1] - e.speed[0]) / free))
         out.append(DropPeaks(e.contact_n, float(arms_k * peak)))
     return out
 
 
 @dataclass(frozen=True)
 class _State:
-    """Body and tips at some moment: places and speeds (2,), the arms' greatest bend and the ground's greatest push until then."""
+    """Body and tips at some moment: places and speeds (2,), the arms' greatest bend and the ground's greatest push until then, which way
+    the body goes, and whether the ground still holds it."""
 
     at: Floats
     speed: Floats
     peak: float
     contact_n: float
+    down: bool = True
+    held: bool = True
 
 
-def _landed(x: Floats, v: Floats, m: Floats, contact_n_mm: float, arms_n_mm: float, restitution: float) -> _State:
-    """When the ground has stopped the body, and the tips no longer hold it down."""
-    stop = _first(v[0] <= 0)
-    contact = float(contact_n_mm * x[0, : stop + 1].max())
-    peak = float(np.abs(x[1] - x[0])[: stop + 1].max())
-    at, speed = x[:, stop], np.array([0.0, v[1, stop]])
-    gives_back = restitution**2 * contact_n_mm * at[0] / arms_n_mm
-    apart, omega = float(at[1] - at[0]), math.sqrt(arms_n_mm / m[1])
-    if apart >= gives_back:
-        # the tips still press the body down harder than the ground lifts it: they swing on against a body at rest
-        top = math.hypot(apart, speed[1] / omega)
-        peak = max(peak, top if speed[1] > 0 else apart)
-        speed = np.array([0.0, -omega * math.sqrt(max(top**2 - gives_back**2, 0.0))])
-        at = np.array([at[0], at[0] + gives_back])
-    return _State(at, speed, peak, contact)
+@dataclass(frozen=True)
+class _Ground:
+    """The ground under one body, and the tips that swing on it."""
 
+    contact_n_mm: float
+    arms_n_mm: float
+    tips_t: float
+    restitution: float
 
-def _let_go(before: _State, x: Floats, v: Floats) -> _State:
-    """When the ground, springing back, lets go of the body."""
-    leave = _first(x[0] <= 0)
-    return _State(x[:, leave], v[:, leave], max(before.peak, float(np.abs(x[1] - x[0])[: leave + 1].max())), before.contact_n)
+    def moved(self, before: _State, x: Floats, v: Floats) -> _State:
+        """Until the ground has stopped the body or, coming up, has let go of it; or as far as was looked."""
+        ends = v[0, 1:] <= 0 if before.down else (x[0, 1:] <= 0) | (v[0, 1:] >= 0)
+        stop, ended = _first(ends) + 1, bool(ends.any())
+        pushed = float(self.contact_n_mm * x[0, : stop + 1].max()) if before.down else 0.0
+        peak = max(before.peak, float(np.abs(x[1] - x[0])[: stop + 1].max()))
+        held = before.down or float(x[0, stop]) > 0
+        now = _State(x[:, stop], v[:, stop], peak, max(before.contact_n, pushed), before.down, held)
+        return self.rested(replace(now, speed=np.array([0.0, v[1, stop]]))) if held and ended else now
+
+    def rested(self, stopped: _State) -> _State:
+        """A body that stands still on the ground, when it begins to move: pressed further down by the tips, or up and away."""
+        at, speed = stopped.at, float(stopped.speed[1])
+        apart, omega = float(at[1] - at[0]), math.sqrt(self.arms_n_mm / self.tips_t)
+        sinks_at = self.contact_n_mm * float(at[0]) / self.arms_n_mm
+        lifts_at = self.restitution**2 * sinks_at
+        top = math.hypot(apart, speed / omega)
+        swings_to = top if speed > 0 else apart
+        if apart >= sinks_at or (swings_to > sinks_at and apart >= lifts_at):
+            bend = max(apart, sinks_at)
+            now = omega * math.sqrt(max(top**2 - bend**2, 0.0))
+            return _State(np.array([at[0], at[0] + bend]), np.array([0.0, now]), max(stopped.peak, bend), stopped.contact_n, True)
+        if apart >= lifts_at:
+            now = -omega * math.sqrt(max(top**2 - lifts_at**2, 0.0))
+            at, speed = np.array([at[0], at[0] + lifts_at]), now
+        free = self.restitution == 0.0
+        return _State(
+            at, np.array([0.0, speed]), max(stopped.peak, swings_to if apart >= lifts_at else 0.0), stopped.contact_n, False, not free
+        )
 
 
 def effective_strike_mass_g(mass_g: float, yaw_inertia_gmm2: float, lever_mm: float) -> float:

@@ -13,7 +13,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from fravik.library import adhesive, carbon_stock, sheet
+from fravik.library import adhesive, carbon_stock, facing_stock
 from fravik.model.material import CarbonStock, Corner, Filament
 from fravik.model.recipe import Carbon, Facing
 from fravik.printing.zones import Floats
@@ -21,7 +21,7 @@ from fravik.printing.zones import Floats
 
 @dataclass(frozen=True)
 class Insert:
-    """One profile or sheet along a part. Arrays are per position; y and z are of its middle in the section.
+    """One profile or facing along a part. Arrays are per position; y and z are of its middle in the section.
 
     ``share`` is how much of its stiffness has entered; ``area_mm2`` is its full area where it is, else 0.
     """
@@ -128,8 +128,8 @@ def carbon_inserts(
 def facing_inserts(
     facing: Facing, extents: Floats, positions: Floats, f: Filament, corner: Corner
 ) -> list[Insert]:  # fmt: skip
-    """Sheets on the faces of a part whose section reaches over ``extents`` (4, positions): y min, y max, z min, z max."""
-    stock, glue = sheet(facing.sheet), adhesive(facing.adhesive)
+    """Facings on the faces of a part whose section reaches over ``extents`` (4, positions): y min, y max, z min, z max."""
+    stock, glue = facing_stock(facing.stock), adhesive(facing.adhesive)
     t, e = stock.thickness_mm, stock.modulus_mpa.at(corner)
     width = facing.cover * (extents[1] - extents[0])
     entry = entry_length_mm(e, t, facing.adhesive_gap_mm, glue.shear_modulus_mpa, 1.0)

@@ -180,7 +180,7 @@ def build_member(
 
 
 def member_inserts(member: Member, f: Filament, corner: Corner) -> tuple[Insert, ...]:
-    """Carbon profiles and sheets along the member."""
+    """Carbon profiles and facings along the member."""
     out: list[Insert] = []
     positions, body = member.positions_mm, member.form.body
     if member.carbon is not None and body is not None:
@@ -340,7 +340,7 @@ def _ordinals(names: list[str]) -> tuple[str, ...]:
 
 
 def with_carbon_ends(member: Member, answer: MemberAnswer) -> float:
-    """Factor of the stiffness step where carbon or a sheet stops, from the sections with and without it."""
+    """Factor of the stiffness step where carbon or a facing stops, from the sections with and without it."""
     from .raisers import stiffness_step
 
     if not answer.inserts:

@@ -86,10 +86,10 @@ def hole(at: float, diameter: float, width: float, thick: float, q: float, name:
 
 
 def end_raisers(glued: Carbon | Facing | None, step: float, q: float) -> list[Raiser]:
-    """Where carbon or a sheet stops, the plastic takes its load back."""
+    """Where carbon or a facing stops, the plastic takes its load back."""
     if glued is None:
         return []
-    name = "carbon ends" if isinstance(glued, Carbon) else "sheet ends"
+    name = "carbon ends" if isinstance(glued, Carbon) else "facing ends"
     return [raiser_of(at - 2.0, at + 2.0, (step, step, step), q, name) for at in (glued.start_mm, glued.end_mm) if at > 2.0]
 
 

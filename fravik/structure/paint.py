@@ -1,6 +1,6 @@
-"""Sections painted on grids for finite elements: the share of wall, skin, core and inserts in every cell, all positions at once.
+"""Sections painted on grids for finite elements: the share of wall, cover, core and inserts in every cell, all positions at once.
 
-Grid lines are put where zones begin and end in most of the strips, so that walls, skins, carbon and voids fill whole cells.
+Grid lines are put where zones begin and end in most of the strips, so that walls, covers, carbon and voids fill whole cells.
 """
 
 from __future__ import annotations
@@ -149,7 +149,7 @@ def _all_ends(tables: RowTables) -> tuple[Floats, NDArray[np.int64], Floats, NDA
 
 
 def _shares(tables: RowTables, v: Floats, r: Floats) -> Floats:
-    """Share of wall, skin and core in every cell, (3, S, R, C)."""
+    """Share of wall, cover and core in every cell, (3, S, R, C)."""
     n = len(tables.positions_mm)
     width = v.shape[1]
     half = tables.pitch_mm[None, :] / 2

@@ -48,7 +48,7 @@ def _merged(length_mm: float, breaks_mm: Iterable[float], carbon: Carbon | None,
 
 
 def straight_path(length_mm: float, breaks_mm: Iterable[float], carbon: Carbon | None = None, facing: Facing | None = None) -> Path:
-    """Along x, held at 0. Element ends at geometry breaks (fillet end, pocket ends, pad edge) and where carbon or a sheet begins and ends,
+    """Along x, held at 0. Element ends at geometry breaks (fillet end, pocket ends, pad edge) and where carbon or a facing begins and ends,
     and between them about 1/16 of the length."""
     step = length_mm / PIECES
     nodes = [0.0]

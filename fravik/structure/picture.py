@@ -1,4 +1,4 @@
-"""One section as shapes to draw: layer strips by zone, carbon and sheets, in section axes (y right, z up)."""
+"""One section as shapes to draw: layer strips by zone, carbon and facings, in section axes (y right, z up)."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ Quad = tuple[tuple[float, float], tuple[float, float], tuple[float, float], tupl
 
 @dataclass(frozen=True)
 class Strip:
-    """A rectangle of one zone (0 wall, 1 skin, 2 core) by its corners, in order round it."""
+    """A rectangle of one zone (0 wall, 1 cover, 2 core) by its corners, in order round it."""
 
     zone: int
     corners: Quad
@@ -25,7 +25,7 @@ class Strip:
 
 @dataclass(frozen=True)
 class Inlay:
-    """A profile or sheet in the section: middle, size, hollow, whether it is round, and its palette name."""
+    """A profile or facing in the section: middle, size, hollow, whether it is round, and its palette name."""
 
     y: float
     z: float

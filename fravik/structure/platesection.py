@@ -1,4 +1,4 @@
-"""What a plate is worth per mm of its width: bending and stretching, from the strips of its sections, its sheets and its ribs."""
+"""What a plate is worth per mm of its width: bending and stretching, from the strips of its sections, its facings and its ribs."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from fravik.model.recipe import Facing, Recipe
 from fravik.printing.zones import Floats
 
 from .inserts import facing_inserts
-from .printed import CORE, SKIN, WALL, covers_over_core, printed_material, zone_elastics
+from .printed import CORE, COVER, WALL, covers_over_core, printed_material, zone_elastics
 from .rows import RowTables
 
 
@@ -46,7 +46,7 @@ class PlateSection:
     a_n_mm: tuple[float, float, float, float]
     thickness_mm: float
     mid_z_mm: float
-    skin_share: float
+    cover_share: float
     reach_mm: tuple[float, float] | None = None
     tips_mm: tuple[float, float] = (0.0, 0.0)
 
@@ -79,7 +79,7 @@ class _PerWidth:
 def plate_sections(
     tables: RowTables, f: Filament, recipe: Recipe, corners: tuple[Corner, ...], facing: Facing | None, ribs: Ribs | None = None
 ) -> dict[Corner, PlateSection]:
-    """Stiffness per mm of whole width at corners of the material, from the strips of all sections together; sheets on the faces, and ribs,
+    """Stiffness per mm of whole width at corners of the material, from the strips of all sections together; facings on the faces, and ribs,
     are added."""
     strips = _PerWidth.of(tables)
     frames, flat = np.ascontiguousarray(tables.frames[:1]), abs(float(np.cos(tables.beta_rad[0]))) > 0.7
@@ -96,9 +96,9 @@ def _section(
     a, z, zz = strips.area, strips.z, strips.zz
     e = m.e_mpa[:, 0]
     mid = float((e * z).sum() / max(float((e * a).sum()), 1e-9))
-    (wall, skin, core), _ = zone_elastics(f, recipe, corner)
-    across = np.array([wall.e1_mpa, skin.e1_mpa, m.e_mpa[CORE, 0]]) if flat else np.array([wall.e3_mpa, skin.e3_mpa, core.e3_mpa])
-    shear = np.array([m.g_v_mpa[k, 0] if flat else m.g_r_mpa[k, 0] for k in (WALL, SKIN, CORE)])
+    (wall, cover, core), _ = zone_elastics(f, recipe, corner)
+    across = np.array([wall.e1_mpa, cover.e1_mpa, m.e_mpa[CORE, 0]]) if flat else np.array([wall.e3_mpa, cover.e3_mpa, core.e3_mpa])
+    shear = np.array([m.g_v_mpa[k, 0] if flat else m.g_r_mpa[k, 0] for k in (WALL, COVER, CORE)])
     nu = f.poisson
     second = zz - 2 * mid * z + mid * mid * a
     box = strips.box_mm
@@ -107,15 +107,15 @@ def _section(
     s = [float((k * a).sum()) for k in (e, across)]
     dt, st = float((shear * second).sum()), float((shear * a).sum())
     for i in facing_inserts(facing, box[:, :1], np.zeros(1), f, corner) if facing is not None else []:
-        t, cover = float(i.height_mm[0]), facing.cover if facing is not None else 0.0
+        t, share = float(i.height_mm[0]), facing.cover if facing is not None else 0.0
         arm = (float(i.z_mm[0]) - mid) ** 2 + t * t / 12
-        d = [v + i.modulus_mpa * t * cover * arm for v in d]
-        s = [v + i.modulus_mpa * t * cover for v in s]
-        dt, st = dt + i.shear_mpa * t * cover * arm, st + i.shear_mpa * t * cover
+        d = [v + i.modulus_mpa * t * share * arm for v in d]
+        s = [v + i.modulus_mpa * t * share for v in s]
+        dt, st = dt + i.shear_mpa * t * share * arm, st + i.shear_mpa * t * share
     k = 1 / (1 - nu * nu)
-    skins = float(a[SKIN] / max(float(a.sum()), 1e-9))
+    covers = float(a[COVER] / max(float(a.sum()), 1e-9))
     return PlateSection(
-        (d[0] * k, d[1] * k, nu * min(d) * k, dt), (s[0] * k, s[1] * k, nu * min(s) * k, st), thick, mid, skins,
+        (d[0] * k, d[1] * k, nu * min(d) * k, dt), (s[0] * k, s[1] * k, nu * min(s) * k, st), thick, mid, covers,
     )  # fmt: skip
 
 

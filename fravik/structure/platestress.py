@@ -1,6 +1,6 @@
 """Reserves of the body's plates: bending and stretching of every cell to stress at both faces, by failure kind.
 
-At the faces the skins are judged (walls where a plate has no skins), and the core where it begins. Cells that hold a hole carry the
+At the faces the covers are judged (walls where a plate has no covers), and the core where it begins. Cells that hold a hole carry the
 factor of a hole in a plate bent out of its plane. Shear through the thickness and bearing at the bolts are not judged.
 """
 
@@ -17,7 +17,7 @@ from fravik.printing.zones import Floats
 
 from .orthotropy import stress_turn
 from .plate import PlateAnswer
-from .printed import CORE, SKIN, WALL, Strengths, printed_material, zone_elastics
+from .printed import CORE, COVER, WALL, Strengths, printed_material, zone_elastics
 from .raisers import flatwise_share, hole_tension, notched
 from .reserves import CAP, CROSS, CRUSH, KINDS, ROAD, SLIDE, SPLIT, CaseReserves, governing
 
@@ -47,7 +47,7 @@ def _face(f: Filament, recipe: Recipe, zone: int) -> tuple[Floats, Floats]:
     layers: apart and sliding both ways (3, 3)."""
     m, own = printed_material(f, recipe, "typical"), _plane(f, recipe, zone)
     s = m.strengths
-    plies = m.to_ply @ own[[0, 1, 5]] if zone == SKIN else own[None, [0, 1, 5]]
+    plies = m.to_ply @ own[[0, 1, 5]] if zone == COVER else own[None, [0, 1, 5]]
     between = own[2:5] / np.array([s.layer_mpa, s.layer_shear_mpa, s.layer_shear_mpa])[:, None]
     return plies / np.array([s.road_mpa, s.cross_mpa, s.plane_shear_mpa])[:, None], between
 
@@ -98,7 +98,7 @@ def _indices(answer: PlateAnswer, f: Filament, recipe: Recipe, forces: dict[str,
     def faces(from_middle: Floats | float) -> Floats:
         return np.stack([pull - from_middle * bend, pull + from_middle * bend], axis=1)
 
-    plies, between = _face(f, recipe, SKIN if answer.section.skin_share > 0.02 else WALL)
+    plies, between = _face(f, recipe, COVER if answer.section.cover_share > 0.02 else WALL)
     strain = (factor * faces(reach)).reshape(3, -1)
     ply = (plies.reshape(-1, 3) @ strain).reshape(len(plies), 3, -1) ** 2
     lift, *slides = between @ strain

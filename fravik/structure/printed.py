@@ -1,6 +1,6 @@
 """What every zone of a printed part is worth in the axes of a section: moduli, strengths, and the way into its own axes.
 
-Wall roads run along the contour, so as nearly along the part as their layer allows. Skins alternate +-45 degrees (laminate
+Wall roads run along the contour, so as nearly along the part as their layer allows. Covers alternate +-45 degrees (laminate
 average). The core takes the homogenised constants of its pattern at its angle and at the share of the plan that its roads cover: where
 lines cross in a layer they lie on one another, so a 40 % grid covers 36 %. Between covers a core cannot narrow or scissor as it would
 alone; it keeps their width. The layer normal is a direction in the part, so turning the part on the plate turns every zone.
@@ -17,7 +17,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from fravik.library import infill_table
+from fravik.library import core_table
 from fravik.model.material import Corner, Filament
 from fravik.model.recipe import Recipe
 from fravik.printing.orientation import layer_normal
@@ -26,7 +26,7 @@ from .orthotropy import Orthotropic, stress_turn
 
 Floats = NDArray[np.float64]
 
-WALL, SKIN, CORE = 0, 1, 2
+WALL, COVER, CORE = 0, 1, 2
 ZONE_NAMES = ("wall", "cover", "core")
 SOFT = 1e-4
 STANDING_COSINE = 0.985
@@ -63,7 +63,7 @@ def plane_stiffness(e1: float, e2: float, g12: float, nu12: float, angle_deg: fl
 
 @dataclass(frozen=True)
 class Laminate:
-    """A balanced +-angle skin: its constants, and what a mean stress in the layer makes of each ply in the ply's axes."""
+    """A balanced +-angle cover: its constants, and what a mean stress in the layer makes of each ply in the ply's axes."""
 
     e_mpa: float
     g_mpa: float
@@ -84,8 +84,8 @@ def angle_ply(e1: float, e2: float, g12: float, nu12: float, angle_deg: float) -
     return Laminate(float(1 / flex[0, 0]), float(a[2, 2]), float(-flex[0, 1] / flex[0, 0]), np.stack(maps))
 
 
-def core_cover(pattern: str, infill: float) -> float:
-    """Share of the plan that a pattern's roads cover when they are laid at an infill: what crosses in a layer counts once.
+def plan_share(pattern: str, core_density: float) -> float:
+    """Share of the plan that a pattern's roads cover when they are laid at a density: what crosses in a layer counts once.
 
     Families of straight roads: 1 - (1 - f/2)^2 for a grid; triangles meet in points, f - f^2 / 4; cubes' families meet anywhere,
     1 - (1 - f/3)^3. From 85 % on the roads are squeezed aside, up to solid at 100 %. Other patterns cross nowhere.
@@ -99,14 +99,14 @@ def core_cover(pattern: str, infill: float) -> float:
         return 1 - (1 - f / 3) ** 3 if pattern == "cubic" else f
 
     full = 0.85
-    if infill <= full:
-        return crossed(infill)
-    return crossed(full) + (1 - crossed(full)) * (infill - full) / (1 - full)
+    if core_density <= full:
+        return crossed(core_density)
+    return crossed(full) + (1 - crossed(full)) * (core_density - full) / (1 - full)
 
 
-def infill_ratios(pattern: str, density: float) -> tuple[Floats, Floats]:
+def core_ratios(pattern: str, density: float) -> tuple[Floats, Floats]:
     """(E1 E2 E3 G23 G13 G12 nu12 nu13 nu23) over the solid's (9,), and strengths xx yy zz yz xz xy over the solid's (6,)."""
-    table = infill_table()
+    table = core_table()
     at = min(max(density, 0.0), 1.0) * (len(table["density"]) - 1)
     i = min(int(at), len(table["density"]) - 2)
     t = at - i
@@ -130,7 +130,7 @@ class Strengths:
 class PrintedMaterial:
     """Zone values for one or more section frames; arrays lead with (3 zones, frames).
 
-    ``to_zone`` (3, frames, 6, 3) takes member stress (xx, xv, xr) to the zone's own axes: walls along the road, skins along
+    ``to_zone`` (3, frames, 6, 3) takes member stress (xx, xv, xr) to the zone's own axes: walls along the road, covers along
     the laminate, cores along the pattern; axis 3 is across the layers.
     """
 
@@ -155,22 +155,22 @@ def core_solid(along: float, across: float, density: float) -> float:
 
 @lru_cache(maxsize=128)
 def zone_elastics(f: Filament, recipe: Recipe, corner: Corner) -> tuple[tuple[Orthotropic, Orthotropic, Orthotropic], Laminate]:
-    """Wall, skin and core in their own axes (3 = across layers), and the skin's laminate."""
+    """Wall, cover and core in their own axes (3 = across layers), and the cover's laminate."""
     e1, e2, e3 = f.e_road_mpa.at(corner), f.e_cross_mpa.at(corner), f.e_layer_mpa.at(corner)
     g12, g13, nu = f.g_plane_mpa.at(corner), f.g_layer_mpa.at(corner), f.poisson
     lam = angle_ply(e1, e2, g12, nu, 45.0)
     wall = Orthotropic(e1, e2, e3, g13, g13, g12, nu, nu, nu * min(1.0, e2 / e1))
-    skin = Orthotropic(lam.e_mpa, lam.e_mpa, e3, g13, g13, lam.g_mpa, lam.poisson, nu, nu)
-    cover = core_cover(recipe.pattern, recipe.core_density)
-    k, _ = infill_ratios(recipe.pattern, cover)
-    plane = core_solid(e1, lam.e_mpa, cover)
-    shear = core_solid(g12, lam.g_mpa, cover)
+    cover = Orthotropic(lam.e_mpa, lam.e_mpa, e3, g13, g13, lam.g_mpa, lam.poisson, nu, nu)
+    share = plan_share(recipe.pattern, recipe.core_density)
+    k, _ = core_ratios(recipe.pattern, share)
+    plane = core_solid(e1, lam.e_mpa, share)
+    shear = core_solid(g12, lam.g_mpa, share)
     floor = SOFT * e3
     core = Orthotropic(
         max(k[0] * plane, floor), max(k[1] * plane, floor), max(k[2] * e3, floor),
         max(k[3] * g13, floor / 3), max(k[4] * g13, floor / 3), max(k[5] * shear, floor / 3), k[6], 0.0, 0.0,
     )  # fmt: skip
-    return (wall, skin, core), lam
+    return (wall, cover, core), lam
 
 
 def held_between(flex: Floats, cover: Floats, covers: float) -> Floats:
@@ -182,8 +182,8 @@ def held_between(flex: Floats, cover: Floats, covers: float) -> Floats:
     if covers <= 0:
         return flex
     pick = np.ix_([0, 1, 5], [0, 1, 5])
-    skin, core = np.linalg.inv(cover[pick]), np.linalg.inv(flex[pick])
-    together = np.linalg.inv(covers * skin + core)
+    of_cover, of_core = np.linalg.inv(cover[pick]), np.linalg.inv(flex[pick])
+    together = np.linalg.inv(covers * of_cover + of_core)
     out = flex.copy()
     e = [max(1 / float(together[i, i]) - covers / float(cover[i, i]), 1 / float(flex[i, i])) for i in (0, 1)]
     nu = min(-float(cover[0, 1] / cover[0, 0]), 0.9 * min(e) / max(e))
@@ -226,7 +226,7 @@ def printed_material(f: Filament, recipe: Recipe, corner: Corner, frames: Floats
 def covers_over_core(zone_area: Floats) -> float:
     """Area of the covers over that of the core from the zones' areas along a part (3, S): the middle one where there is a core."""
     core = zone_area[CORE] > 1e-6 * np.maximum(zone_area.sum(axis=0), 1e-9)
-    return float(np.median(zone_area[SKIN][core] / zone_area[CORE][core])) if core.any() else 0.0
+    return float(np.median(zone_area[COVER][core] / zone_area[CORE][core])) if core.any() else 0.0
 
 
 @lru_cache(maxsize=512)
@@ -247,13 +247,13 @@ def _printed(f: Filament, recipe: Recipe, corner: Corner, raw: bytes, count: int
             seen = turn.T @ flex[zone] @ turn
             if zone == CORE and covers > 0:
                 in_layer, across = stress_turn(_spun(np.eye(3), angle)), stress_turn(own @ frame.T)
-                seen = across.T @ held_between(in_layer.T @ flex[CORE] @ in_layer, flex[SKIN], covers) @ across
+                seen = across.T @ held_between(in_layer.T @ flex[CORE] @ in_layer, flex[COVER], covers) @ across
             e[zone, k], gv[zone, k], gr[zone, k] = 1 / seen[0, 0], 1 / seen[5, 5], 1 / seen[4, 4]
     s1, s2, s3 = f.s_road_mpa.at(corner), f.s_cross_mpa.at(corner), f.s_layer_mpa.at(corner)
     t12, t13 = f.t_plane_mpa.at(corner), f.t_layer_mpa.at(corner)
-    cover = core_cover(recipe.pattern, recipe.core_density)
-    _, k6 = infill_ratios(recipe.pattern, cover)
-    solid = core_solid(s1, (s1 + s2) / 2, cover)
+    share = plan_share(recipe.pattern, recipe.core_density)
+    _, k6 = core_ratios(recipe.pattern, share)
+    solid = core_solid(s1, (s1 + s2) / 2, share)
     core = [float(max(r * s, 1e-6)) for r, s in zip(k6, (solid, solid, s3, t13, t13, t12), strict=True)]
     strengths = Strengths(s1, s2, s3, t12, t13, (core[0], core[1], core[2], core[3], core[4], core[5]))
     return PrintedMaterial(

@@ -1,8 +1,8 @@
 """From section forces to reserves: strength over stress, per failure kind and position.
 
 Stress at the chosen points of every zone is turned into the zone's own axes. *Road pull* acts along the roads, *road-to-road*
-across them in the layer (quadratic with in-plane shear; in skins for each ply), *layer split* and *layer shear* between layers
-(quadratic together, named by the greater part), *core crush* in the infill, *wall buckling* where thin faces are pressed.
+across them in the layer (quadratic with in-plane shear; in covers for each ply), *layer split* and *layer shear* between layers
+(quadratic together, named by the greater part), *core crush* in the core, *wall buckling* where thin faces are pressed.
 """
 
 from __future__ import annotations
@@ -24,7 +24,7 @@ from .joints import Holder, JointUse, bar_use, bolt_forces, joint_use
 from .loadcases import CRASH_CASES
 from .member import Member, MemberAnswer, MemberBasis, root_joint, with_carbon_ends
 from .notches import Raiser, end_raisers
-from .printed import CORE, SKIN, WALL, printed_material
+from .printed import CORE, COVER, WALL, printed_material
 from .section import SectionLine
 from .stress import SectionForces, StressField, curvatures, stresses
 
@@ -163,7 +163,7 @@ def _indices_and_shares(limits: Limits, stress: tuple[Floats, Floats, Floats]) -
     def col(x: Floats) -> Floats:
         return x[:, None]
 
-    for zone in (WALL, SKIN):
+    for zone in (WALL, COVER):
         s = own[zone]
         if zone == WALL:
             out[ROAD, zone] = np.abs(s[:, 0]) / col(limits.road)
@@ -256,7 +256,7 @@ def corner_reserves(
     """Reserves of a member in every case at several corners of its material; each case is a combination of the unit loads, (loads,).
 
     In a part of one plastic the stiffnesses change together, so that stress follows the loads alone: the reserves of a corner are those of
-    the typical one, with each strength at the governing point changed for its corner, over the ratio of forces. With carbon or sheets
+    the typical one, with each strength at the governing point changed for its corner, over the ratio of forces. With carbon or facings
     every corner is solved by itself. ``unit`` are the typical corner's indices for the cases' directions, if they are known already;
     ``pads`` what the motor's screws pass to an arm's pad.
     """
@@ -371,7 +371,7 @@ def governing(values: Floats, names: list[str], positions_mm: Floats, joints: li
 
 
 def _bonded_rows(basis: StressBasis, f: SectionForces) -> tuple[Floats, Floats]:
-    """Carbon and sheets: stress in them, and shear in their bond lines (shear flow, and entry at the ends)."""
+    """Carbon and facings: stress in them, and shear in their bond lines (shear flow, and entry at the ends)."""
     s = basis.answer.section
     fibre, bond = np.full(f.n.shape, CAP), np.full(f.n.shape, CAP)
     ky, kz = curvatures(s, f.m_y, f.m_z)

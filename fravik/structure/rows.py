@@ -1,6 +1,6 @@
 """Sections of a printed part read off its zone field as strips: one strip a layer, cut by the plane of each position.
 
-The crossings of region boundaries with the position's plane give the exact area and moments of wall, skin and core there,
+The crossings of region boundaries with the position's plane give the exact area and moments of wall, cover and core there,
 with no drawing of the section in between. In a section, v runs along the layer's strip and r across the strips; y and z are
 the section's own axes (across and up), turned from v and r by ``beta``.
 """
@@ -101,7 +101,7 @@ class RowTables:
 
     @cached_property
     def zone_sums(self) -> dict[str, Floats]:
-        """Area and moments of wall, skin and core at each position in section axes, (3, positions): a, y, z, yy, zz, yz."""
+        """Area and moments of wall, cover and core at each position in section axes, (3, positions): a, y, z, yy, zz, yz."""
         r, dr = self.rows_mm, self.pitch_mm
         zones = np.stack([self.moments[0] - self.moments[1], self.moments[1] - self.moments[2], self.moments[2]])
         w, first, second = zones[:, 0], zones[:, 1], zones[:, 2]
@@ -118,7 +118,7 @@ class RowTables:
 
     @cached_property
     def zone_widths(self) -> Floats:
-        """Strip width of wall, skin, core, shape (3, rows, positions)."""
+        """Strip width of wall, cover, core, shape (3, rows, positions)."""
         w = self.moments[:, 0]
         return np.stack([w[0] - w[1], w[1] - w[2], w[2]])
 

@@ -1,4 +1,4 @@
-"""Section constants along a part: transformed-section sums of the strips, carbon and sheets, and the section finite elements."""
+"""Section constants along a part: transformed-section sums of the strips, carbon and facings, and the section finite elements."""
 
 from __future__ import annotations
 

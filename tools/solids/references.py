@@ -42,9 +42,9 @@ CORES = (
 )
 
 
-def explicit_core(infill: float, height: float, cover: float, angle_deg: float, line: float = 0.45) -> dict[str, Any]:
+def explicit_core(core_density: float, height: float, cover: float, angle_deg: float, line: float = 0.45) -> dict[str, Any]:
     """Pull and shear stiffness in N per mm of width of a grid core between covers, every wall drawn in bricks, as a periodic cell."""
-    spacing = 2 * line / infill
+    spacing = 2 * line / core_density
     x = _bands(line, spacing, 2, 3)
     wall = _in_band(x, line)
     z = np.concatenate([np.linspace(0, cover, 3), cover + np.linspace(0, height, 13)[1:], cover + height + np.linspace(0, cover, 3)[1:],
@@ -93,7 +93,7 @@ def main() -> None:
         names = ("span_deg", "width_mm", "height_mm", "corner_mm", "radius_mm")
         add("guard", dict(zip(names, guard, strict=True)), guard_pressed(*guard))
     for core in CORES:
-        names = ("infill", "height_mm", "cover_mm", "angle_deg")
+        names = ("core_density", "height_mm", "cover_mm", "angle_deg")
         add("core", dict(zip(names, core, strict=True)), explicit_core(*core))
     for body in BODIES:
         add("body", dict(zip(("bearing", "two_plates", "clamp_radius_mm"), body, strict=True)), body_root(*body))

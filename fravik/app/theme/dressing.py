@@ -16,7 +16,7 @@ from PyQt6.QtWidgets import QAbstractButton, QDialog, QLabel, QScrollArea, QStac
 from fravik.app.turns import Turns
 
 from .palette import current, mode
-from .style import sheet, sheet_alone
+from .style import style_sheet, style_sheet_alone
 
 MOST_AT_ONCE = 130
 HOLDERS: tuple[type[QWidget], ...] = (QScrollArea, QStackedWidget, QTabWidget)
@@ -110,7 +110,7 @@ def _put_on(widget: QWidget) -> None:
         # what may yet come to hold others takes the whole sheet
         alone = isinstance(widget, QLabel | QAbstractButton)
         kinds = tuple(c.__name__ for c in type(widget).__mro__ if c.__module__.startswith("PyQt6."))
-        widget.setStyleSheet(sheet_alone(kinds) if alone else sheet())
+        widget.setStyleSheet(style_sheet_alone(kinds) if alone else style_sheet())
 
 
 _dresser: list[_Dresser] = []

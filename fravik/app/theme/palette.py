@@ -31,7 +31,7 @@ class Palette:
     allowed: str
     denied: str
     wall: str
-    skin: str
+    cover: str
     core: str
     core_line: str
     carbon: str
@@ -45,14 +45,14 @@ class Palette:
 LIGHT = Palette(
     paper="#f5f1e8", card="#fffdf7", sunk="#f4efe4", ink="#1d2b2f", rule="#d5ccb9", muted="#626b69", rail="#1d2b2f",
     rail_text="#e9e4d8", rail_muted="#8d9a99", rail_pick="#f5f1e8", accent="#234f7d", holds="#1c7c72", tight="#b0760a",
-    fails="#c8442b", unknown="#7c8684", allowed="#c3dfd8", denied="#d8d2c5", wall="#234f7d", skin="#7fa9cf", core="#e4d3a4",
+    fails="#c8442b", unknown="#7c8684", allowed="#c3dfd8", denied="#d8d2c5", wall="#234f7d", cover="#7fa9cf", core="#e4d3a4",
     core_line="#b99c4f", carbon="#2a2a2a", glass="#b9d9c0", adhesive="#d99a2b",
     reserve=("#c8442b", "#d98c45", "#d9b35c", "#9fc0a0", "#4f9d92"), warm_card="#f6e6da", warm_rule="#e0bfa9",
 )  # fmt: skip
 DARK = Palette(
     paper="#162024", card="#1e2b30", sunk="#25343a", ink="#ece6d8", rule="#3b4a4f", muted="#9fa9a5", rail="#0f181b",
     rail_text="#d9d4c7", rail_muted="#7c8a8a", rail_pick="#26363c", accent="#8db8e0", holds="#4fb8a9", tight="#e0a63c",
-    fails="#ee7559", unknown="#98a2a0", allowed="#28564f", denied="#3a464a", wall="#5b8fc7", skin="#a9c8e4", core="#8d7f57",
+    fails="#ee7559", unknown="#98a2a0", allowed="#28564f", denied="#3a464a", wall="#5b8fc7", cover="#a9c8e4", core="#8d7f57",
     core_line="#cdb271", carbon="#0b0b0b", glass="#6f9c7c", adhesive="#e5ae4c",
     reserve=("#ee7559", "#e29c58", "#dcbb6d", "#a8c9a9", "#5fb3a6"), warm_card="#33291f", warm_rule="#5d4836",
 )  # fmt: skip

@@ -71,12 +71,12 @@ def face_file() -> str:
     return str(Path(__file__).parent / "fonts" / "B612-Regular.otf")
 
 
-def sheet() -> str:
+def style_sheet() -> str:
     """The style sheet of the palette in force."""
     return _sheet(mode(), _text_pt)
 
 
-def sheet_alone(kinds: tuple[str, ...]) -> str:
+def style_sheet_alone(kinds: tuple[str, ...]) -> str:
     """What of the style sheet matters to a widget of these kinds, its own and those it is derived from, that holds no other."""
     return _part(mode(), _text_pt, kinds)
 

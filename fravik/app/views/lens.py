@@ -73,7 +73,7 @@ class LensView(QWidget):
         frame = QRectF((self.width() - cell * columns) / 2, 0.0, cell * columns, cell * rows)
         p.fillRect(frame, QColor(c.sunk))
         p.setPen(Qt.PenStyle.NoPen)
-        p.setBrush(QColor(c.skin))
+        p.setBrush(QColor(c.cover))
         for j in range(rows):
             i = 0
             while i < columns:

@@ -220,7 +220,7 @@ class VibrationView(QWidget):
         self._surface = poly(swing.mesh.vertices_mm.copy(), swing.mesh.faces)
         far = np.linalg.norm(swing.motion_mm, axis=1)
         self._surface.point_data["swing"] = far
-        look = {"scalars": "swing", "cmap": blend(c.sunk, c.skin, c.wall), "clim": (0.0, float(far.max()))}
+        look = {"scalars": "swing", "cmap": blend(c.sunk, c.cover, c.wall), "clim": (0.0, float(far.max()))}
         self._actors.put(plotter, "craft", object(), lambda: self._surface, look)
         self._actors.end(plotter)
         self._run(not self.pause.isChecked())

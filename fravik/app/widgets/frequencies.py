@@ -199,7 +199,7 @@ class FrequencyPlot(Card):
         c, right = theme.current(), 1.02 * full
         labels: list[tuple[bool, list[Ringing]]] = []
         mine = result.modes[chosen]
-        _band(self.spread, 0.0, mine.low_hz, right, mine.high_hz, c.skin + "60")
+        _band(self.spread, 0.0, mine.low_hz, right, mine.high_hz, c.cover + "60")
         level = [m.freq_hz for m in result.modes if m.low_hz <= ceiling]
         self.levels.setData(np.tile([0.0, right], len(level)), np.repeat(level, 2), pen=pg.mkPen(c.rule, width=1))
         self.chosen.setData([0.0, right], [mine.freq_hz] * 2, pen=pg.mkPen(c.wall, width=2.4))

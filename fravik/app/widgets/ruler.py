@@ -98,7 +98,7 @@ class Ruler(QWidget):
         self.one.setPen(pg.mkPen(c.fails, width=1, style=Qt.PenStyle.DashLine))
         self.curve.setPen(pg.mkPen(c.fails, width=2))
         self.up.setPen(pg.mkPen(c.accent, width=2))
-        self.side.setPen(pg.mkPen(c.skin, width=2, style=Qt.PenStyle.DashLine))
+        self.side.setPen(pg.mkPen(c.cover, width=2, style=Qt.PenStyle.DashLine))
         self.weak.setBrush(c.fails)
         self.weak.setPen(None)
         self.up_text.setColor(c.accent)

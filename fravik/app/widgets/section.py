@@ -1,4 +1,4 @@
-"""The as-printed section to scale: walls, skins, core, carbon and the run of the layers; any point of it can be asked."""
+"""The as-printed section to scale: walls, covers, core, carbon and the run of the layers; any point of it can be asked."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ class SectionView(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.picture: SectionPicture | None = None
-        self.infill = 0.0
+        self.core_density = 0.0
         self.pattern = "gyroid"
         self._scale, self._origin = 1.0, QPointF()
         self._kept = KeptPicture()
@@ -36,9 +36,9 @@ class SectionView(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Section as printed; point at it for the stress there")
 
-    def show_picture(self, picture: SectionPicture | None, infill: float, pattern: str) -> None:
+    def show_picture(self, picture: SectionPicture | None, core_density: float, pattern: str) -> None:
         """Show another section."""
-        self.picture, self.infill, self.pattern = picture, infill, pattern
+        self.picture, self.core_density, self.pattern = picture, core_density, pattern
         if picture is not None:
             w, h = picture.high_mm[0] - picture.low_mm[0], picture.high_mm[1] - picture.low_mm[1]
             self.setAccessibleDescription(f"{w:.1f} mm wide, {h:.1f} mm high, layers {picture.layers}")
@@ -54,7 +54,7 @@ class SectionView(QWidget):
 
     def paintEvent(self, event: object) -> None:
         if self.picture is not None:
-            shown = self._kept.of(self, self.picture, self._paint, (self.infill, self.pattern))
+            shown = self._kept.of(self, self.picture, self._paint, (self.core_density, self.pattern))
             QPainter(self).drawPixmap(0, 0, shown)
 
     def _paint(self, p: QPainter) -> None:
@@ -70,7 +70,7 @@ class SectionView(QWidget):
         def at(y: float, z: float) -> QPointF:
             return QPointF(o.x() + k * y, o.y() - k * z)
 
-        colours = (QColor(c.wall), QColor(c.skin), QColor(c.core))
+        colours = (QColor(c.wall), QColor(c.cover), QColor(c.core))
         zones = [QPainterPath() for _ in colours]
         for s in pic.strips:
             zones[s.zone].addPolygon(QPolygonF([at(y, z) for y, z in s.corners]))
@@ -105,11 +105,11 @@ class SectionView(QWidget):
                 p.drawEllipse(hole) if i.round else p.drawRect(hole)
 
     def _core_pattern(self, p: QPainter, around: QRectF, k: float) -> None:
-        if self.infill <= 0.0 or self.infill >= 0.95 or around.isEmpty():
+        if self.core_density <= 0.0 or self.core_density >= 0.95 or around.isEmpty():
             return
         p.setPen(QPen(QColor(theme.current().core_line), 1.0))
         p.setBrush(Qt.BrushStyle.NoBrush)
-        gap = max(5.0, 0.45 / self.infill * k)
+        gap = max(5.0, 0.45 / self.core_density * k)
         x = around.left() - around.height()
         while x < around.right():
             if self.pattern in ("gyroid", "honeycomb"):

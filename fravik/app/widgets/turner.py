@@ -57,7 +57,7 @@ class TurnDial(QWidget):
             shape = QPolygonF([QPointF(middle.x() + k * x, middle.y() - k * y) for x, y in pts])
             floor = max(q.y() for q in (shape.at(i) for i in range(shape.count())))
             p.setPen(QPen(QColor(c.wall), 1.2))
-            p.setBrush(QColor(c.skin))
+            p.setBrush(QColor(c.cover))
             p.drawPolygon(shape)
             clip = QPainterPath()
             clip.addPolygon(shape)

@@ -12,7 +12,7 @@ from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
 from fravik.flight.lens import COLUMNS, ROWS, covered
 from fravik.kinds.whole import placed_components
-from fravik.library import filament_of, sheet
+from fravik.library import facing_stock, filament_of
 from fravik.model.craft import Block
 from fravik.printing.zones import Floats
 from fravik.shape.clash import box, disk
@@ -30,7 +30,7 @@ HIGHER_MM = (20.0, 40.0, 80.0)
 def conducts(result: Evaluation, copy: Copy) -> bool:
     """Whether a part is of what conducts, or has carbon glued to it."""
     part = next(p for p in result.project.parts if p.id == copy.part_id)
-    faced = part.facing is not None and sheet(part.facing.sheet).form == "carbon plate"
+    faced = part.facing is not None and facing_stock(part.facing.stock).form == "carbon plate"
     made = result.parts[part.id].part  # a bar's own material stands in its recipe
     return faced or part.carbon is not None or filament_of(result.project, made.recipe.filament).conducts
 

@@ -3,10 +3,44 @@
 Every check runs the same code as the product. The expected side never calls it.
 """
 
-from . import bars, beams, craft, fit, flight, frames, infill, joints, notches, plates, response, roads, sections, solids, stiffened, whole
+from . import (
+    bars,
+    beams,
+    cores,
+    craft,
+    fit,
+    flight,
+    frames,
+    joints,
+    notches,
+    plates,
+    response,
+    roads,
+    sections,
+    solids,
+    stiffened,
+    whole,
+)
 from .check import Check, as_markdown, as_table
 
-MODULES = (beams, sections, bars, infill, notches, joints, plates, stiffened, frames, craft, whole, response, flight, fit, roads, solids)
+MODULES = (
+    beams,
+    sections,
+    bars,
+    cores,
+    notches,
+    joints,
+    plates,
+    stiffened,
+    frames,
+    craft,
+    whole,
+    response,
+    flight,
+    fit,
+    roads,
+    solids,
+)
 GROUPS = tuple(group for module in MODULES for group in module.GROUPS)
 
 

@@ -102,25 +102,33 @@ def _shear() -> list[Check]:
     ]
 
 
-def _boxes(width: float, height: float, y_skin: float, z_skin: float, e: tuple[float, ...], walls_on: str) -> tuple[float, float]:
-    """EI of wall box, skin and core by transformed-section sums. Walls stand at the sides or lie on top and bottom."""
+def _boxes(width: float, height: float, y_in: float, z_in: float, e: tuple[float, ...], walls_on: str) -> tuple[float, float]:
+    """EI of wall box, cover and core by transformed-section sums. Walls stand at the sides or lie on top and bottom."""
     if walls_on == "sides":
-        pieces = [(width, height, e[0]), (width - 2 * y_skin, height, e[1] - e[0]), (width - 2 * y_skin, height - 2 * z_skin, e[2] - e[1])]
+        pieces = [
+            (width, height, e[0]),
+            (width - 2 * y_in, height, e[1] - e[0]),
+            (width - 2 * y_in, height - 2 * z_in, e[2] - e[1]),
+        ]
     else:
-        pieces = [(width, height, e[0]), (width, height - 2 * z_skin, e[1] - e[0]), (width - 2 * y_skin, height - 2 * z_skin, e[2] - e[1])]
+        pieces = [
+            (width, height, e[0]),
+            (width, height - 2 * z_in, e[1] - e[0]),
+            (width - 2 * y_in, height - 2 * z_in, e[2] - e[1]),
+        ]
     return sum(k * b * h**3 / 12 for b, h, k in pieces), sum(k * h * b**3 / 12 for b, h, k in pieces)
 
 
 def _ei() -> list[Check]:
     plastic, out = filament("petg"), []
     solid = Manifold.cube((100.0, 20.0, 8.0)).translate((0.0, -10.0, 0.0))
-    for lies, infill, walls, skin in (("flat", 0.0, 3, 4), ("flat", 0.3, 3, 4), ("on_side", 0.3, 2, 5), ("flat", 1.0, 4, 3)):
-        recipe = Recipe(lies=lies, core_density=infill, walls=walls, cover_layers=skin, line_width_mm=0.5, layer_height_mm=0.2)
+    for lies, core_density, walls, cover in (("flat", 0.0, 3, 4), ("flat", 0.3, 3, 4), ("on_side", 0.3, 2, 5), ("flat", 1.0, 4, 3)):
+        recipe = Recipe(lies=lies, core_density=core_density, walls=walls, cover_layers=cover, line_width_mm=0.5, layer_height_mm=0.2)
         s, _, m = printed_section(solid, recipe, plastic)
         e = tuple(float(v) for v in m.e_mpa[:, 0])
-        y, z = (walls * 0.5, skin * 0.2) if lies == "flat" else (skin * 0.2, walls * 0.5)
+        y, z = (walls * 0.5, cover * 0.2) if lies == "flat" else (cover * 0.2, walls * 0.5)
         up, side = _boxes(20.0, 8.0, y, z, e, "sides" if lies == "flat" else "faces")
-        name = f"{infill:.0%} core, {walls} walls, {lies.replace('_', ' ')}"
+        name = f"{core_density:.0%} core, {walls} walls, {lies.replace('_', ' ')}"
         out.append(Check(f"EI up, {name}", "transformed section", up, float(s.ei_up_nmm2[0]), 0.01, "hand sum"))
         out.append(Check(f"EI side, {name}", "transformed section", side, float(s.ei_side_nmm2[0]), 0.01, "hand sum"))
     return out

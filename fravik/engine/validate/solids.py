@@ -109,11 +109,11 @@ def _cores() -> list[Check]:
     out, f = [], solid_plastic()
     for row in solid_models()["core"]:
         high, cover = row["height_mm"], row["cover_mm"]
-        recipe = Recipe(core_density=row["infill"], pattern="grid", core_angle_deg=row["angle_deg"], cover_layers=4)
+        recipe = Recipe(core_density=row["core_density"], pattern="grid", core_angle_deg=row["angle_deg"], cover_layers=4)
         m = printed_material(f, recipe, "typical", covers=2 * cover / high)
         pull = 2 * cover * E_MPA + high * float(m.e_mpa[2, 0])
         shear = 2 * cover * G_MPA + high * float(m.g_v_mpa[2, 0])
-        name = f"grid {row['infill']:.0%} at {row['angle_deg']:g} deg, {high:g} mm between covers of {cover:g}"
+        name = f"grid {row['core_density']:.0%} at {row['angle_deg']:g} deg, {high:g} mm between covers of {cover:g}"
         against = f"every wall in bricks, {row['nodes']} of them"
         # an askew grid is held to 10 %; along its lines a grid's shear rests on bending walls and is small
         out.append(Check(f"{name}: pull", against, row["pull"], pull, 0.11, METHOD))

@@ -40,7 +40,7 @@ class Arm(PartKind[ArmShape]):
     kind = "arm"
     seat = "root"
     shape_type = ArmShape
-    shade, plan_layer = "skin", 5
+    shade, plan_layer = "cover", 5
     groups = (
         ("Body", ("length_mm", "root_width_mm", "tip_width_mm", "root_height_mm", "tip_height_mm", "root_fillet_mm",)),
         ("Motor pad", ("pad_diameter_mm", "pad_fillet_mm", "bolt_circle_mm", "bolt_hole_mm", "shaft_hole_mm",)),
@@ -125,7 +125,7 @@ class Arm(PartKind[ArmShape]):
 
     def first_facing(self, shape: ArmShape, project: Project) -> Facing:
         faces: Literal["bottom", "both"] = "bottom" if shape.bar_height_mm > 0 else "both"
-        return Facing(sheet="plate_0p5", faces=faces, end_mm=float(int(arm_length_mm(shape, project) - shape.pad_diameter_mm / 2)))
+        return Facing(stock="plate_0p5", faces=faces, end_mm=float(int(arm_length_mm(shape, project) - shape.pad_diameter_mm / 2)))
 
     def straight(self, part: Part, shape: ArmShape, length_mm: float) -> StraightBody:
         return arm_body(shape, length_mm, part.joint.kind == "bolted")

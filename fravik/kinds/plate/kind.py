@@ -10,7 +10,7 @@ from typing import Literal
 import numpy as np
 from manifold3d import Manifold
 
-from fravik.library import sheets
+from fravik.library import facing_stocks
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
 from fravik.model.recipe import LIES_LABELS, Facing, Lies
@@ -97,7 +97,7 @@ class Plate(PartKind[PlateShape]):
                                f"the next: lay it {LIES_LABELS[_upwards(shape)].lower()}.", "warning"))  # fmt: skip
         inner = _inner(shape)
         if shape.rib_height_mm > 0 and part.facing is not None and part.facing.faces != inner:
-            out.append(Problem(f"parts.{part.id}.facing.faces", f"A sheet lies on flat faces: with ribs, {part.name.lower()} takes one "
+            out.append(Problem(f"parts.{part.id}.facing.faces", f"A facing lies on flat faces: with ribs, {part.name.lower()} takes one "
                                f"on its {inner} alone."))  # fmt: skip
         if shape.rib_height_mm > 0 and part.cut_from:
             out.append(Problem(f"parts.{part.id}.shape.rib_height_mm", f"{part.name} is cut from flat plate, which has no ribs: set their "
@@ -123,7 +123,7 @@ class Plate(PartKind[PlateShape]):
         )  # fmt: skip
 
     def first_facing(self, shape: PlateShape, project: Project) -> Facing:
-        return Facing(sheet="glass_2", faces=_faced(shape), cover=0.8)
+        return Facing(stock="glass_2", faces=_faced(shape), cover=0.8)
 
     def flat_mm2(self, shape: PlateShape) -> float:
         return shape.length_mm * shape.width_mm
@@ -139,8 +139,8 @@ class Plate(PartKind[PlateShape]):
         yield [Step("ribs", f"{part.name}: ribs {shape.rib_height_mm:g} → {h:g} mm", ((at + "shape.rib_height_mm", h), *turned))
                for h in ribs if not part.cut_from]  # fmt: skip
         yield [
-            Step("facing", f"{part.name} faced with {sheets()[s].name[0].lower()}{sheets()[s].name[1:]}",
-                 ((at + "facing", Facing(sheet=s, faces=_faced(shape), cover=0.8)),))
+            Step("facing", f"{part.name} faced with {facing_stocks()[s].name[0].lower()}{facing_stocks()[s].name[1:]}",
+                 ((at + "facing", Facing(stock=s, faces=_faced(shape), cover=0.8)),))
             for s in ("glass_2", "plate_0p5") if part.facing is None
         ]  # fmt: skip
 

@@ -23,7 +23,7 @@ class RootClamp(PartKind[RootClampShape]):
     word = "root clamp"
     seat = "between"
     shape_type = RootClampShape
-    shade, plan_layer = "skin", 4
+    shade, plan_layer = "cover", 4
     groups = (
         ("Bore", ("fit_mm", "slit_mm",)),
     )  # fmt: skip

@@ -16,7 +16,7 @@ from fravik.app.widgets.stationsfield import StationsField
 from fravik.engine.notes import carbon_notes, joint_notes, stock_notes, twin_note
 from fravik.engine.results import Evaluation, PartResult
 from fravik.kinds import first_bond, is_printed, kind_of
-from fravik.library import adhesives, carbon_stocks, filaments_of, sheets, stock_materials
+from fravik.library import adhesives, carbon_stocks, facing_stocks, filaments_of, stock_materials
 from fravik.model.joint import JOINT_FIELDS, Joint
 from fravik.model.project import Part
 from fravik.model.recipe import Carbon, Facing
@@ -228,13 +228,13 @@ class PartEditors(Tabs):
                 form.add(self._field(f"{at}carbon.{name}"))
             self._forms["carbon"] = form
             column.addWidget(form)
-        self.facing_box = QCheckBox("Bond a sheet onto the faces")
+        self.facing_box = QCheckBox("Bond a facing onto the faces")
         self.facing_box.setChecked(part.facing is not None)
         self.facing_box.clicked.connect(self._set_facing)
         column.addWidget(self.facing_box)
         if part.facing is not None:
             form = Form()
-            form.add(ChoiceField(s, at + "facing.sheet", [(k, v.name) for k, v in sheets().items()]))
+            form.add(ChoiceField(s, at + "facing.stock", [(k, v.name) for k, v in facing_stocks().items()]))
             form.add(ChoiceField(s, at + "facing.faces"))
             ends = () if plate else ("start_mm", "end_mm")
             for name in ("cover", *ends, "adhesive", "adhesive_gap_mm"):
@@ -256,7 +256,7 @@ class PartEditors(Tabs):
 
     def _set_facing(self, on: bool) -> None:
         facing = first_bond(self.session.project, self.part_id, Facing) if on else None
-        self.session.edit(f"parts.{self.part_id}.facing", facing, "sheet added" if on else "sheet removed")
+        self.session.edit(f"parts.{self.part_id}.facing", facing, "facing added" if on else "facing removed")
 
     def _looked_at(self, _: int) -> None:
         self._make(self._key())

@@ -83,6 +83,6 @@ def draw_part(
             reset_camera=False,
         )  # fmt: skip
     else:
-        actors.put(plotter, "part", object(), lambda: surface, {"color": c.skin})
+        actors.put(plotter, "part", object(), lambda: surface, {"color": c.cover})
     actors.put(plotter, "edges", given, lambda: lines(edges), {"color": c.ink, "line_width": 1.2, "opacity": 0.55})
     actors.end(plotter)

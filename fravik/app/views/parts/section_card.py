@@ -62,7 +62,7 @@ class SectionCard(Card):
         self.section.show_picture(picture, recipe.core_density, recipe.pattern)
         self.title.setText(f"Section at {x:.0f} mm, as {'printed' if shown.printed else 'cut'}")
         self.figures.setText(stiffness_text(ruler, result, part_id, x))
-        items = [("wall", f"wall ×{recipe.walls}"), ("skin", f"cover ×{recipe.cover_layers}"),
+        items = [("wall", f"wall ×{recipe.walls}"), ("cover", f"cover ×{recipe.cover_layers}"),
                  ("core", f"{recipe.pattern} {recipe.core_density:.0%}")]  # fmt: skip
         if not shown.printed:
             items = [("wall", shown.filament.name)]

@@ -147,7 +147,7 @@ class BatchCard(QAbstractButton):
         p.setPen(QPen(QColor(c.rule), 1))
         p.drawRect(QRectF(x0, y0 - k * printer.bed_y_mm, k * printer.bed_x_mm, k * printer.bed_y_mm))
         p.setPen(Qt.PenStyle.NoPen)
-        p.setBrush(mixed(c.wall, c.skin, 0.55))
+        p.setBrush(mixed(c.wall, c.cover, 0.55))
         for copy in batch.copies():
             points, joined = loops(batch.job(copy.part_id), batch.job(copy.part_id).layers.count // 2)
             if len(points):

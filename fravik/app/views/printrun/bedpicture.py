@@ -146,7 +146,7 @@ class BedPicture:
         most = max(min(MOST_SLICES, ALL_SLICES // len(self.batch.copies())), LEAST_SLICES)
         count = min(max(LEAST_SLICES, int(apart)), most, top + 1)
         layers = sorted({round(i) for i in np.linspace(0, top, count)})
-        face, edge = mixed(c.card, c.skin, 0.28), mixed(c.muted, c.skin, 0.35)
+        face, edge = mixed(c.card, c.cover, 0.28), mixed(c.muted, c.cover, 0.35)
         for n, k in enumerate(layers):
             if n % SLICES_A_STEP == SLICES_A_STEP - 1:
                 yield

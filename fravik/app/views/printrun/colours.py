@@ -18,9 +18,9 @@ def feature_colour(name: str) -> QColor:
     c = theme.current()
     return {
         "outline": QColor(c.wall),
-        "wall": mixed(c.wall, c.skin, 0.55),
+        "wall": mixed(c.wall, c.cover, 0.55),
         "gap": QColor(c.adhesive),
-        "cover": QColor(c.skin),
+        "cover": QColor(c.cover),
         "bridge": QColor(c.fails),
         "core": QColor(c.core_line),
         "support": QColor(c.glass),

@@ -37,7 +37,7 @@ class RibSketch(QWidget):
         order = sorted(((i + 0.5) / r.count, r) for r in self.ribs for i in range(r.count)) if total else []
         for n, (_, r) in enumerate(sorted(order, key=lambda q: q[0])):
             x = left + k * self.wide * (n + 1) / (total + 1)
-            p.setPen(QPen(QColor(c.wall if r.lines > 1 else c.skin), 1.2 * r.lines))
+            p.setPen(QPen(QColor(c.wall if r.lines > 1 else c.cover), 1.2 * r.lines))
             p.drawLine(QPointF(x, 4), QPointF(x, 4 + k * r.depth_mm))
 
 

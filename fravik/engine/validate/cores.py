@@ -1,4 +1,4 @@
-"""Printed material: bricks, orthotropic bars, laminates, homogenised infill against bounds and closed forms."""
+"""Printed material: bricks, orthotropic bars, laminates, homogenised core against bounds and closed forms."""
 
 from __future__ import annotations
 
@@ -7,11 +7,11 @@ import math
 
 import numpy as np
 
-from fravik.library import infill_table
+from fravik.library import core_table
 from fravik.structure.cells import PATTERNS
 from fravik.structure.homogenise import CELL_POISSON
 from fravik.structure.orthotropy import Orthotropic, isotropic, modulus_along, turned_stiffness
-from fravik.structure.printed import angle_ply, infill_ratios
+from fravik.structure.printed import angle_ply, core_ratios
 from fravik.structure.solid import CORNERS, brick_stiffness
 
 from .check import Check
@@ -119,7 +119,7 @@ def _squeeze(constants: Floats) -> float:
 
 
 def _bounds() -> list[Check]:
-    table, out = infill_table(), []
+    table, out = core_table(), []
     p = table["solved_density"]
     k, g = 1 / (3 * (1 - 2 * CELL_POISSON)), 1 / (2 * (1 + CELL_POISSON))
     for pattern in PATTERNS:
@@ -142,15 +142,15 @@ def _closed_forms() -> list[Check]:
         s = 1.0 / (1.0 - math.sqrt(1.0 - p))
         # grid: half the walls are pulled; all share one stretch upwards, which holds back half of their narrowing
         exact = (1 / s) / (1 - nu**2 / 2) * (1 + 1 / s)
-        out.append(Check(f"core grid {p:.0%}, along its lines", "walls in a row", exact, float(infill_ratios("grid", p)[0][0]), 0.05))
-        out.append(Check(f"core grid {p:.0%}, upright", "rule of mixtures", p, float(infill_ratios("grid", p)[0][2]), 0.05))
+        out.append(Check(f"core grid {p:.0%}, along its lines", "walls in a row", exact, float(core_ratios("grid", p)[0][0]), 0.05))
+        out.append(Check(f"core grid {p:.0%}, upright", "rule of mixtures", p, float(core_ratios("grid", p)[0][2]), 0.05))
         # lines laid crosswise in turn: half of the layers are pulled
-        out.append(Check(f"core lines {p:.0%}, along its lines", "half the layers", p / 2, float(infill_ratios("lines", p)[0][0]), 0.05))
+        out.append(Check(f"core lines {p:.0%}, along its lines", "half the layers", p / 2, float(core_ratios("lines", p)[0][0]), 0.05))
     # honeycomb: walls bend as wide plates (Gibson and Ashby)
     for p in (0.05, 0.1):
         t = (1 - math.sqrt(1 - p)) * math.sqrt(3.0)
         exact = 4 / math.sqrt(3.0) * t**3 / (1 - nu**2)
-        got = float(infill_ratios("honeycomb", p)[0][0])
+        got = float(core_ratios("honeycomb", p)[0][0])
         out.append(Check(f"core honeycomb {p:.0%}, in plane", "bending walls, Gibson and Ashby", exact, got, 0.05, "published"))
     return out
 
