@@ -21,6 +21,7 @@ from fravik.kinds.around import stations
 from fravik.kinds.whole import clearances, placed_components
 from fravik.model.paths import EditError, set_at, set_many
 from fravik.model.project import Project
+from fravik.power.drive import alike
 from fravik.power.momentum import ideal_hover_power_w, power_figures, rpm_for_thrust
 from fravik.structure.loadcases import FLIGHT_CASES
 from fravik.structure.picture import section_picture
@@ -306,8 +307,8 @@ def test_power_scales_as_momentum_theory_says(project: Project) -> None:
     # a motor without losses, or nearly: what is left is the air's
     loss_free = given.motor.model_copy(update={"no_load_a": 0.01, "resistance_mohm": 1.0})
     parts = given.model_copy(update={"motor": loss_free})
-    one, two = power_figures(800.0, parts, 4), power_figures(1600.0, parts, 4)
-    real = power_figures(800.0, given, 4)
+    one, two = power_figures(800.0, parts, alike(parts, 4)), power_figures(1600.0, parts, alike(parts, 4))
+    real = power_figures(800.0, given, alike(given, 4))
     assert real.hover_power_w > one.hover_power_w
     extra = sum(b.power_w for b in parts.blocks)
     assert (two.hover_power_w - extra) / (one.hover_power_w - extra) == pytest.approx(2**1.5, rel=0.02)
@@ -318,7 +319,7 @@ def test_power_scales_as_momentum_theory_says(project: Project) -> None:
 
 
 def test_full_thrust_matches_its_speed(project: Project) -> None:
-    p = power_figures(900.0, project.components, 4)
+    p = power_figures(900.0, project.components, alike(project.components, 4))
     c = project.components.propeller
     assert rpm_for_thrust(p.full_thrust_n, c.thrust_coefficient, c.diameter_mm) == pytest.approx(p.full_rpm)
     assert p.thrust_to_weight == pytest.approx(4 * p.full_thrust_n / (0.9 * 9.80665))

@@ -77,7 +77,7 @@ def test_the_room_that_is_free_is_the_gap(engine: Engine, project: Project, gap:
 @pytest.mark.parametrize("form", ["upright", "lying"])
 def test_a_round_weighs_turns_and_fills_as_a_solid_one(form: str) -> None:
     block = Block(id="tank", mass_g=120.0, length_mm=80, width_mm=30, height_mm=50, x_mm=7, y_mm=-3, z_mm=11, form=form)  # type: ignore[arg-type]
-    one = next(x for x in placed_components(Components(blocks=(block,)), []) if x.id == "tank")
+    one = next(x for x in placed_components(Components(blocks=(block,)), [], []) if x.id == "tank")
     long = 80.0 if form == "lying" else 50.0
     solid = trimesh.creation.cylinder(15.0, long, sections=512)
     if form == "lying":
@@ -153,7 +153,7 @@ def test_a_thing_in_the_form_of_a_mesh_weighs_and_fits_as_one(engine: Engine, pr
     craft = set_many(set_many(project, (("components.blocks", (*project.components.blocks, bare)),)), mesh_edits("gauge", read))
     block = next(b for b in craft.components.blocks if b.id == "gauge")
     assert (block.form, block.length_mm, block.width_mm, block.height_mm) == ("mesh", 40.0, 30.0, 20.0)
-    one = next(x for x in placed_components(craft.components, []) if x.id == "gauge")
+    one = next(x for x in placed_components(craft.components, [], []) if x.id == "gauge")
     solid.density = 90.0 / solid.volume
     np.testing.assert_allclose(one.mass.inertia_gmm2, solid.moment_inertia, rtol=1e-5, atol=1e-2)
     np.testing.assert_allclose(one.mass.com_mm, np.array([5, 6, 250]) + solid.center_mass - solid.bounds.mean(axis=0), atol=1e-4)

@@ -22,6 +22,7 @@ from fravik.demo import DEMOS
 SIZES = ((1000, 640), (1280, 800), (1920, 1080), (3840, 2160))
 STAGES = ("Brief", "Airframe", "Parts", "Vibration", "Print run")
 PAGES_OF_PARTS = 4
+SLOW_S = 180.0
 
 
 def held(window: Any, qapp: Any, stage: str) -> list[str]:
@@ -36,9 +37,9 @@ def held(window: Any, qapp: Any, stage: str) -> list[str]:
 
 def laid(window: Any, qapp: Any) -> None:
     window.settler.ask()
-    assert until(qapp, lambda: window.settler.fresh)
+    assert until(qapp, lambda: window.settler.fresh, SLOW_S)
     window.foresight.look()
-    assert until(qapp, lambda: window.foresight.fresh)
+    assert until(qapp, lambda: window.foresight.fresh, SLOW_S)
 
 
 def test_all_views_at_all_sizes_light_and_dark(window: Any, qapp: Any) -> None:

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping
 
-from fravik.kinds.around import stations
+from fravik.kinds.drives import drives
 from fravik.kinds.whole import placed_components
 from fravik.model.project import Metric, Project
 
@@ -20,9 +21,9 @@ COST_SPREAD = 0.03  # of filament: what is purged and trimmed
 
 def bought_prices(project: Project) -> list[tuple[str, int, float]]:
     """(name, how many, price of one) of all that is bought; 0 where the price is not known."""
-    c, rotors = project.components, len(stations(project))
-    return [("motor", rotors, c.motor.price), ("propeller", rotors, c.propeller.price), ("battery", 1, c.battery.price),
-            *((b.name.lower(), 1, b.price) for b in c.blocks)]  # fmt: skip
+    c, count = project.components, Counter(drives(project))
+    rotors = [(name, n, one.price) for d, n in count.items() for name, one in (("motor", d.motor), ("propeller", d.propeller))]
+    return [*rotors, ("battery", 1, c.battery.price), *((b.name.lower(), 1, b.price) for b in c.blocks)]
 
 
 def budgets(project: Project, parts: Mapping[str, PartResult], spread_g: float, material: float) -> dict[Metric, Found]:
@@ -39,7 +40,7 @@ def budgets(project: Project, parts: Mapping[str, PartResult], spread_g: float, 
     out["made_mass_g"] = (made - spread_g, made, made + spread_g), ""
     every = bought_prices(project)
     bought = sum(n * each for _, n, each in every)
-    missing = [name for name, _, each in every if each <= 0.0]
+    missing = list(dict.fromkeys(name for name, _, each in every if each <= 0.0))
     low, high = bought + material * (1 - COST_SPREAD), bought + material * (1 + COST_SPREAD)
     limit = min((t.limit for t in project.targets if t.metric == "craft_cost"), default=0.0)
     lacks = f"without the price of {', '.join(missing)}"

@@ -89,9 +89,10 @@ def whole_craft(
 
     first = parts[next(k for k in solved)].part
     built = memo.get("craft", key, lambda: told(first, make))
-    hover = RPM_STEP * math.ceil(power.hover_rpm / RPM_STEP) * 2 * math.pi / 60
+    hover = tuple(RPM_STEP * math.ceil(r.hover_rpm / RPM_STEP) * 2 * math.pi / 60 for r in power.rotors)
     free, modes = memo.get("craft modes", (key, up_to, hover), lambda: told(first, lambda: _modes(built, up_to, hover)))
-    rise = memo.get("craft rise", (key, power.full_thrust_n, power.full_torque_nmm), lambda: _rise(built, stations(project), power))
+    full = tuple((r.full_thrust_n, r.full_torque_nmm) for r in power.rotors)
+    rise = memo.get("craft rise", (key, full), lambda: _rise(built, stations(project), power))
     return WholeCraft(built.craft, free, modes, rise, partial(_shake, built, project, parts, free, power))
 
 
@@ -198,7 +199,7 @@ def _bought(
             spots[_under(b.id, "good")] = Spot(ground.high if b.centre_mm[2] > gap / 2 else ground.low, b.centre_mm)
             goods.append(_rides((BODY, _under(b.id, "good")), b.mass))
     for place, s in mounts:
-        tip = kind_of(s.member.shape).tip(s.member.shape, project)
+        tip = kind_of(s.member.shape).tip(s.result.part, s.member.shape, project)
         if tip is not None:
             at = _end_mm(place, s) + place.pose[:3, :3] @ tip.offset_mm
             turned = place.pose[:3, :3] @ tip.inertia_t_mm2 @ place.pose[:3, :3].T
@@ -210,7 +211,7 @@ def on_mounts(project: Project, mounts: Sequence[Part]) -> dict[str, str]:
     """Which block each mount carries, by part: the nearest of about the mass that it is made for."""
     out: dict[str, str] = {}
     for part in mounts:
-        tip = kind_of(part.shape).tip(part.shape, project)
+        tip = kind_of(part.shape).tip(part, part.shape, project)
         grams = tip.mass_t / G_TO_T if tip is not None else 0.0
         like = [b for b in placed_components(project) if b.kind == "block" and b.id not in out.values()
                 and abs(b.mass.mass_g - grams) <= ALIKE * grams]  # fmt: skip
@@ -236,7 +237,7 @@ def _copies(every: dict[str, tuple[Place, ...]], solved: dict[str, Solved]) -> t
     return tuple(out)
 
 
-def _modes(built: _Assembled, up_to_hz: float, hover_rad_s: float) -> tuple[FreeModes, tuple[CraftMode, ...]]:
+def _modes(built: _Assembled, up_to_hz: float, hover_rad_s: tuple[float, ...]) -> tuple[FreeModes, tuple[CraftMode, ...]]:
     craft = built.craft
     free = free_modes(craft, LEAST_MODES, up_to_hz)
     # the craft's origin carried by the seat: what the whole would have if it moved like that
@@ -244,7 +245,7 @@ def _modes(built: _Assembled, up_to_hz: float, hover_rad_s: float) -> tuple[Free
     gyro = np.einsum("ik,ij,jk->k", ride, craft.rigid.T @ craft.m @ craft.rigid, ride)
     hubs = np.stack([r.mass_t * (craft.motion(r.on, r.hub_mm)[:3] @ free.shapes) ** 2 for r in built.rotors])
     sideways, along = hubs[:, :2].sum(axis=1).max(axis=0), hubs[:, 2].max(axis=0)
-    spinning = [(r.on, np.array([0.0, 0.0, r.turning_t_mm2 * hover_rad_s])) for r in built.rotors]
+    spinning = [(r.on, np.array([0.0, 0.0, r.turning_t_mm2 * w])) for r, w in zip(built.rotors, hover_rad_s, strict=True)]
     split = whirl_hz(free, gyroscopic(craft, spinning)) / np.maximum(free.freqs_hz, 1e-9)
     namer = _Namer(built, free.shapes)
     modes = []
@@ -274,7 +275,7 @@ def _rise(built: _Assembled, every: Sequence[Station], power: PowerFigures) -> F
     """(3, rotors) at full thrust of all rotors, the craft's own inertia holding against it."""
     craft = built.craft
     load = np.zeros(craft.size)
-    for r, s in zip(built.rotors, every, strict=True):
-        load += push(craft, r.on, np.array([0.0, 0.0, power.full_thrust_n, 0.0, 0.0, -s.spin * power.full_torque_nmm]))
+    for r, s, own in zip(built.rotors, every, power.rotors, strict=True):
+        load += push(craft, r.on, np.array([0.0, 0.0, own.full_thrust_n, 0.0, 0.0, -s.spin * own.full_torque_nmm]))
     given = relieve(craft, load[:, None], (BODY, SEAT))
     return np.stack([[float(seen_from(craft, q, (BODY, SEAT), r.on)[2, 0]) for r in built.rotors] for q in given.q])

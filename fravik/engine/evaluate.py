@@ -14,6 +14,7 @@ from fravik.flight.allocation import Allocation
 from fravik.kinds import as_made, build_solid, holders_of, is_printed, kind_of, rising_of, shape_input, shape_problems
 from fravik.kinds.around import stations
 from fravik.kinds.boughtbody import body_problems
+from fravik.kinds.drives import drive_faults, drives
 from fravik.kinds.framing import owner_of, told_apart
 from fravik.kinds.plate.reach import reach_problems
 from fravik.kinds.things import mesh_problems
@@ -22,7 +23,7 @@ from fravik.library import filament_of
 from fravik.model.material import CORNERS, Corner
 from fravik.model.problem import Problem
 from fravik.model.project import Metric, Part, Project
-from fravik.power.momentum import THRUST_SPREAD, PowerFigures, drive_problems, power_figures
+from fravik.power.momentum import THRUST_SPREAD, PowerFigures, drive_problems
 from fravik.printing.checks import pause_problems, recipe_problems
 from fravik.printing.mass import MassProperties, part_mass
 from fravik.printing.roads import UNPRINTED, PrintFigures, fits_bed, print_figures
@@ -32,7 +33,7 @@ from fravik.shape.edges import sharp_edges
 from fravik.structure.bonded import bonded
 from fravik.structure.cases import BreakPoint, load, sag_mm
 from fravik.structure.craft.body import G_TO_T
-from fravik.structure.excitation import Meeting, clearance, meetings, orders
+from fravik.structure.excitation import Meeting, clearance, meetings
 from fravik.structure.joints import Holder
 from fravik.structure.loadcases import CRASH_CASES
 from fravik.structure.service import in_service, service_of, service_problems, spool_of
@@ -44,9 +45,9 @@ from .craft import whole_craft
 from .members import judge_members, solve, working_band_hz
 from .memo import Memo
 from .results import Evaluation, Judged, MemberResult, PartResult, PlateResult, Refused, WholeCraft, mode_bands
-from .rotors import allocation_of
+from .rotors import carried
 from .scope import Scope, scope_of
-from .shake import BAND_POINTS, PUSH_SPREAD
+from .shake import BAND_POINTS, PUSH_SPREAD, orders_of
 
 COLOUR_EDGE_MM = 3.0
 MODES_REACH = 1.25  # the craft's modes are sought up to so many times the highest that anything shakes over the working speeds
@@ -69,7 +70,7 @@ class Engine:
             out += shape_problems(part, project)
             if is_printed(part):
                 out += recipe_problems(part, project, kind_of(part.shape).may_flex)
-        return out + reach_problems(project) + body_problems(project) + mesh_problems(project)
+        return out + reach_problems(project) + body_problems(project) + mesh_problems(project) + drive_faults(project)
 
     def solid(self, given: ShapeInput) -> Manifold:
         """The part's solid."""
@@ -185,10 +186,9 @@ class Engine:
             if r.bed_problem:
                 problems.append(Problem(f"parts.{r.part.id}.recipe.lies", r.bed_problem, "warning"))
         craft = craft_mass(project, {k: r.mass for k, r in parts.items()}, {k: r.bonded.grams for k, r in parts.items()})
-        power = power_figures(craft.mass_g, project.components, len(stations(project)), any(s.up < 0 for s in stations(project)))
+        power, shares = carried(project, craft)
         if not scope.flight:
-            problems += drive_problems(power, project.components)
-        shares = allocation_of(project, craft, power)
+            problems += drive_problems(power, project.components, drives(project))
         pieces = self._pieces(project, built, parts)
         judged = self._structure(built, pieces, craft, power, shares) if not scope.structure else Judged({}, {}, None)
         return self._judge(project, built, problems, scope, parts, pieces, judged, craft, power, shares, started)
@@ -219,7 +219,7 @@ class Engine:
                 solved[k] = solve(self.memo, r, project, base, key, _holders(project, r.part, parts))
         members, downs = judge_members(self.memo, project, solved, craft, power, shares)
         plates = judge_plates(self.memo, project, parts, body, members, downs)
-        reach = max(working_band_hz(project, power)[1] * max(o.per_rev for o in orders(project.components.propeller.blades)), 1.0)
+        reach = max(working_band_hz(project, power)[1] * max(o.per_rev for o in orders_of(project, power)), 1.0)
         return Judged(members, plates, whole_craft(self.memo, project, parts, solved, body, power, MODES_REACH * reach))
 
     def _judge(
@@ -232,7 +232,7 @@ class Engine:
         cost = sum(r.cost * r.part.count for r in parts.values())
         working = working_band_hz(project, power)
         members, plates = judged.members, judged.plates
-        met = meetings(mode_bands(members, judged.whole), project.components.propeller.blades, power.idle_rpm, power.full_rpm, working)
+        met = meetings(mode_bands(members, judged.whole), orders_of(project, power), power.idle_rpm, power.full_rpm, working)
         found = self._metrics(project, parts, pieces, judged, craft, power, minutes, cost, met)
         margins: list[Margin] = []
         for t in project.targets:
@@ -292,7 +292,7 @@ class Engine:
                 out.update(_shaken(whole, working_band_hz(project, power), name))
         else:
             # what an arm weighs and carries holds against its own rotor as the whole craft speeds up
-            rising = len(stations(project)) * power.full_thrust_n / (craft.mass_g * G_TO_T)
+            rising = power.all_thrust_n / (craft.mass_g * G_TO_T)
             full = load(fz=power.full_thrust_n, mz=power.full_torque_nmm, az=-rising)
             out["tip_sag_mm"] = least(arms, lambda m, c: _sag(m, full, c), -1.0)
             out["mode_floor_hz"] = least(arms, lambda m, c: float(m.answers[c].freqs_hz[0]))

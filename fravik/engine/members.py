@@ -13,6 +13,7 @@ from fravik.flight.allocation import Allocation
 from fravik.flight.mass import MassProperties
 from fravik.kinds import kind_of, places_of
 from fravik.kinds.around import LEAST_FEET, feet, stations
+from fravik.kinds.drives import arm_drives, drives, on_arms
 from fravik.model.material import CORNERS, Corner
 from fravik.model.problem import Problem
 from fravik.model.project import Project
@@ -71,12 +72,13 @@ class Solved:
 
 def craft_loads(project: Project, craft: MassProperties, power: PowerFigures, shares: Allocation) -> CraftLoads:
     """The figures of the craft that the load cases need. All arms are to hold what the hardest working one carries in hover."""
-    c, b = project.components, project.brief
-    every, pairs = stations(project), arrangement(project.layout).coaxial
-    most = float(shares.hover_n.max() / shares.hover_n.mean())
-    struck, on_arm = _struck(every), 2 if pairs else 1
-    lean = math.tan(math.radians(max(s.tilt_deg for s in every)))
-    hover, torque = most * power.hover_thrust_n, most * power.hover_torque_nmm
+    b, every, pairs = project.brief, stations(project), arrangement(project.layout).coaxial
+    struck, arms, each = _struck(every), tuple(on_arms(project).values()), power.rotors
+    own, lean = drives(project), math.tan(math.radians(max(s.tilt_deg for s in every)))
+    hover = float(shares.hover_n.max())
+    torque = max(float(n) * r.torque_mm for n, r in zip(shares.hover_n, each, strict=True))
+    full = max(sum(each[k].full_thrust_n for k in pair) for pair in arms)
+    step, on_arm = max(r.full_torque_nmm for r in each), max(len(pair) for pair in arms)
     more = 1.0 + b.yaw_share
     # of a pair one speeds up and the other slows down: its thrust stays, and both torques turn the craft the same way
     yaw = (2 * hover, 2 * b.yaw_share * torque, 0.0) if pairs else (more * hover, more * torque, 0.0)
@@ -85,10 +87,10 @@ def craft_loads(project: Project, craft: MassProperties, power: PowerFigures, sh
         # a rotor that tilts turns the craft by its thrust
         yaw, moment = (hover, torque, lean * hover), sum(lean * hover * s.radius_mm for s in every if s.tilt_deg)
     return CraftLoads(
-        craft.mass_g, float(craft.inertia_gmm2[2, 2]), on_arm * hover, on_arm * power.full_thrust_n,
-        0.0 if pairs else torque, 0.0 if pairs else power.full_torque_nmm, *yaw, power.full_torque_nmm,
+        craft.mass_g, float(craft.inertia_gmm2[2, 2]), on_arm * hover, full,
+        0.0 if pairs else torque, 0.0 if pairs else step, *yaw, step,
         moment, b.pull_up_g, b.out_of_step, b.landing_m_s, b.landing_drag, b.transport_n,
-        b.ground_stiffness_n_mm, b.ground_restitution, on_arm * (c.motor.mass_g + c.propeller.mass_g),
+        b.ground_stiffness_n_mm, b.ground_restitution, max(sum(own[k].mass_g for k in pair) for pair in arms),
         struck.radius_mm * math.cos(struck.bearing_rad - struck.azimuth_rad),
         struck.radius_mm * math.sin(struck.bearing_rad - struck.azimuth_rad), abs(struck.y_mm), struck.azimuth_rad, b.own_cases,
     )  # fmt: skip
@@ -123,12 +125,11 @@ def solve(
     basis = memo.get("sections", content, lambda: told(part, lambda: member_basis(member, f, part.recipe)))
     line = (member.path.nodes_mm.tobytes(), member.path.line.frame.tobytes())
     chain = memo.get("chain", (content, line), lambda: member_chain(member, basis, f, part.recipe))
-    c = project.components
-    carried = (c.motor, c.propeller, arrangement(project.layout).coaxial) if kind.carries_rotor else None
+    carried = arm_drives(part, project) if kind.carries_rotor else None
     places = tuple(o.position_mm for o in project.brief.own_cases if o.part == part.id)
 
     def make() -> Answers:
-        return told(part, lambda: solve_member(member, chain, f, part.recipe, part.joint, kind.tip(shape, project), base, places))
+        return told(part, lambda: solve_member(member, chain, f, part.recipe, part.joint, kind.tip(part, shape, project), base, places))
 
     whole = (*key, f, part.joint, carried, base_key, places)
     return Solved(result, member, basis, memo.get("answers", whole, make), whole, chain)

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from dataclasses import dataclass
 
 from fravik.kinds import kind_of, places_of
 from fravik.kinds.around import plate_gap_mm
 from fravik.kinds.boughtbody import bought_body
+from fravik.kinds.drives import drives, on_arms
 from fravik.kinds.whole import placed_components
 from fravik.model.joint import FIXING_LABELS, JOINT_LABELS
 from fravik.model.material import CORNERS
 from fravik.model.project import Part
-from fravik.shape.stations import arrangement
+from fravik.power.drive import USUAL, Drive
 from fravik.study.margins import RANK, Verdict, judge
 
 from .craft import on_mounts
@@ -58,14 +60,15 @@ def what_is_on_it(result: Evaluation) -> tuple[Node, ...]:
         out.append(Node(holds.name, f"{holds.mass_g:.0f} g, holds the arms", children=(*hung, *more)))
     elif not plates:
         out += [*hung, *low, *high]
-    each = 2 if arrangement(project.layout).coaxial else 1
-    prop = project.components.propeller
+    there, every = on_arms(project), drives(project)
     arms = {p.id: {x.follows for x in places_of(p, project)} for p in parts["root"]}
     with_arm = [(p, next((k for k, at in arms.items() if at & {x.follows for x in places_of(p, project)}), ""))
                 for p in (*parts["between"], *parts["rotor"])]  # fmt: skip
     for p in parts["root"]:
-        rotors = Node(f"Rotor × {each * p.count}", f"{prop.diameter_mm:.0f} × {prop.pitch_mm:.0f} mm")
-        out.append(_part(result, p, (rotors, *(_part(result, q) for q, arm in with_arm if arm == p.id))))
+        mine = Counter(every[k] for end in arms[p.id] if end in there for k in there[end])
+        rotors = [Node(f"Rotor × {n}", f"{d.propeller.diameter_mm:.0f} × {d.propeller.pitch_mm:.0f} mm", path=_drive_path(d))
+                  for d, n in mine.items()]  # fmt: skip
+        out.append(_part(result, p, (*rotors, *(_part(result, q) for q, arm in with_arm if arm == p.id))))
     return (*out, *(_part(result, p) for p in (*(q for q, arm in with_arm if not arm), *parts["loose"])))
 
 
@@ -87,6 +90,10 @@ def _held(result: Evaluation, part: Part) -> str:
         return f"{j.screw}, {FIXING_LABELS[j.fixing].lower()}"
     row = result.parts[part.id]
     return f"{row.filament.name}, {row.grams:.0f} g"
+
+
+def _drive_path(drive: Drive) -> str:
+    return drive.path if drive.path != USUAL else f"{USUAL}.propeller"
 
 
 def _path(block_id: str) -> str:

@@ -10,6 +10,7 @@ import numpy as np
 from fravik.flight.allocation import AXES, Allocation, allocate, authority_nmm, mixing, thrust_centre_mm, tilting
 from fravik.kinds import places
 from fravik.kinds.around import stations
+from fravik.kinds.drives import drives
 from fravik.model.project import Project
 from fravik.power.momentum import GRAVITY_M_S2, PowerFigures, power_figures, rpm_for_thrust
 from fravik.printing.mass import MassProperties
@@ -19,11 +20,12 @@ from .results import Evaluation
 
 # of a lithium cell under the load of a hard turn: just charged, and when it is time to land (working assumptions)
 CHARGED_CELL_V, EMPTY_CELL_V = 4.1, 3.4
+ALIKE, LEAST_STRENGTH = 1e-9, 0.05
 
 
 def mix_of(project: Project, craft: MassProperties, power: PowerFigures) -> Floats:
     """The mixing (4, n + t) of the craft's rotors about its centre of mass."""
-    return mixing(stations(project), craft.com_mm, power.hover_torque_nmm / power.hover_thrust_n)
+    return mixing(stations(project), craft.com_mm, np.array([r.torque_mm for r in power.rotors]))
 
 
 def _weight_n(craft: MassProperties) -> float:
@@ -32,7 +34,21 @@ def _weight_n(craft: MassProperties) -> float:
 
 def allocation_of(project: Project, craft: MassProperties, power: PowerFigures) -> Allocation:
     """Thrust of each rotor with the centre of mass where it is."""
-    return allocate(mix_of(project, craft, power), _weight_n(craft), project.brief.yaw_share, len(stations(project)))
+    full = np.array([r.full_thrust_n for r in power.rotors])
+    strength = None if np.ptp(full) <= ALIKE * full.max() else np.maximum(full / max(float(full.mean()), 1e-9), LEAST_STRENGTH)
+    return allocate(mix_of(project, craft, power), _weight_n(craft), project.brief.yaw_share, len(power.rotors), strength)
+
+
+def carried(project: Project, craft: MassProperties) -> tuple[PowerFigures, Allocation]:
+    """What the drives do, and how the weight is shared over them; rotors of one drive are taken to push alike in hover, as they do on the
+    mean."""
+    every, pairs = drives(project), any(s.up < 0 for s in stations(project))
+    power = power_figures(craft.mass_g, project.components, every, pairs)
+    shares = allocation_of(project, craft, power)
+    if len(set(every)) > 1:
+        each = {d: float(np.mean([n for e, n in zip(every, shares.hover_n.tolist(), strict=True) if e == d])) for d in set(every)}
+        power = power_figures(craft.mass_g, project.components, every, pairs, [each[d] for d in every])
+    return power, shares
 
 
 def authority_rad_s2(result: Evaluation, cell_volts: float | None = None, lost: int | None = None) -> dict[str, float]:
@@ -43,7 +59,7 @@ def authority_rad_s2(result: Evaluation, cell_volts: float | None = None, lost: 
     every = stations(result.project)
     pushes = np.array([result.allocation.hover_n[k] * math.tan(math.radians(every[k].tilt_deg)) for k in tilting(every)])
     mix = mix_of(result.project, result.craft, result.power)
-    full = np.full(len(every), full_thrust_n(result, cell_volts))
+    full = full_thrusts_n(result, cell_volts)
     if lost is not None:
         full[lost] = 0.0
         pushes = np.where(np.array(tilting(every), dtype=int) == lost, 0.0, pushes)
@@ -58,15 +74,14 @@ def one_lost_rad_s2(result: Evaluation) -> dict[str, float]:
     return {axis: min(e[axis] for e in each) for axis in AXES}
 
 
-def full_thrust_n(result: Evaluation, cell_volts: float | None = None) -> float:
-    """Full thrust of one rotor, at the mean voltage in flight or another one."""
-    if cell_volts is None:
-        return result.power.full_thrust_n
-    parts = result.project.components
-    pack = parts.battery.model_copy(update={"cell_volts": cell_volts})
-    every = stations(result.project)
-    at = power_figures(result.craft.mass_g, parts.model_copy(update={"battery": pack}), len(every), any(s.up < 0 for s in every))
-    return at.full_thrust_n
+def full_thrusts_n(result: Evaluation, cell_volts: float | None = None) -> Floats:
+    """Full thrust of each rotor (n,), at the mean voltage in flight or another one."""
+    power, parts = result.power, result.project.components
+    if cell_volts is not None:
+        pack = parts.battery.model_copy(update={"cell_volts": cell_volts})
+        pairs = any(s.up < 0 for s in stations(result.project))
+        power = power_figures(result.craft.mass_g, parts.model_copy(update={"battery": pack}), drives(result.project), pairs)
+    return np.array([r.full_thrust_n for r in power.rotors])
 
 
 def battery_slide_mm(project: Project, craft: MassProperties) -> float:
@@ -77,14 +92,16 @@ def battery_slide_mm(project: Project, craft: MassProperties) -> float:
 
 def rotor_rows(result: Evaluation) -> list[dict[str, Any]]:
     """One row a rotor. ``share_pull_up`` and ``share_yaw`` are its part of the whole thrust there, ``lean_deg`` how it leans in hover."""
-    share, prop, full = result.allocation, result.project.components.propeller, result.power
+    share, props = result.allocation, [d.propeller for d in drives(result.project)]
     hover, yaw, every = share.hover_n, share.hard_yaw_n, stations(result.project)
     lean = dict(zip(tilting(every), share.push_n.tolist(), strict=True))
     return [
         {
             "id": s.id, "x_mm": s.x_mm, "y_mm": s.y_mm, "z_mm": s.z_mm, "spin": s.spin, "hover_n": float(hover[k]),
-            "full_n": full.full_thrust_n, "hover_rpm": rpm_for_thrust(float(hover[k]), prop.thrust_coefficient, prop.diameter_mm),
-            "full_rpm": full.full_rpm, "share_pull_up": float(hover[k] / hover.sum()), "share_yaw": float(yaw[k] / yaw.sum()),
+            "full_n": result.power.rotors[k].full_thrust_n,
+            "hover_rpm": rpm_for_thrust(float(hover[k]), props[k].thrust_coefficient, props[k].diameter_mm),
+            "full_rpm": result.power.rotors[k].full_rpm, "propeller_mm": props[k].diameter_mm,
+            "share_pull_up": float(hover[k] / hover.sum()), "share_yaw": float(yaw[k] / yaw.sum()),
             "tilt_deg": s.tilt_deg, "lean_deg": math.degrees(math.atan2(lean.get(k, 0.0), max(float(hover[k]), 1e-9))),
         }
         for k, s in enumerate(every)

@@ -11,8 +11,11 @@ from typing import Protocol
 import numpy as np
 
 from fravik.kinds import kind_of
+from fravik.kinds.around import stations
+from fravik.kinds.drives import drives, rotors_named, unlike
 from fravik.model.material import CORNERS, Filament
 from fravik.model.project import Part, Project
+from fravik.power.drive import USUAL
 from fravik.power.momentum import PowerFigures
 from fravik.printing.zones import Floats
 from fravik.structure.craft.assemble import Craft, PortOf
@@ -30,6 +33,19 @@ PUSH_SPREAD = 2.0
 FITTINGS_LOSS = (0.005, 0.015, 0.03)
 MAP_POINTS, BAND_POINTS = 160, 48
 G_MM_S2 = 9806.65
+
+
+def orders_of(project: Project, power: PowerFigures) -> tuple[Order, ...]:
+    """What shakes the craft: 1/rev and blade pass of all rotors, or of each drive's where they are not alike."""
+    every, ids = drives(project), [s.id for s in stations(project)]
+    if len(set(every)) == 1:
+        return orders(every[0].propeller.blades)
+    out: list[Order] = []
+    for drive in unlike(project):
+        rotors = tuple(k for k, d in enumerate(every) if d == drive)
+        of = "" if drive.path == USUAL else f" of {rotors_named(project, [ids[k] for k in rotors])}"
+        out += orders(drive.propeller.blades, of, power.rotors[rotors[0]].hover_rpm / power.hover_rpm, rotors)
+    return tuple(out)
 
 
 @dataclass(frozen=True, eq=False)
@@ -62,9 +78,9 @@ class Shake:
 
     def _at(self, shaken: Shaken, rpm: Floats) -> tuple[Floats, Floats, Floats]:
         out = []
-        for order in orders(self.project.components.propeller.blades):
+        for order in self.orders:
             w = 2 * math.pi * rpm / 60.0 * order.per_rev
-            a = acceleration(shaken, w, self._ways(order), self._push_n(order, rpm))
+            a = acceleration(shaken, w, self._ways(order), self._push_n(order, rpm * order.ratio))
             rate = a[:, :, 3:] / w[:, None, None, None]
             dps, g = np.degrees(size(rate[:, 0])), size(a[:, 0, :3]) / G_MM_S2
             out.append((dps, g, self._smear(rate[:, 1, :], w) if self.camera else np.zeros_like(dps)))
@@ -77,14 +93,17 @@ class Shake:
             out[:, 0], out[:, 1] = 1.0, -1j * np.array(self.spins)
         else:
             out[:, 2] = 1.0
+        if order.rotors is not None:
+            out[[k for k in range(len(out)) if k not in order.rotors]] = 0.0
         return out
 
     def _push_n(self, order: Order, rpm: Floats) -> Floats:
-        """(f,) on each rotor."""
-        prop = self.project.components.propeller
+        """(f,) on each rotor of an order at its own speeds."""
+        first = order.rotors[0] if order.rotors is not None else 0
+        prop, rotor = drives(self.project)[first].propeller, self.power.rotors[first]
         if order.way == "sideways":
             return np.asarray(prop.mass_g * 1e-6 * OFFSET[prop.balance] * prop.diameter_mm * (2 * math.pi * rpm / 60.0) ** 2)
-        return np.asarray(PULSE * self.power.hover_thrust_n * (rpm / self.power.hover_rpm) ** 2)
+        return np.asarray(PULSE * rotor.hover_thrust_n * (rpm / rotor.hover_rpm) ** 2)
 
     def _smear(self, rate: Complex, w: Floats) -> Floats:
         """How far a picture read out line by line is torn, in pixels: the view's turn between one end of the read-out and the other."""
@@ -92,10 +111,10 @@ class Shake:
         turn = np.degrees(np.sqrt((np.abs(rate[:, 1:]) ** 2).sum(axis=(-2, -1)))) / w
         return np.asarray(2 * turn * brief.picture_px_deg * np.abs(np.sin(np.minimum(w * brief.readout_ms * 1e-3 / 2, math.pi / 2))))
 
-    @property
+    @cached_property
     def orders(self) -> tuple[Order, ...]:
         """What pushes, in the order of the figures."""
-        return orders(self.project.components.propeller.blades)
+        return orders_of(self.project, self.power)
 
     def nearest(self, order: int, rpm: float) -> int:
         """The mode that an order at a speed excites most, seen at the gyro."""

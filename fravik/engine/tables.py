@@ -14,6 +14,14 @@ from .results import Evaluation
 from .rotors import place_rows, rotor_rows
 from .shake import BAND_POINTS, PUSH_SPREAD
 
+# of all rotors together, and of the one that pushes hardest; each rotor's own stand with the rotors
+POWER_NAMES = (
+    "hover_thrust_n", "full_thrust_n", "thrust_to_weight", "hover_rpm", "full_rpm", "idle_rpm", "hover_throttle",
+    "hover_power_w", "hover_current_a", "energy_wh", "endurance_min", "endurance_low_min", "endurance_high_min",
+    "disk_loading_n_m2", "hover_torque_nmm", "full_torque_nmm", "hover_efficiency", "full_efficiency",
+    "full_current_a", "all_current_a",
+)  # fmt: skip
+
 
 def as_data(result: Evaluation) -> dict[str, Any]:
     """Targets, parts, craft, modes, sections, reserves and power as JSON-ready data."""
@@ -61,7 +69,7 @@ def as_data(result: Evaluation) -> dict[str, Any]:
              "speed_m_s": b.speed_m_s, "height_m": b.height_m}
             for case, order in result.break_order.items() for k, b in order
         ],
-        "power": {name: getattr(p, name) for name in p.__dataclass_fields__},
+        "power": {name: getattr(p, name) for name in POWER_NAMES},
         "problems": [{"path": q.path, "message": q.message, "severity": q.severity} for q in result.problems],
     }  # fmt: skip
 

@@ -24,11 +24,11 @@ AXES = ("roll", "pitch", "yaw")
 REACHED = 1e-9
 
 
-def mixing(stations: Sequence[Station], com_mm: Floats, torque_mm: float) -> Floats:
+def mixing(stations: Sequence[Station], com_mm: Floats, torque_mm: float | Floats) -> Floats:
     """(4, n + t): upward thrust in N and moments in N mm about x (roll), y (pitch) and z (yaw) that each of n rotors gives for a newton of
     thrust, and each of the t that tilt for a newton of push to the left of its arm.
 
-    ``torque_mm`` is the propeller's torque over its thrust, N mm per N.
+    ``torque_mm`` is the propeller's torque over its thrust, N mm per N, one for all or (n,).
     """
     x, y = (np.array([s.at_mm[k] - com_mm[k] for s in stations]) for k in range(2))
     spin = np.array([s.spin for s in stations], dtype=np.float64)
@@ -59,22 +59,28 @@ class Allocation:
     short: tuple[str, ...]
 
 
-def least_norm(mix: Floats, wanted: Floats) -> Floats:
-    """(n,) the thrusts of least squares that give the wanted thrust and moments (4,), or come closest to them."""
-    return np.asarray(np.linalg.pinv(mix) @ wanted)
+def least_norm(mix: Floats, wanted: Floats, strength: Floats | None = None) -> Floats:
+    """(n,) the thrusts that give the wanted thrust and moments (4,), or come closest to them, with the least sum of squares.
+
+    Of rotors of unlike ``strength`` (n,) it is the squares of what each is asked for of its own strength.
+    """
+    own = np.ones(mix.shape[1]) if strength is None else strength
+    return np.asarray(own * (np.linalg.pinv(mix * own) @ wanted))
 
 
-def allocate(mix: Floats, weight_n: float, yaw_share: float, rotors: int | None = None) -> Allocation:
+def allocate(mix: Floats, weight_n: float, yaw_share: float, rotors: int | None = None, strength: Floats | None = None) -> Allocation:
     """Hover, and the yaw that moves ``yaw_share`` of the mean thrust from the rotors of one turn to those of the other.
 
     Of the columns of ``mix`` the first ``rotors`` are thrusts (all of them by default), the others pushes of rotors that tilt.
+    ``strength`` (rotors,) is how hard each can push, over the mean; all alike by default.
     """
     n = mix.shape[1] if rotors is None else rotors
+    own = None if strength is None else np.concatenate([strength, np.ones(mix.shape[1] - n)])
     level = np.array([weight_n, 0.0, 0.0, 0.0])
-    hover = least_norm(mix, level)
+    hover = least_norm(mix, level, own)
     each = weight_n / n
     wanted = level + np.array([0.0, 0.0, 0.0, yaw_share * each * float(np.abs(mix[3, :n]).sum())])
-    yaw = least_norm(mix, wanted)
+    yaw = least_norm(mix, wanted, own)
     scale = np.maximum(np.abs(mix[:, :n]).max(axis=1), 1.0) * max(weight_n, 1e-9)
     names = ("thrust", *AXES)
     left = np.abs(mix @ hover - level) / scale

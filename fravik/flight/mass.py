@@ -10,6 +10,7 @@ from itertools import combinations
 import numpy as np
 
 from fravik.model.craft import Block, Components
+from fravik.power.drive import Drive
 from fravik.power.propeller import propeller_inertia_gmm2
 from fravik.printing.mass import MassProperties, combine, move
 from fravik.printing.zones import Floats
@@ -46,11 +47,11 @@ def _round(block_id: str, name: str, kind: str, mass_g: float, along_mm: float, 
     return Placed(block_id, name, kind, at, size, MassProperties(mass_g, at, np.diag(inertia)), "upright" if axis == 2 else "lying")
 
 
-def placed_components(c: Components, stations: Sequence[Station]) -> list[Placed]:
-    """Every bought component where it sits."""
+def placed_components(c: Components, stations: Sequence[Station], drives: Sequence[Drive]) -> list[Placed]:
+    """Every bought component where it sits, rotors first; ``drives`` are those of the stations."""
     out: list[Placed] = []
-    for k, station in enumerate(stations):
-        m, p, at = c.motor, c.propeller, station.at_mm
+    for k, (station, drive) in enumerate(zip(stations, drives, strict=True)):
+        m, p, at = drive.motor, drive.propeller, station.at_mm
         centre = at + station.up * np.array([0.0, 0.0, m.height_mm / 2])
         r, h = m.diameter_mm / 2, m.height_mm
         side = m.mass_g * (3 * r * r + h * h) / 12
@@ -105,16 +106,19 @@ class Clearances:
     prop_to_body_mm: float
 
 
-def clearances(c: Components, stations: Sequence[Station], arm_mm: float) -> Clearances:
+def clearances(c: Components, stations: Sequence[Station], drives: Sequence[Drive], arms_mm: Sequence[float]) -> Clearances:
     """Gap between propeller disks, and from a disk to the plates' edge or the battery.
 
-    ``arm_mm`` is the way from the plates' edge to a rotor.
+    ``arms_mm`` is the way from the plates' edge to each rotor.
     """
-    d, pack = c.propeller.diameter_mm, c.battery
-    upper = [s for s in stations if s.up > 0]
-    apart = min((math.hypot(a.x_mm - b.x_mm, a.y_mm - b.y_mm) for a, b in combinations(upper, 2)), default=math.inf)
-    beside = min(
-        math.hypot(max(abs(s.x_mm - pack.x_mm) - pack.length_mm / 2, 0.0), max(abs(s.y_mm) - pack.width_mm / 2, 0.0)) for s in stations
-    )
-    inward = min(arm_mm, beside) - d / 2
-    return Clearances(apart - d, inward)
+    pack, radii = c.battery, [d.propeller.diameter_mm / 2 for d in drives]
+    apart = min(
+        (math.hypot(a.x_mm - b.x_mm, a.y_mm - b.y_mm) - p - q for (a, p), (b, q) in combinations(zip(stations, radii, strict=True), 2)
+         if a.up == b.up),
+        default=math.inf,
+    )  # fmt: skip
+    inward = math.inf
+    for s, radius, arm in zip(stations, radii, arms_mm, strict=True):
+        off = max(abs(s.x_mm - pack.x_mm) - pack.length_mm / 2, 0.0), max(abs(s.y_mm) - pack.width_mm / 2, 0.0)
+        inward = min(inward, min(arm, math.hypot(*off)) - radius)
+    return Clearances(apart, inward)

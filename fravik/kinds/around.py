@@ -6,15 +6,10 @@ import math
 from collections.abc import Sequence, Set
 from functools import lru_cache
 
-import numpy as np
-
 from fravik.model.base import Frozen
 from fravik.model.project import Part, Project
 from fravik.model.shapes import BarArmShape, LegShape, MountShape, PlateShape, RootedArm
-from fravik.power.propeller import propeller_inertia_gmm2
-from fravik.printing.mass import MassProperties, combine
 from fravik.shape.stations import ARRANGEMENTS, Arrangement, Floats, Stand, Station, arrangement, turned
-from fravik.structure.beams import TipBody
 
 from .base import Posed
 from .following import shared_out
@@ -182,20 +177,6 @@ def rooted_at(station: Station, project: Project) -> Floats:
     at = stands(project)[[s.id for s in arm_ends(project)].index(station.id)]
     m[:2, 3] = at.x_mm, at.y_mm
     return m
-
-
-def rotor_body(project: Project, face_mm: float, under_mm: float = 0.0) -> TipBody:
-    """Motor and propeller on a seat at a height, and those on the seat under it where two rotors share an arm's end."""
-    motor, prop = project.components.motor, project.components.propeller
-    r, h = motor.diameter_mm / 2, motor.height_mm
-    side = motor.mass_g * (3 * r * r + h * h) / 12
-    motor_own, prop_own = np.diag([side, side, motor.mass_g * r * r / 2]), propeller_inertia_gmm2(prop)
-    bodies = []
-    for face, up in ((face_mm, 1), (under_mm, -1))[: 2 if arrangement(project.layout).coaxial else 1]:
-        bodies += [MassProperties(motor.mass_g, np.array([0.0, 0.0, face + up * h / 2]), motor_own),
-                   MassProperties(prop.mass_g, np.array([0.0, 0.0, face + up * (h + 3)]), prop_own)]  # fmt: skip
-    all_of_it = combine(bodies)
-    return TipBody(all_of_it.mass_g * 1e-6, all_of_it.inertia_gmm2 * 1e-6, all_of_it.com_mm)
 
 
 def feet(project: Project) -> tuple[Station, ...]:

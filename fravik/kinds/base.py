@@ -196,7 +196,7 @@ class PartKind(ABC, Generic[S]):
         """Its stress raisers for a notch sensitivity ``q``."""
         return []
 
-    def tip(self, shape: S, project: Project) -> TipBody | None:
+    def tip(self, part: Part, shape: S, project: Project) -> TipBody | None:
         """What it carries at its end."""
         return None
 

@@ -9,6 +9,7 @@ from fravik.model.base import Frozen, label_of
 from fravik.model.joint import JOINT_FIELDS
 from fravik.model.project import Project
 
+from .drives import drive_title
 from .registry import kind_of
 
 # of the brief, what has editors of other kinds
@@ -37,6 +38,9 @@ def _every(project: Project) -> Iterator[FieldPlace]:
     yield from _of(project.layout, "Layout", "Airframe", "layout")
     for name, model in (("motor", c.motor), ("propeller", c.propeller), ("battery", c.battery)):
         yield from _of(model, name.capitalize(), "Airframe", f"components.{name}")
+    for drive in c.other_drives:
+        for name, of in (("motor", drive.motor), ("propeller", drive.propeller)):
+            yield from _of(of, drive_title(project, drive), "Airframe", f"components.other_drives.{drive.id}.{name}")
     for block in c.blocks:
         yield from _of(block, block.name, "Airframe", f"components.blocks.{block.id}")
     for part in project.parts:

@@ -21,6 +21,9 @@ def summary(project: Project, path: str) -> Told:
         return ((c.propeller.diameter_mm, "mm"), f"{c.propeller.blades} blades")
     if last == "battery":
         return (f"{c.battery.cells} cells", (c.battery.capacity_mah, "mAh"), (c.battery.mass_g, "g"))
+    if path.startswith("components.other_drives."):
+        drive = next(d for d in c.other_drives if d.id == last)
+        return ((drive.propeller.diameter_mm, "mm"), (drive.motor.kv_rpm_per_v, "rpm/V"))
     if path.startswith("components.blocks."):
         return ((next(b for b in c.blocks if b.id == last).mass_g, "g"),)
     if path == "printer":

@@ -10,14 +10,15 @@ from fravik.model.project import Project
 from fravik.printing.mass import MassProperties
 from fravik.shape.stations import arrangement
 
-from .around import motor_radii_mm, stations
+from .around import arm_ends, motor_radii_mm, stations
 from .asking import places_of
+from .drives import BELOW, drives
 
 
 @lru_cache(maxsize=16)
 def placed_components(project: Project) -> tuple[Placed, ...]:
     """Every bought component where it sits."""
-    return tuple(mass.placed_components(project.components, stations(project)))
+    return tuple(mass.placed_components(project.components, stations(project), drives(project)))
 
 
 def craft_mass(project: Project, part_mass: dict[str, MassProperties], carbon_g: dict[str, float]) -> MassProperties:
@@ -33,5 +34,6 @@ def craft_mass(project: Project, part_mass: dict[str, MassProperties], carbon_g:
 
 def clearances(project: Project) -> Clearances:
     """Plan clearances."""
-    arm = arrangement(project.layout).reach * min(motor_radii_mm(project)) - project.layout.clamp_radius_mm
-    return mass.clearances(project.components, stations(project), arm)
+    reach, clamp = arrangement(project.layout).reach, project.layout.clamp_radius_mm
+    out, each = {s.id: reach * r - clamp for s, r in zip(arm_ends(project), motor_radii_mm(project), strict=True)}, stations(project)
+    return mass.clearances(project.components, each, drives(project), [out[s.id.removesuffix(BELOW)] for s in each])

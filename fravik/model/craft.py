@@ -90,7 +90,7 @@ class Layout(Frozen):
 
 
 class Motor(Frozen):
-    """A brushless motor; one on every arm."""
+    """A brushless motor."""
 
     name: str = choice("Generic 2807", "Motor")
     mass_g: float = quantity(46.0, 0.5, 1500.0, "g", "Mass", "one motor with its leads", step=1)
@@ -127,6 +127,15 @@ class Propeller(Frozen):
         0.60, 0.2, 0.85, "", "Figure of merit", "ideal over real hover power; small propellers reach 0.5 to 0.7", step=0.01
     )
     price: float = price()
+
+
+class OtherDrive(Frozen):
+    """A motor and a propeller unlike the usual ones, and the rotors that have them."""
+
+    id: Slug
+    at: tuple[Slug, ...] = choice((), "On rotors", "by their stations; all others have the usual motor and propeller")
+    motor: Motor = Motor()
+    propeller: Propeller = Propeller()
 
 
 class Battery(Frozen):
@@ -184,9 +193,20 @@ class Block(Frozen):
 
 
 class Components(Frozen):
-    """Everything bought that flies."""
+    """Everything bought that flies. ``motor`` and ``propeller`` are those of every rotor that ``other_drives`` do not name."""
 
     motor: Motor = Motor()
     propeller: Propeller = Propeller()
+    other_drives: tuple[OtherDrive, ...] = ()
     battery: Battery = Battery()
     blocks: tuple[Block, ...] = ()
+
+    @model_validator(mode="after")
+    def _one_drive_a_rotor(self) -> Components:
+        named = [rotor for d in self.other_drives for rotor in d.at]
+        twice = next((rotor for rotor in named if named.count(rotor) > 1), None)
+        if twice is not None:
+            raise ValueError(f"the rotor {twice} is given two drives")
+        if len({d.id for d in self.other_drives}) != len(self.other_drives):
+            raise ValueError("two drives share one id")
+        return self

@@ -19,6 +19,7 @@ from fravik.kinds import Edits
 from fravik.kinds.slips import slips
 from fravik.model.base import explain
 from fravik.model.craft import Battery, Block, Motor, Propeller
+from fravik.model.paths import get_at
 from fravik.model.project import Project
 from fravik.model.typed import NotANumber, number_of
 from fravik.plan.csvtext import csv_text
@@ -153,21 +154,26 @@ def write_shelf(path: Path, shelf: Shelf) -> None:
     write_file(path, shelf_text(shelf.rows))
 
 
-def row_of(project: Project, kind: str, block_id: str = "") -> Row:
-    """A thing of the craft as it would stand on the shelf."""
+def row_of(project: Project, kind: str, this: str = "") -> Row:
+    """A thing of the craft as it would stand on the shelf; ``this`` is a component's id, or the path of another than the usual motor or
+    propeller."""
     c = project.components
-    if kind == "motor":
-        return Row(kind, c.motor.name, c.motor)
-    if kind == "propeller":
-        return Row(kind, f"{c.propeller.diameter_mm:g} × {c.propeller.pitch_mm:g} mm, {c.propeller.blades} blades", c.propeller)
+    here = get_at(project, this) if "." in this else getattr(c, kind, None)
+    if isinstance(here, Motor):
+        return Row(kind, here.name, here)
+    if isinstance(here, Propeller):
+        return Row(kind, f"{here.diameter_mm:g} × {here.pitch_mm:g} mm, {here.blades} blades", here)
     if kind == "battery":
         return Row(kind, f"{c.battery.cells} cells, {c.battery.capacity_mah:g} mAh", c.battery)
-    block = next(b for b in c.blocks if b.id == block_id)
+    block = next(b for b in c.blocks if b.id == this)
     return Row(kind, block.name, block)
 
 
-def put_on(project: Project, row: Row) -> Edits:
-    """A thing from the shelf on the craft: in place of its motor, propeller or battery, or one component more."""
+def put_on(project: Project, row: Row, onto: str = "") -> Edits:
+    """A thing from the shelf on the craft: in place of its motor, propeller or battery, of what stands at the path ``onto``, or one
+    component more."""
+    if "." in onto:
+        return ((onto, row.item),)
     if row.kind != "component":
         here = getattr(project.components, row.kind)
         place = {k: getattr(here, k) for k in ("x_mm", "z_mm") if hasattr(here, k)}

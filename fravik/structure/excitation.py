@@ -14,11 +14,16 @@ WAYS: tuple[Way, ...] = ("sideways", "along the shaft")
 
 @dataclass(frozen=True)
 class Order:
-    """An excitation line: so many cycles per turn, and which way it pushes the rotors."""
+    """An excitation line: so many cycles per turn of the craft's hardest rotor, which way it pushes, and which rotors (all by default).
+
+    A rotor that turns otherwise in hover is taken to turn so over all speeds: its own turns are ``ratio`` of the hardest one's.
+    """
 
     name: str
     per_rev: float
     way: Way
+    ratio: float = 1.0
+    rotors: tuple[int, ...] | None = None
 
 
 class Ringing(Protocol):
@@ -72,9 +77,12 @@ class Meeting:
         return f"{self.mode.name} by {self.order.name}"
 
 
-def orders(blades: int) -> tuple[Order, ...]:
-    """1/rev (imbalance) and blade pass."""
-    return (Order("1/rev", 1.0, "sideways"), Order("blade pass", float(blades), "along the shaft"))
+def orders(blades: int, of: str = "", ratio: float = 1.0, rotors: tuple[int, ...] | None = None) -> tuple[Order, ...]:
+    """1/rev (imbalance) and blade pass, of some of the rotors where they are not all alike."""
+    return (
+        Order(f"1/rev{of}", ratio, "sideways", ratio, rotors),
+        Order(f"blade pass{of}", ratio * blades, "along the shaft", ratio, rotors),
+    )
 
 
 def clear_pct(freq_hz: float, band_hz: tuple[float, float]) -> float:
@@ -84,12 +92,13 @@ def clear_pct(freq_hz: float, band_hz: tuple[float, float]) -> float:
 
 
 def meetings(
-    modes: Sequence[Ringing], blades: int, idle_rpm: float, full_rpm: float, working_hz: tuple[float, float]
+    modes: Sequence[Ringing], every: Sequence[Order], idle_rpm: float, full_rpm: float, working_hz: tuple[float, float]
 ) -> tuple[Meeting, ...]:  # fmt: skip
-    """Every mode against every order that can drive it, the least clear first. ``working_hz`` is 1/rev over the working speeds."""
+    """Every mode against every order that can drive it, the least clear first. ``working_hz`` is 1/rev of the hardest rotor over the
+    working speeds, ``idle_rpm`` and ``full_rpm`` are its own."""
     out = []
     for mode in modes:
-        for order in orders(blades):
+        for order in every:
             if order.way not in mode.driven:
                 continue
             band = (working_hz[0] * order.per_rev, working_hz[1] * order.per_rev)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable, Sequence
+from collections.abc import Callable, Hashable, Iterable, Sequence
 from concurrent.futures import Future
 from functools import cache, partial
 from typing import Any
@@ -34,6 +34,7 @@ from fravik.shape.stations import ARRANGEMENTS
 from fravik.study.findings import Finding
 
 from .blockforms import BlockForms
+from .driveforms import DriveForms
 from .lens import LensView
 from .onit import OnItCard
 from .plan import PlanView, outlines
@@ -56,6 +57,12 @@ class LayoutField(ChoiceField):
 
     def edits(self, value: Any) -> Edits:
         return freed(self.session.project) if value == "free" else relaid(self.session.project, value)
+
+
+def _span(values: Iterable[float], decimals: int = 0) -> str:
+    """One figure, or the least and the largest of unlike ones."""
+    every = sorted({f"{v:.{decimals}f}" for v in values}, key=float)
+    return every[0] if len(every) == 1 else f"{every[0]}–{every[-1]}"
 
 
 class AirframeView(QWidget):
@@ -223,6 +230,9 @@ class AirframeView(QWidget):
                 self.station_forms = StationForms(self.session)
                 self.plan.alike = self.station_forms.alike.isChecked
                 column.addWidget(self.station_forms)
+            if cls is Propeller:
+                self.drive_forms = DriveForms(self.session, self.shelf)
+                column.addWidget(self.drive_forms)
         self.blocks = BlockForms(self.session, self.shelf)
         column.addWidget(self.blocks)
         column.addStretch(1)
@@ -239,6 +249,7 @@ class AirframeView(QWidget):
         # the stations say how far apart the motors are
         self.forms[0].show_field("layout.motor_to_motor_mm", self.session.project.layout.kind != "free")
         self.blocks.refresh()
+        self.drive_forms.refresh()
         for fold in self.folds:
             fold.refresh()
         result = self.session.result
@@ -263,12 +274,12 @@ class AirframeView(QWidget):
             "Flying weight": f"{r.craft.mass_g:.0f} g",
             "Centre of mass": " ".join(f"{round(float(v), 1) + 0.0:+.1f}" for v in com) + " mm",
             "Hover throttle": f"{p.hover_throttle:.0%}",
-            "Hover speed": f"{p.hover_rpm:.0f} rpm",
+            "Hover speed": f"{_span(r.hover_rpm for r in p.rotors)} rpm",
             "Hover power": f"{p.hover_power_w:.0f} W, {p.hover_current_a:.1f} A",
             "Endurance": f"{p.endurance_min:.1f} min",
             "Thrust to weight": f"{p.thrust_to_weight:.1f}",
-            "Full-throttle thrust": f"{p.full_thrust_n:.1f} N each",
-            "Speed range": f"{p.idle_rpm:.0f}–{p.full_rpm:.0f} rpm",
+            "Full-throttle thrust": f"{_span((r.full_thrust_n for r in p.rotors), 1)} N each",
+            "Speed range": f"{min(r.idle_rpm for r in p.rotors):.0f}–{max(r.full_rpm for r in p.rotors):.0f} rpm",
             "Disk loading": f"{p.disk_loading_n_m2:.0f} N/m²",
             "Propeller to propeller": f"{gap.prop_to_prop_mm:.0f} mm",
             "Propeller to body": f"{gap.prop_to_body_mm:.0f} mm",
@@ -296,7 +307,9 @@ class AirframeView(QWidget):
     def reveal(self, path: str) -> None:
         """Bring the editor of a field into view, or the first of what it belongs to."""
         self._open(path)
-        every = {k: f for form in (*self.forms, *self.blocks.forms.values()) for k, f in form.fields.items()}
+        every = {
+            k: f for form in (*self.forms, *self.blocks.forms.values(), *self.drive_forms.forms.values()) for k, f in form.fields.items()
+        }
         field = every.get(path) or next((f for k, f in every.items() if k.startswith(f"{path}.")), None)
         if field is not None:
             self._open(field.path)
@@ -304,7 +317,7 @@ class AirframeView(QWidget):
             QTimer.singleShot(0, lambda: self.fields_area.ensureWidgetVisible(field))  # once a page that just appears is laid out
 
     def _open(self, path: str) -> None:
-        for fold in (*self.folds, *self.blocks.folds):
+        for fold in (*self.folds, *self.blocks.folds, *self.drive_forms.folds):
             if fold.has(path):
                 fold.open()
 

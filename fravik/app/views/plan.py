@@ -18,6 +18,7 @@ from fravik.engine.foresee.disks import NEIGHBOUR_MM, Tight, tightest
 from fravik.engine.results import Evaluation
 from fravik.kinds import KINDS, places_of
 from fravik.kinds.around import arm_ends, stands, stations
+from fravik.kinds.drives import drives
 from fravik.kinds.whole import placed_components
 from fravik.model.project import Part, Project
 from fravik.shape.stations import widest
@@ -148,26 +149,27 @@ class PlanView(QWidget):
         motors = stations(project)
         if not motors:
             return
-        prop = project.components.propeller.diameter_mm
-        reach = max(max(abs(m.x_mm), abs(m.y_mm)) for m in motors) + prop / 2
+        props = [d.propeller.diameter_mm for d in drives(project)]
+        prop = max(props)
+        reach = max(max(abs(m.x_mm), abs(m.y_mm)) + d / 2 for m, d in zip(motors, props, strict=True))
         k = (min(self.width(), self.height()) - 30) / (2 * reach)
         # mm forward and left to the screen's right and down
         self._scale, to_screen = k, QTransform(0.0, -k, -k, 0.0, self.width() / 2, self.height() / 2)
         self._to_mm, self._to_screen = to_screen.inverted()[0], to_screen
         c = theme.current()
         p.setPen(QPen(QColor(c.rule), 1, Qt.PenStyle.DashLine))
-        for m in motors:
-            p.drawEllipse(self._at(m.x_mm, m.y_mm), k * prop / 2, k * prop / 2)
+        for m, d in zip(motors, props, strict=True):
+            p.drawEllipse(self._at(m.x_mm, m.y_mm), k * d / 2, k * d / 2)
         if result is not None:
             self._parts(p, result)
             self._goods(p, result)
         else:
             self._hits, self._picture_of = [], None
             self._sketch(p, project)
-        for m in motors:
-            self._turn(p, self._at(m.x_mm, m.y_mm), k * prop / 2, m.spin, 0.72 if m.up > 0 else 0.56)
+        for m, d in zip(motors, props, strict=True):
+            self._turn(p, self._at(m.x_mm, m.y_mm), k * d / 2, m.spin, 0.72 if m.up > 0 else 0.56)
         if result is not None:
-            self._thrusts(p, result, 0.28 * k * prop / 2)
+            self._thrusts(p, result, 0.28 * k * min(props) / 2)
             self._tightest(p, prop)
         if self._held is not None:
             self._ghost(p, k * prop / 2)
@@ -235,8 +237,8 @@ class PlanView(QWidget):
             p.drawLine(self._at(stand.x_mm, stand.y_mm), self._at(m.x_mm, m.y_mm))
         p.setPen(QPen(QColor(c.ink), 1))
         p.setBrush(Qt.BrushStyle.NoBrush)
-        for m in stations(project):
-            r = self._scale * project.components.motor.diameter_mm / 2
+        for m, d in zip(stations(project), drives(project), strict=True):
+            r = self._scale * d.motor.diameter_mm / 2
             p.drawEllipse(self._at(m.x_mm, m.y_mm), r, r)
 
     def _thrusts(self, p: QPainter, result: Evaluation, below: float) -> None:

@@ -45,7 +45,7 @@ class ShelfButton(QPushButton):
     """Opens the shelf's menu for one kind of thing, or for one component."""
 
     def __init__(self, shelf: OwnShelf, kind: str, this: str = "", parent: QWidget | None = None) -> None:
-        """``this`` is what stands here and can be put on the shelf: a component's id, or the kind of the craft's only one."""
+        """``this`` is what stands here and can be put on the shelf: a component's id, the kind of the usual one, or the path of another."""
         super().__init__("Shelf…", parent)
         self.shelf, self.kind, self._this = shelf, kind, this
         self.setObjectName("quiet")
@@ -80,7 +80,7 @@ class ShelfButton(QPushButton):
     def take(self, row: Row) -> None:
         """Put a thing from the shelf on the craft."""
         session = self.shelf.session
-        reason = session.edit_many(put_on(session.project, row), f"{row.name} from the shelf")
+        reason = session.edit_many(put_on(session.project, row, self._this), f"{row.name} from the shelf")
         if reason:
             self._tell(reason)
 

@@ -6,6 +6,7 @@ import typing
 from collections.abc import Callable
 from typing import Literal
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QGridLayout, QWidget
 
 from fravik.app.session import Session
@@ -37,6 +38,11 @@ class Form(QWidget):
     def heading(self, text: str) -> None:
         """A small heading between editors."""
         self.grid.addWidget(label(text, "heading"), self._row, 0, 1, 2)
+        self._row += 1
+
+    def below(self, widget: QWidget) -> None:
+        """Something of another sort under the last editor."""
+        self.grid.addWidget(widget, self._row, 0, 1, 2, Qt.AlignmentFlag.AlignRight)
         self._row += 1
 
     def show_field(self, path: str, shown: bool) -> None:

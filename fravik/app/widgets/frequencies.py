@@ -15,14 +15,15 @@ from fravik.app import theme
 from fravik.app.widgets.basics import Card, label
 from fravik.app.widgets.plots import dress_axes
 from fravik.engine.results import Evaluation
-from fravik.structure.excitation import Order, Ringing, orders
+from fravik.engine.shake import orders_of
+from fravik.structure.excitation import Order, Ringing
 
 # labels of modes stand at least so far apart, of the height of the plot
 APART = 0.045
 UNDER = 0.7
 DOT_PX, DOT_SIZES = 30.0, 8  # the largest dot, and how many sizes there are
 MOST_IN_A_LABEL = 3
-MOST_ORDERS = 2  # 1/rev and blade pass
+MOST_ORDERS = 8  # of four unlike drives
 TEXT_PT, TEXT_ROOM_PX = 8, 3
 
 
@@ -145,6 +146,8 @@ class FrequencyPlot(Card):
             self.legend.setText("Not known yet: no arm is judged.")
             return
         power = result.power
+        alike = len({r.hover_rpm for r in power.rotors}) == 1
+        self.plot.setLabel("bottom", "Motor speed, 1000 rpm" if alike else "Speed of the hardest rotor, 1000 rpm")
         full, top_line = power.full_rpm / 1e3, power.full_rpm / 60
         shown = [m for m in result.modes if m.freq_hz < 2.2 * top_line] or list(result.modes[:1])
         ceiling = min(max(max(m.high_hz for m in shown) * 1.12, top_line * 1.05), 2.3 * top_line)
@@ -153,7 +156,7 @@ class FrequencyPlot(Card):
         lo, hi = (60 * f / 1e3 for f in result.working_hz)
         _band(self.working, lo, 0.0, hi, ceiling, c.tight + "24")
         words = [Word(f"working speeds {lo:.1f}–{hi:.1f}", (lo + hi) / 2, ceiling, c.tight, (0.5, 0))]
-        every = orders(result.project.components.propeller.blades)
+        every = orders_of(result.project, power)
         words += self._orders(every, power.idle_rpm / 1e3, full, ceiling)
         hover = power.hover_rpm / 1e3
         self.hover.setPos(hover)
@@ -174,8 +177,12 @@ class FrequencyPlot(Card):
                 continue
             slope = every[k].per_rev * 1e3 / 60
             end, colour = min(full, ceiling / slope), _colour(every[k])
-            curve.setData([idle, end], [idle * slope, end * slope], pen=pg.mkPen(colour, width=2))
-            words.append(Word(every[k].name, end * 0.86, end * slope * 0.86, colour, (0, 0)))
+            usual = k < 2
+            style = Qt.PenStyle.SolidLine if usual else Qt.PenStyle.DashLine
+            curve.setData([idle, end], [idle * slope, end * slope], pen=pg.mkPen(colour, width=2 if usual else 1.4, style=style))
+            # the names of other drives stand apart from the usual one's
+            along = 0.86 if usual else 0.62
+            words.append(Word(every[k].name, end * along, end * slope * along, colour, (0, 0)))
         return words
 
     def _shake(self, result: Evaluation, every: tuple[Order, ...], ceiling: float) -> str:
@@ -240,7 +247,7 @@ class FrequencyPlot(Card):
 
 def _colour(order: Order) -> str:
     c = theme.current()
-    return c.fails if order.name == "1/rev" else c.accent
+    return c.fails if order.way == "sideways" else c.accent
 
 
 def _band(item: QGraphicsRectItem, left: float, low: float, right: float, high: float, colour: str) -> None:

@@ -9,7 +9,7 @@ import numpy as np
 
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
-from fravik.engine.rotors import authority_rad_s2, battery_slide_mm, mix_of
+from fravik.engine.rotors import authority_rad_s2, battery_slide_mm, full_thrusts_n, mix_of
 from fravik.kinds.around import motor_radius_mm, stations
 from fravik.power.momentum import GRAVITY_M_S2
 from fravik.printing.zones import Floats
@@ -78,10 +78,10 @@ def lost(engine: Engine, result: Evaluation) -> Iterable[Finding]:
     if result.scope.flight or result.allocation.short or len(every) < LEAST_TO_LOSE:
         return
     mix = mix_of(result.project, result.craft, result.power)[:, : len(every)]
-    weight, full = result.craft.mass_g * 1e-3 * GRAVITY_M_S2, result.power.full_thrust_n
+    weight, full = result.craft.mass_g * 1e-3 * GRAVITY_M_S2, full_thrusts_n(result)
     level, spins, falls = 0, [], []
     for k, s in enumerate(every):
-        most = np.full(len(every), full)
+        most = full.copy()
         most[k] = 0.0
         if steers(mix, weight, most):
             level += 1

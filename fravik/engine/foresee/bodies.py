@@ -98,9 +98,8 @@ def things(result: Evaluation) -> list[Thing]:
 
 def disks(result: Evaluation) -> list[tuple[int, Manifold]]:
     """The room that each propeller sweeps, by the number of its station."""
-    tall = PROPELLER_TALL * result.project.components.propeller.diameter_mm
     props = [x for x in placed_components(result.project) if x.kind == "prop"]
-    return [(k, disk(np.asarray(x.centre_mm), float(x.size_mm[0]), tall)) for k, x in enumerate(props)]
+    return [(k, disk(np.asarray(x.centre_mm), float(x.size_mm[0]), PROPELLER_TALL * float(x.size_mm[0]))) for k, x in enumerate(props)]
 
 
 def placed(engine: Engine, copy: Copy) -> Manifold:

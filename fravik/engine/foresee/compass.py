@@ -8,7 +8,6 @@ import numpy as np
 
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
-from fravik.kinds.around import stations
 from fravik.model.craft import Block
 from fravik.power.magnetic import EARTH_LEVEL_UT, pair_field_ut, turned_deg
 from fravik.printing.zones import Floats
@@ -45,7 +44,7 @@ def found(engine: Engine, result: Evaluation) -> Iterable[Finding]:
     """One finding for each compass that is turned, and for one whose leads are not known."""
     if result.scope.flight:
         return
-    hover, full = result.power.hover_current_a, len(stations(result.project)) * result.power.full_current_a
+    hover, full = result.power.hover_current_a, result.power.all_current_a
     for compass in (b for b in result.project.components.blocks if b.has_compass):
         path = f"components.blocks.{compass.id}"
         if leads(result) is None:

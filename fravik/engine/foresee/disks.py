@@ -12,6 +12,7 @@ import numpy as np
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
 from fravik.kinds.around import stations
+from fravik.kinds.drives import drives
 from fravik.shape.clash import apart_mm, bounds, gap_mm
 from fravik.study.findings import Cure, Finding
 
@@ -37,9 +38,11 @@ def _each_other(result: Evaluation) -> Iterable[Finding]:
     gap = result.clearances.prop_to_prop_mm
     if not math.isfinite(gap) or gap >= NEIGHBOUR_MM or result.scope.flight:
         return
-    layout, prop = result.project.layout, result.project.components.propeller
+    layout, drive = result.project.layout, max(drives(result.project), key=lambda d: d.propeller.diameter_mm)
+    prop, at = drive.propeller, f"{drive.path}.propeller."
     d = prop.diameter_mm
-    less = math.floor(d + gap - NEIGHBOUR_MM)
+    # both of two neighbours get smaller, where all are alike
+    less = math.floor(d + (gap - NEIGHBOUR_MM) * (1 if len(set(drives(result.project))) == 1 else 2))
     cures: list[Cure] = []
     if layout.kind != "free":
         apart = d + gap
@@ -48,9 +51,7 @@ def _each_other(result: Evaluation) -> Iterable[Finding]:
             cures.append(Cure(f"Motors {wide} mm apart", (("layout.motor_to_motor_mm", float(wide)),)))
     if less >= 25:
         pitch = round(prop.pitch_mm * less / d, 1)
-        cures.append(
-            Cure(f"Propellers of {less} mm", (("components.propeller.diameter_mm", float(less)), ("components.propeller.pitch_mm", pitch)))
-        )
+        cures.append(Cure(f"Propellers of {less} mm", ((at + "diameter_mm", float(less)), (at + "pitch_mm", pitch))))
     what = "The propellers strike each other." if gap <= 0 else "The propellers all but touch: arms that give let them strike."
     yield Finding("disks.each_other", "grave" if gap <= 0 else "likely", "Airframe", "layout.motor_to_motor_mm", "The layout", what,
                   f"{gap:.0f} mm from disk to disk; {NEIGHBOUR_MM:.0f} mm are the least.", "", tuple(cures), "craft")  # fmt: skip
@@ -93,14 +94,14 @@ def tightest(engine: Engine, result: Evaluation) -> tuple[Tight, ...]:
 
 
 def _two_disks(result: Evaluation) -> Tight | None:
-    d = result.project.components.propeller.diameter_mm
-    pairs = [(math.dist((a.x_mm, a.y_mm), (b.x_mm, b.y_mm)), a, b) for a, b in combinations(stations(result.project), 2)]
+    each = [(s.x_mm, s.y_mm, d.propeller.diameter_mm / 2) for s, d in zip(stations(result.project), drives(result.project), strict=True)]
+    pairs = [(math.dist(a[:2], b[:2]), a, b) for a, b in combinations(each, 2)]
     apart = [p for p in pairs if p[0] > SAME_AXIS_MM]
     if not apart:
         return None
-    far, a, b = min(apart, key=lambda p: p[0])
-    ux, uy = (b.x_mm - a.x_mm) / far, (b.y_mm - a.y_mm) / far
-    return Tight((a.x_mm + ux * d / 2, a.y_mm + uy * d / 2), (b.x_mm - ux * d / 2, b.y_mm - uy * d / 2), far - d, "the next propeller")
+    far, (ax, ay, a), (bx, by, b) = min(apart, key=lambda p: p[0] - p[1][2] - p[2][2])
+    ux, uy = (bx - ax) / far, (by - ay) / far
+    return Tight((ax + ux * a, ay + uy * a), (bx - ux * b, by - uy * b), far - a - b, "the next propeller")
 
 
 def _disk_and_body(engine: Engine, result: Evaluation) -> Tight | None:
@@ -112,10 +113,10 @@ def _disk_and_body(engine: Engine, result: Evaluation) -> Tight | None:
     called = thing.name if thing is not None else result.project.part(name).name
     bodies = [np.asarray(thing.body.to_mesh().vert_properties)[:, :3]] if thing is not None else [
         corners(engine, c).reshape(-1, 3) for c in copies(result) if c.part_id == name]  # fmt: skip
-    radius, best = result.project.components.propeller.diameter_mm / 2, (math.inf, (0.0, 0.0), (0.0, 0.0))
+    best = (math.inf, (0.0, 0.0), (0.0, 0.0))
     for _, swept in disks(result):
         low, high = bounds(swept)
-        x, y = (low[:2] + high[:2]) / 2
+        (x, y), radius = (low[:2] + high[:2]) / 2, float(high[0] - low[0]) / 2
         for points in bodies:
             rho = np.hypot(points[:, 0] - x, points[:, 1] - y)
             off = np.hypot(np.maximum(rho - radius, 0.0), np.maximum(np.maximum(low[2] - points[:, 2], points[:, 2] - high[2]), 0.0))

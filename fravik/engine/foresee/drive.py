@@ -12,7 +12,7 @@ from collections.abc import Iterable
 
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
-from fravik.kinds.around import stations
+from fravik.kinds.drives import drives
 from fravik.study.findings import Cure, Finding
 
 LEAST_LIFT, EASY_LIFT = 1.3, 1.8
@@ -33,26 +33,28 @@ def found(engine: Engine, result: Evaluation) -> Iterable[Finding]:
 
 
 def _lift(result: Evaluation) -> Iterable[Finding]:
-    p, prop = result.power, result.project.components.propeller
+    p = result.power
+    weakest = max(range(len(p.rotors)), key=lambda k: p.rotors[k].hover_throttle)
+    drive = drives(result.project)[weakest]
+    prop, at = drive.propeller, f"{drive.path}.propeller."
     if p.thrust_to_weight >= EASY_LIFT and p.hover_throttle <= HIGH_HOVER:
         return
     weak = p.thrust_to_weight < LEAST_LIFT
     what = "It cannot climb safely." if weak else "It has little thrust to spare: gusts and hard turns take it down."
     cures = tuple(
-        Cure(f"Propellers of {size:.0f} mm", (("components.propeller.diameter_mm", size), ("components.propeller.pitch_mm", pitch)))
+        Cure(f"Propellers of {size:.0f} mm", ((at + "diameter_mm", size), (at + "pitch_mm", pitch)))
         for size, pitch in ((round(prop.diameter_mm * f, 1), round(prop.pitch_mm * f, 1)) for f in (1.1, 1.2))
         if size <= 760.0 and pitch <= 500.0
     )
     yield Finding(
-        "drive.lift", "grave" if weak else "likely", "Airframe", "components.motor.kv_rpm_per_v", "The motors", what,
+        "drive.lift", "grave" if weak else "likely", "Airframe", f"{drive.path}.motor.kv_rpm_per_v", "The motors", what,
         f"Full thrust is {p.thrust_to_weight:.2f} times its weight; {EASY_LIFT:g} is little, {LEAST_LIFT:g} too little. "
         f"It hovers at {p.hover_throttle:.0%} throttle.", "Make it lighter, or take more KV, more cells or larger propellers.", cures,
     )  # fmt: skip
 
 
 def _current(result: Evaluation) -> Iterable[Finding]:
-    pack, rotors = result.project.components.battery, len(stations(result.project))
-    amps = rotors * result.power.full_current_a
+    pack, amps = result.project.components.battery, result.power.all_current_a
     rate, hover = amps / (pack.capacity_mah * 1e-3), result.power.hover_current_a / (pack.capacity_mah * 1e-3)
     if rate <= USUAL_C and hover <= USUAL_C / 2:
         return
@@ -75,13 +77,14 @@ def _larger(result: Evaluation, times: float) -> Cure:
 
 
 def _tips(result: Evaluation) -> Iterable[Finding]:
-    prop = result.project.components.propeller
-    speed = math.pi * prop.diameter_mm * 1e-3 * result.power.full_rpm / 60.0
+    each = {d: (math.pi * d.propeller.diameter_mm * 1e-3 * r.full_rpm / 60.0, r.full_rpm)
+            for d, r in zip(drives(result.project), result.power.rotors, strict=True)}  # fmt: skip
+    drive, (speed, rpm) = max(each.items(), key=lambda found: found[1][0])
     if speed / SOUND_M_S <= FAST_TIP_MACH:
         return
     yield Finding(
-        "drive.tips", "likely", "Airframe", "components.propeller.diameter_mm", "The propeller",
+        "drive.tips", "likely", "Airframe", f"{drive.path}.propeller.diameter_mm", "The propeller",
         "At full throttle its tips near the speed of sound: it screams, and power goes into noise instead of thrust.",
-        f"{speed:.0f} m/s at {result.power.full_rpm:.0f} rpm, {speed / SOUND_M_S:.2f} of the speed of sound; beyond {FAST_TIP_MACH:g} "
+        f"{speed:.0f} m/s at {rpm:.0f} rpm, {speed / SOUND_M_S:.2f} of the speed of sound; beyond {FAST_TIP_MACH:g} "
         "blades lose.", "Take fewer KV with larger propellers, or fewer cells.",
     )  # fmt: skip

@@ -11,6 +11,7 @@ from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
 from fravik.flight.lens import axes, covered
 from fravik.kinds.around import stations
+from fravik.kinds.drives import drives
 from fravik.kinds.whole import placed_components
 from fravik.model.craft import Block
 from fravik.printing.zones import Floats
@@ -39,7 +40,7 @@ def sight(engine: Engine, result: Evaluation, camera: Block) -> tuple[float, NDA
     """Share of its picture that craft and propellers cover, and the picture (rows, columns)."""
     around = tuple(s.at_mm.tobytes() for s in stations(result.project))
     bodies = (tuple(c.key for c in copies(result)), tuple(t.key for t in things(result)))
-    key = (camera, bodies, result.project.components.propeller.diameter_mm, around)
+    key = (camera, bodies, tuple(d.propeller.diameter_mm for d in drives(result.project)), around)
     return engine.memo.get("sight", key, lambda: _sight(engine, result, camera))
 
 

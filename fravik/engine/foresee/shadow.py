@@ -15,6 +15,7 @@ from fravik.engine.results import Evaluation
 from fravik.flight.blocked import thrust_lost
 from fravik.flight.wind import DRAG
 from fravik.kinds.around import stations
+from fravik.kinds.drives import HUB_MM, drives
 from fravik.printing.zones import Floats
 from fravik.shape.clash import bounds
 from fravik.study.findings import Finding
@@ -44,11 +45,10 @@ class _Blot:
 
 def shadows(engine: Engine, result: Evaluation) -> tuple[Shadow, ...]:
     """One for each rotor. What two bodies cover together counts once, for the nearer; the motor's own disk is left out."""
-    prop, motor = result.project.components.propeller, result.project.components.motor
-    every = stations(result.project)
+    every = zip(stations(result.project), drives(result.project), strict=True)
     blots = _blots(engine, result)
-    rise = motor.height_mm + 3.0
-    rings = [_Ring(s.id, s.at_mm + np.array([0.0, 0.0, s.up * rise]), prop.diameter_mm / 2, motor.diameter_mm / 2) for s in every]
+    rings = [_Ring(s.id, s.at_mm + np.array([0.0, 0.0, s.up * (d.motor.height_mm + HUB_MM)]), d.propeller.diameter_mm / 2,
+                   d.motor.diameter_mm / 2) for s, d in every]  # fmt: skip
     key = (tuple(b.key for b in blots), tuple(r.key for r in rings))
     return engine.memo.get("shadows", key, lambda: tuple(_shadow(engine.memo, ring, blots) for ring in rings))
 

@@ -9,7 +9,7 @@ from manifold3d import CrossSection, Manifold, OpType
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
 from fravik.flight.wind import DRAG, wind_held_m_s
-from fravik.kinds.around import stations
+from fravik.kinds.drives import drives
 from fravik.power.momentum import GRAVITY_M_S2
 from fravik.study.findings import Finding
 
@@ -36,11 +36,12 @@ def areas_mm2(engine: Engine, result: Evaluation) -> tuple[float, float]:
 
 def held_m_s(engine: Engine, result: Evaluation) -> tuple[float, float, float]:
     """The strongest wind that it holds, from the side where it meets most: with the most, the usual and the least drag."""
-    p, n = result.power, len(stations(result.project))
+    p, own = result.power, drives(result.project)
     area = max(areas_mm2(engine, result))
-    screw = result.project.components.propeller.pitch_mm * 1e-3 * p.full_rpm / 60
+    # the slowest of the screws stops pushing first
+    screw = min(d.propeller.pitch_mm * 1e-3 * r.full_rpm / 60 for d, r in zip(own, p.rotors, strict=True))
     weight = result.craft.mass_g * 1e-3 * GRAVITY_M_S2
-    low, usual, high = (wind_held_m_s(weight, n * p.full_thrust_n, area, screw, c) for c in reversed(DRAG))
+    low, usual, high = (wind_held_m_s(weight, p.all_thrust_n, area, screw, c) for c in reversed(DRAG))
     return low, usual, high
 
 

@@ -44,17 +44,16 @@ def wires(result: Evaluation) -> tuple[Wire, ...]:
     if result.scope.flight or run is None or fed is None or not arms:
         return ()
     board = np.array([fed.x_mm, fed.y_mm, fed.z_mm])
-    amps = result.power.full_current_a
     out = []
     slots = {s.id: k for k, s in enumerate(arm_ends(project))}
-    for s in stations(project):
+    for s, own in zip(stations(project), result.power.rotors, strict=True):
         slot = slots[s.id.removesuffix("_below")]
         part = arms[slot]
         root = rooted_at(arm_ends(project)[slot], project)[:3, 3]
         straight = float(np.linalg.norm(s.at_mm - root) + np.linalg.norm(root - board))
         kind = kind_of(part.shape)
-        out.append(_wire(f"motor {s.side}", fed.name, kind.wires_run(part.shape), PHASES, straight, PHASE_SHARE * amps, 2))
-    total = amps * len(stations(project))
+        out.append(_wire(f"motor {s.side}", fed.name, kind.wires_run(part.shape), PHASES, straight, PHASE_SHARE * own.full_current_a, 2))
+    total = result.power.all_current_a
     out.append(_wire("battery", fed.name, "straight", 2, float(np.linalg.norm(run[0] - run[1])), total, 2))
     return tuple(out)
 

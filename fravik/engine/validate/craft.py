@@ -15,6 +15,7 @@ from fravik.library import filament
 from fravik.model.craft import Components, Propeller
 from fravik.model.project import Printer
 from fravik.model.recipe import Recipe
+from fravik.power.drive import alike
 from fravik.power.momentum import AIR_DENSITY_KG_M3, ideal_hover_power_w, power_figures
 from fravik.power.propeller import propeller_inertia_gmm2
 from fravik.printing.mass import part_mass
@@ -153,7 +154,7 @@ def _power() -> list[Check]:
     v = brentq(lambda v: AIR_DENSITY_KG_M3 * area * v * 2 * v - thrust, 1e-6, 100.0)
     wake = 0.5 * (AIR_DENSITY_KG_M3 * area * v) * (2 * v) ** 2
     parts = Components(propeller=Propeller(figure_of_merit=0.6))
-    figures, motor = power_figures(1000.0, parts, 4), parts.motor
+    figures, motor = power_figures(1000.0, parts, alike(parts, 4)), parts.motor
     volts, kt = parts.battery.cells * parts.battery.cell_volts, 60 / (2 * math.pi * motor.kv_rpm_per_v)
     q = figures.hover_torque_nmm * 1e-3 / (figures.hover_rpm * 2 * math.pi / 60) ** 2
 

@@ -10,6 +10,7 @@ from fravik.shape.arm import arm_body, channel_spans, pocket_spans, tongue_bolts
 from fravik.shape.stations import arrangement, tongue_room_mm
 
 from ..around import LEAST_ARM_MM, arm_length_mm, arm_shape, arms_by_slot, motor_radius_mm, stands, wanted_length_mm
+from ..drives import circle_faults, drives_on, ends_of
 
 ALIKE_MM = 0.5
 LEAST_OPEN_MM, LEAST_FLOOR_MM = 3.0, 0.8
@@ -52,9 +53,7 @@ def arm_problems(a: ArmShape, part: Part, project: Project, at: str) -> list[Pro
     inner = (a.bolt_circle_mm - a.bolt_hole_mm - a.shaft_hole_mm) / 2
     if inner < 0.6:
         bad("shaft_hole_mm", f"The shaft hole leaves {inner:.1f} mm to the motor screws; at least 0.6 is needed.")
-    motor = project.components.motor
-    if abs(a.bolt_circle_mm - motor.mount_circle_mm) > 0.6:
-        bad("bolt_circle_mm", f"The pad is drilled for {a.bolt_circle_mm:g} mm; the motor has {motor.mount_circle_mm:g}.", "warning")
+    out += circle_faults(drives_on(project, ends_of(part, project)), a.bolt_circle_mm, at + "bolt_circle_mm", "pad")
     need = a.tongue_bolt_rows * 2.2 * a.tongue_bolt_mm + a.tongue_bolt_mm
     if need > a.tongue_length_mm:
         bad("tongue_bolt_rows", f"{a.tongue_bolt_rows} rows of {a.tongue_bolt_mm:g} mm bolts need {need:.0f} mm of tongue; "

@@ -25,8 +25,9 @@ from fravik.structure.form import BeamForm
 from fravik.structure.member import MemberAnswer
 from fravik.structure.notches import Raiser
 
-from ..around import LEAST_ARM_MM, arm_ends, arm_length_mm, rooted_at, rotor_body, stands, wanted_length_mm
+from ..around import LEAST_ARM_MM, arm_ends, arm_length_mm, rooted_at, stands, wanted_length_mm
 from ..base import PartKind, Posed, Start, Step, Weighed
+from ..drives import arm_drives, rotor_body
 from ..following import one_each
 from ..proportion import arm_width_mm, half, motor_pad_mm, motor_screw_mm
 from .beam import arm_form, arm_raisers
@@ -130,9 +131,9 @@ class Arm(PartKind[ArmShape]):
     def straight(self, part: Part, shape: ArmShape, length_mm: float) -> StraightBody:
         return arm_body(shape, length_mm, part.joint.kind == "bolted")
 
-    def tip(self, shape: ArmShape, project: Project) -> TipBody:
+    def tip(self, part: Part, shape: ArmShape, project: Project) -> TipBody:
         """Motor and propeller, and those below the arm's end where two rotors share it."""
-        return rotor_body(project, shape.face_mm, shape.under_mm)
+        return rotor_body(arm_drives(part, project), shape.face_mm, shape.under_mm)
 
     def form(self, part: Part, shape: ArmShape, length_mm: float) -> BeamForm:
         return arm_form(part, shape, length_mm)

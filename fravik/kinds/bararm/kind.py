@@ -20,8 +20,9 @@ from fravik.structure.cases import CraftLoads, Touchdown, arm_combinations, sag_
 from fravik.structure.form import BeamForm
 from fravik.structure.member import MemberAnswer
 
-from ..around import LEAST_ARM_MM, arm_ends, arm_length_mm, arm_shape, rooted_at, rotor_body, serving, stands, wanted_length_mm
+from ..around import LEAST_ARM_MM, arm_ends, arm_length_mm, arm_shape, rooted_at, serving, stands, wanted_length_mm
 from ..base import PartKind, Posed, Start, Step, Weighed
+from ..drives import arm_drives, rotor_body
 from ..following import one_each
 from ..proportion import half, motor_screw_mm
 from .beam import bar_form
@@ -109,9 +110,9 @@ class BarArm(PartKind[BarArmShape]):
     def first_joint(self, project: Project) -> Joint:
         return Joint(kind="clamp", screw="M3" if project.components.motor.mount_circle_mm >= 14 else "M2", tightness=0.3)
 
-    def tip(self, shape: BarArmShape, project: Project) -> TipBody:
+    def tip(self, part: Part, shape: BarArmShape, project: Project) -> TipBody:
         """Motor and propeller, and those below the arm's end where two rotors share it."""
-        return rotor_body(project, shape.face_mm, shape.under_mm)
+        return rotor_body(arm_drives(part, project), shape.face_mm, shape.under_mm)
 
     def form(self, part: Part, shape: BarArmShape, length_mm: float) -> BeamForm:
         return bar_form(part, shape, length_mm)

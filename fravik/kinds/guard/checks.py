@@ -3,15 +3,13 @@
 from __future__ import annotations
 
 from fravik.model.problem import Problem
-from fravik.model.project import Project
 from fravik.model.shapes import GuardShape
 from fravik.shape.guard import guard_radius_mm
 
 
-def guard_problems(g: GuardShape, project: Project, at: str) -> list[Problem]:
-    """Contradictions of arc, hub and struts."""
+def guard_problems(g: GuardShape, prop: float, at: str) -> list[Problem]:
+    """Contradictions of arc, hub and struts; ``prop`` is the widest propeller that it goes round, mm."""
     out: list[Problem] = []
-    prop = project.components.propeller.diameter_mm
     radius = guard_radius_mm(g, prop)
     if radius - g.width_mm / 2 < prop / 2 + 1.0:
         out.append(Problem(at + "radius_mm", f"The arc leaves {radius - g.width_mm / 2 - prop / 2:.1f} mm to the propeller's tip; it must "
@@ -21,9 +19,6 @@ def guard_problems(g: GuardShape, project: Project, at: str) -> list[Problem]:
         out.append(Problem(at + "hub_diameter_mm", f"Only {edge:.1f} mm of hub is left outside the motor screws; at least 0.8 is needed."))
     if g.bolt_circle_mm - g.bolt_hole_mm < 2.5:
         out.append(Problem(at + "bolt_circle_mm", "The motor screws meet in the middle: use a larger circle or smaller holes."))
-    if abs(g.bolt_circle_mm - project.components.motor.mount_circle_mm) > 0.6:
-        out.append(Problem(at + "bolt_circle_mm", f"The hub is drilled for {g.bolt_circle_mm:g} mm; the motor has "
-                           f"{project.components.motor.mount_circle_mm:g}.", "warning"))  # fmt: skip
     if g.hub_thickness_mm > g.height_mm:
         out.append(Problem(at + "hub_thickness_mm", "The hub is thicker than the ring is high; make the ring higher."))
     if g.width_mm > 0.5 * g.hub_diameter_mm:

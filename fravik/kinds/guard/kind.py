@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from manifold3d import Manifold
 
@@ -19,6 +19,7 @@ from fravik.structure.notches import Raiser
 
 from ..around import arm_ends
 from ..base import PartKind, Posed, Start, Step, Weighed
+from ..drives import circle_faults, drives_on
 from ..following import one_each
 from ..ladders import thicker
 from ..proportion import motor_pad_mm, motor_screw_mm
@@ -47,7 +48,7 @@ class Guard(PartKind[GuardShape]):
 
     def given(self, part: Part, shape: GuardShape, project: Project) -> ShapeInput:
         """``length_mm`` is the radius of the arc."""
-        return ShapeInput(shape, guard_radius_mm(shape, project.components.propeller.diameter_mm), None)
+        return ShapeInput(shape, guard_radius_mm(shape, _widest_mm(self.posed(part, shape, project), project)), None)
 
     def solid(self, given: ShapeInput, shape: GuardShape) -> Manifold:
         return guard_solid(shape, given.length_mm)
@@ -60,7 +61,11 @@ class Guard(PartKind[GuardShape]):
         return tuple(sorted(arm_ends(project), key=lambda s: (-round(s.x_mm, 3), -round(s.y_mm, 3))))
 
     def problems(self, part: Part, shape: GuardShape, project: Project) -> list[Problem]:
-        return guard_problems(shape, project, f"parts.{part.id}.shape.")
+        posed = self.posed(part, shape, project)
+        there = drives_on(project, (p.follows for p in posed))
+        at = f"parts.{part.id}.shape."
+        drilled = circle_faults(there, shape.bolt_circle_mm, at + "bolt_circle_mm", "hub")
+        return guard_problems(shape, _widest_mm(posed, project), at) + drilled
 
     def default(self, project: Project, shape: GuardShape | None = None, start: str = "") -> GuardShape:
         """With a hub that carries the motor."""
@@ -94,6 +99,11 @@ class Guard(PartKind[GuardShape]):
             Step("arc", f"{part.name}: arc {shape.span_deg:g} → {shape.span_deg + d:g}°", ((at + "span_deg", shape.span_deg + d),))
             for d in (-10.0, 10.0, -25.0, 25.0) if 40.0 <= shape.span_deg + d <= 200.0
         ]  # fmt: skip
+
+
+def _widest_mm(posed: Sequence[Posed], project: Project) -> float:
+    """Of the propellers that its copies go round."""
+    return max(d.propeller.diameter_mm for d in drives_on(project, (p.follows for p in posed)))
 
 
 def _pose(station: Station) -> Floats:

@@ -14,6 +14,7 @@ from fravik.shape.stations import Floats, Station, arrangement, turned
 
 from ..around import bar_at, bar_ends
 from ..base import PartKind, Posed, Start
+from ..drives import circle_faults, drives_on
 from ..following import one_each
 from ..proportion import motor_pad_mm, motor_screw_mm
 
@@ -53,17 +54,16 @@ class MotorHolder(PartKind[MotorHolderShape]):
         return bar_ends(project)
 
     def problems(self, part: Part, shape: MotorHolderShape, project: Project) -> list[Problem]:
-        at, motor, out = f"parts.{part.id}.shape.", project.components.motor, []
+        at: str = f"parts.{part.id}.shape."
+        out: list[Problem] = []
         if not bar_ends(project):
             out.append(Problem(f"parts.{part.id}.shape", f"{part.name}: there is no bar arm for it to sit on."))
         edge = (shape.pad_diameter_mm - shape.bolt_circle_mm - shape.bolt_hole_mm) / 2
         if edge < LEAST_EDGE_MM:
             out.append(Problem(at + "bolt_circle_mm", f"Only {edge:.1f} mm of seat is left outside the motor screws; at least "
                                f"{LEAST_EDGE_MM:g} is needed: a larger seat or a smaller circle."))  # fmt: skip
-        if abs(shape.bolt_circle_mm - motor.mount_circle_mm) > 0.6:
-            out.append(Problem(at + "bolt_circle_mm", f"The seat is drilled for {shape.bolt_circle_mm:g} mm; the motor has "
-                               f"{motor.mount_circle_mm:g}.", "warning"))  # fmt: skip
-        return out
+        there = drives_on(project, (p.follows for p in self.posed(part, shape, project)))
+        return out + circle_faults(there, shape.bolt_circle_mm, at + "bolt_circle_mm", "seat")
 
     def default(self, project: Project, shape: MotorHolderShape | None = None, start: str = "") -> MotorHolderShape:
         """With a seat that carries the motor."""

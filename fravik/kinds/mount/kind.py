@@ -78,7 +78,7 @@ class Mount(PartKind[MountShape]):
     def straight(self, part: Part, shape: MountShape, length_mm: float) -> StraightBody:
         return mount_body(shape)
 
-    def tip(self, shape: MountShape, project: Project) -> TipBody:
+    def tip(self, part: Part, shape: MountShape, project: Project) -> TipBody:
         """The camera."""
         side = shape.carried_g * CAMERA_SIDE_MM**2 / 6 * 1e-6
         return TipBody(shape.carried_g * 1e-6, np.eye(3) * side, np.array([0.0, 0.0, -shape.carried_height_mm]))
