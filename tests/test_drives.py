@@ -19,10 +19,11 @@ from fravik.flight.allocation import allocate, least_norm
 from fravik.kinds.around import stations
 from fravik.kinds.drives import drive_title, drives, new_drive, unlike
 from fravik.kinds.whole import placed_components
-from fravik.model.craft import Components, Motor, OtherDrive, Propeller
+from fravik.model.craft import Block, Components, Motor, OtherDrive, Propeller
 from fravik.model.paths import set_many
-from fravik.model.project import Project
+from fravik.model.project import Project, Target
 from fravik.power.momentum import GRAVITY_M_S2
+from fravik.power.pack import supply
 from fravik.store.text import project_from_json, project_to_json
 
 REAR = ("rear_left", "rear_right")
@@ -182,3 +183,38 @@ def test_in_the_window(window: Any, qapp: Any) -> None:
     assert not session.project.components.other_drives
     session.undo()
     assert session.project.components.other_drives[0].propeller.diameter_mm == 150.0
+
+
+def second_pack(project: Project, **fields: Any) -> Project:
+    pack = Block(id="pack2", name="Second pack", mass_g=300.0, x_mm=-30.0, z_mm=40.0, **fields)
+    return set_many(project, (("components.blocks", (*project.components.blocks, pack)),))
+
+
+def test_a_second_pack_beside_the_first_adds_charge_and_one_behind_it_volts(usual: Evaluation, engine: Engine) -> None:
+    own = tern().components.battery
+    beside = engine.evaluate(second_pack(tern(), pack_cells=own.cells, pack_mah=own.capacity_mah))
+    dead_weight = engine.evaluate(second_pack(tern()))
+    assert beside.power.energy_wh == pytest.approx(2 * usual.power.energy_wh)
+    assert beside.power.endurance_min == pytest.approx(2 * dead_weight.power.endurance_min)
+    assert beside.power.full_rpm == pytest.approx(usual.power.full_rpm)
+    behind = engine.evaluate(second_pack(tern(), pack_cells=2, pack_mah=own.capacity_mah, pack_joined="series"))
+    assert supply(behind.project.components).volts == pytest.approx((own.cells + 2) * own.cell_volts)
+    assert behind.power.full_rpm > usual.power.full_rpm
+    assert behind.power.energy_wh == pytest.approx(usual.power.energy_wh * (own.cells + 2) / own.cells)
+
+
+def test_packs_that_must_not_be_joined_are_refused(engine: Engine) -> None:
+    own = tern().components.battery
+    unlike_volts = second_pack(tern(), pack_cells=own.cells - 1)
+    assert [p for p in engine.problems(unlike_volts) if p.severity == "error" and "can burn" in p.message]
+    small = second_pack(tern(), pack_cells=2, pack_mah=0.5 * own.capacity_mah, pack_joined="series")
+    assert [p for p in engine.problems(small) if p.severity == "warning" and "empty first" in p.message]
+    assert supply(small.components).capacity_mah == pytest.approx(0.5 * own.capacity_mah)
+
+
+def test_a_pack_counts_with_the_batteries_weight(engine: Engine) -> None:
+    craft = second_pack(
+        set_many(tern(), (("targets", (*tern().targets, Target(id="packs", metric="battery_mass_g", limit=2000.0))),)), pack_cells=6
+    )
+    margin = next(m for m in engine.evaluate(craft).margins if m.metric == "battery_mass_g")
+    assert margin.value == pytest.approx(tern().components.battery.mass_g + 300.0)

@@ -8,6 +8,7 @@ from collections.abc import Mapping
 from fravik.kinds.drives import drives
 from fravik.kinds.whole import placed_components
 from fravik.model.project import Metric, Project
+from fravik.power.pack import more_packs
 
 from .results import PartResult
 
@@ -33,8 +34,9 @@ def budgets(project: Project, parts: Mapping[str, PartResult], spread_g: float, 
     bound, which can break a limit but never keep one: it is given with what it lacks.
     """
     weights: dict[Metric, float] = dict.fromkeys(GROUPS.values(), 0.0)
+    packs = {b.id for b in more_packs(project.components)}
     for x in placed_components(project):
-        weights[GROUPS[x.kind]] += x.mass.mass_g
+        weights["battery_mass_g" if x.id in packs else GROUPS[x.kind]] += x.mass.mass_g
     out: dict[Metric, Found] = {metric: ((w, w, w), "") for metric, w in weights.items()}
     made = sum(r.grams * r.part.count for r in parts.values())
     out["made_mass_g"] = (made - spread_g, made, made + spread_g), ""

@@ -24,6 +24,7 @@ from fravik.model.material import CORNERS, Corner
 from fravik.model.problem import Problem
 from fravik.model.project import Metric, Part, Project
 from fravik.power.momentum import THRUST_SPREAD, PowerFigures, drive_problems
+from fravik.power.pack import pack_problems
 from fravik.printing.checks import pause_problems, recipe_problems
 from fravik.printing.mass import MassProperties, part_mass
 from fravik.printing.roads import UNPRINTED, PrintFigures, fits_bed, print_figures
@@ -70,7 +71,14 @@ class Engine:
             out += shape_problems(part, project)
             if is_printed(part):
                 out += recipe_problems(part, project, kind_of(part.shape).may_flex)
-        return out + reach_problems(project) + body_problems(project) + mesh_problems(project) + drive_faults(project)
+        return (
+            out
+            + reach_problems(project)
+            + body_problems(project)
+            + mesh_problems(project)
+            + drive_faults(project)
+            + pack_problems(project.components)
+        )
 
     def solid(self, given: ShapeInput) -> Manifold:
         """The part's solid."""

@@ -25,7 +25,9 @@ def summary(project: Project, path: str) -> Told:
         drive = next(d for d in c.other_drives if d.id == last)
         return ((drive.propeller.diameter_mm, "mm"), (drive.motor.kv_rpm_per_v, "rpm/V"))
     if path.startswith("components.blocks."):
-        return ((next(b for b in c.blocks if b.id == last).mass_g, "g"),)
+        block = next(b for b in c.blocks if b.id == last)
+        pack = (f"{block.pack_cells} cells", (block.pack_mah, "mAh")) if block.pack_cells else ()
+        return (*pack, (block.mass_g, "g"))
     if path == "printer":
         return ((project.printer.wall_speed_mm_s, "mm/s"), (project.printer.acceleration_mm_s2, "mm/s²"))
     return ()

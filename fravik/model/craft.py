@@ -19,6 +19,8 @@ BALANCE_LABELS: dict[str, str] = {"balanced": "Balanced", "as_bought": "As bough
 LEAST_STATIONS = 2
 Form = Literal["box", "upright", "lying", "mesh"]
 FORM_LABELS: dict[str, str] = {"box": "Box", "upright": "Round, upright", "lying": "Round, lying along", "mesh": "As its mesh"}
+PackJoined = Literal["parallel", "series"]
+JOINED_LABELS: dict[str, str] = {"parallel": "Side by side", "series": "One behind the other"}
 Side = Literal["none", "front", "back", "left", "right", "up", "down"]
 SIDE_LABELS: dict[str, str] = {
     "none": "Nowhere", "front": "In front", "back": "At the back", "left": "At the left", "right": "At the right", "up": "On top",
@@ -173,6 +175,9 @@ class Block(Frozen):
     plug_side: Side = plug_side()
     plug_room_mm: float = plug_room()
     plug_width_mm: float = plug_width()
+    pack_cells: int = quantity(0, 0, 14, "", "Cells, of a pack", "a second pack of the same sort of cells; 0 for what is no pack", step=1)
+    pack_mah: float = quantity(1000.0, 50.0, 40000.0, "mAh", "Capacity, of a pack", "as labelled; counted where it has cells", step=50)
+    pack_joined: PackJoined = choice("parallel", "Joined to the battery", "side by side adds charge, one behind the other voltage")
     power_w: float = quantity(0.0, 0.0, 200.0, "W", "Power drawn", "counted in the endurance", step=0.5)
     price: float = price()
     spread: bool = choice(False, "Spread over the craft", "wires and screws: they weigh here, and take no room of their own")

@@ -17,6 +17,7 @@ from fravik.model.craft import Components, Motor
 from fravik.model.problem import Problem
 
 from .drive import Drive
+from .pack import supply
 
 AIR_DENSITY_KG_M3 = 1.225
 GRAVITY_M_S2 = 9.80665
@@ -195,9 +196,8 @@ def power_figures(
     mass_g: float, parts: Components, drives: Sequence[Drive], coaxial: bool = False, hover_n: Sequence[float] | None = None
 ) -> PowerFigures:
     """Hover and full-throttle figures of a craft; its rotors share its weight evenly, or as ``hover_n`` (rotors,) says."""
-    pack, count = parts.battery, len(drives)
-    weight = max(mass_g, 1e-3) * 1e-3 * GRAVITY_M_S2
-    volts = pack.cells * pack.cell_volts
+    pack, count = supply(parts), len(drives)
+    weight, volts = max(mass_g, 1e-3) * 1e-3 * GRAVITY_M_S2, pack.volts
     known: dict[tuple[Drive, float], RotorFigures] = {}
     for key in zip(drives, hover_n if hover_n is not None else (weight / count,) * count, strict=True):
         if key not in known:
@@ -227,7 +227,7 @@ def power_figures(
 
 def drive_problems(power: PowerFigures, parts: Components, drives: Sequence[Drive]) -> list[Problem]:
     """Motor figures that contradict themselves or their propeller; warnings at their fields."""
-    volts, found = parts.battery.cells * parts.battery.cell_volts, dict(zip(drives, power.rotors, strict=True))
+    volts, found = supply(parts).volts, dict(zip(drives, power.rotors, strict=True))
     return [p for drive, figures in found.items() for p in _motor_problems(drive.motor, figures, volts, f"{drive.path}.motor.")]
 
 

@@ -13,6 +13,7 @@ from collections.abc import Iterable
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
 from fravik.kinds.drives import drives
+from fravik.power.pack import supply
 from fravik.study.findings import Cure, Finding
 
 LEAST_LIFT, EASY_LIFT = 1.3, 1.8
@@ -54,11 +55,12 @@ def _lift(result: Evaluation) -> Iterable[Finding]:
 
 
 def _current(result: Evaluation) -> Iterable[Finding]:
-    pack, amps = result.project.components.battery, result.power.all_current_a
+    pack, amps = supply(result.project.components), result.power.all_current_a
+    own = result.project.components.battery
     rate, hover = amps / (pack.capacity_mah * 1e-3), result.power.hover_current_a / (pack.capacity_mah * 1e-3)
     if rate <= USUAL_C and hover <= USUAL_C / 2:
         return
-    cures = tuple(_larger(result, f) for f in LARGER if pack.capacity_mah * f <= 40000.0 and pack.mass_g * f <= 5000.0)
+    cures = tuple(_larger(result, f) for f in LARGER if own.capacity_mah * f <= 40000.0 and own.mass_g * f <= 5000.0)
     yield Finding(
         "drive.current", "grave" if rate > BURST_C or hover > USUAL_C else "likely", "Airframe", "components.battery.capacity_mah",
         "The battery", "The pack cannot give what the motors take: it sags, grows hot and ages fast.",

@@ -11,6 +11,7 @@ from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
 from fravik.kinds import kind_of
 from fravik.kinds.around import arm_ends, arms_by_slot, rooted_at, stations
+from fravik.power.pack import supply
 from fravik.power.wire import PHASE_SHARE, drop_v, gram_per_m, section_mm2
 from fravik.study.findings import Cure, Finding
 
@@ -81,7 +82,7 @@ def found(engine: Engine, result: Evaluation) -> Iterable[Finding]:
             f"{every[0].section_mm2:g} mm² to each motor, {every[-1].section_mm2:g} mm² to the pack, laid along the arms.",
             "" if bundle is not None else "Add a component for wires and screws, spread over the craft.", cures, "fit",
         )  # fmt: skip
-    volts = result.project.components.battery.cells * result.project.components.battery.cell_volts
+    volts = supply(result.project.components).volts
     worst = max(every, key=lambda w: w.lost_v)
     if worst.lost_v > MOST_LOST * volts:
         yield Finding(
