@@ -25,7 +25,7 @@ from fravik.model.project import OwnCase, Part, Project
 from fravik.model.shapes import ImportedShape
 from fravik.store import project_from_json, project_to_json
 from fravik.structure.bond import Welding, layer_bond
-from fravik.structure.excitation import ModeBand, clear_pct, clearance, meetings
+from fravik.structure.excitation import ModeBand, clear_pct, clearance, meetings, orders
 from fravik.structure.faults import StructureFault
 from fravik.structure.sectionfe import Grids, solve_sections
 from fravik.structure.solve import solve_positive
@@ -81,7 +81,7 @@ def test_the_tile_is_as_red_as_the_reddest_row(result: Evaluation) -> None:
 @given(st.floats(5.0, 900.0), st.floats(0.0, 0.2), st.floats(40.0, 120.0), st.floats(1.05, 2.0), st.integers(2, 5))
 def test_clearance_is_of_the_worst_of_its_spread(freq: float, spread: float, low: float, ratio: float, blades: int) -> None:
     band = ModeBand("arm", "torsion", freq * (1 - spread), freq, freq * (1 + spread))
-    met = meetings([band], blades, 500.0, 30000.0, (low, low * ratio))
+    met = meetings([band], orders(blades), 500.0, 30000.0, (low, low * ratio))
     for m in met:
         inside = (low * m.order.per_rev, low * ratio * m.order.per_rev)
         every = [clear_pct(f, inside) for f in np.linspace(band.low_hz, band.high_hz, 41)]
@@ -94,8 +94,8 @@ def test_clearance_is_of_the_worst_of_its_spread(freq: float, spread: float, low
 
 
 def test_what_is_met_above_the_working_speeds_says_so() -> None:
-    (met, *_) = meetings([ModeBand("arm", "torsion", 195.0, 200.0, 205.0)], 2, 1000.0, 15000.0, (100.0, 150.0))
-    above = next(m for m in meetings([met.mode], 2, 1000.0, 15000.0, (100.0, 150.0)) if m.order.name == "1/rev")
+    (met, *_) = meetings([ModeBand("arm", "torsion", 195.0, 200.0, 205.0)], orders(2), 1000.0, 15000.0, (100.0, 150.0))
+    above = next(m for m in meetings([met.mode], orders(2), 1000.0, 15000.0, (100.0, 150.0)) if m.order.name == "1/rev")
     assert above.where == "above"
     assert above.reached
 

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from fravik.engine.validate.beams import even_bar, tip_rise
 from fravik.structure.beams import TipBody, name_mode
-from fravik.structure.excitation import ModeBand, clear_pct, clearance, meetings
+from fravik.structure.excitation import ModeBand, clear_pct, clearance, meetings, orders
 from fravik.structure.frame import Assembled, held_modes, respond
 from fravik.structure.impact import (
     drop_peaks,
@@ -140,7 +140,7 @@ def test_strike_mass_and_speeds() -> None:
 
 
 def test_a_mode_meets_every_order_and_says_where() -> None:
-    found = meetings([ModeBand("arm", "vertical bending", 90.0, 100.0, 110.0)], 2, 1000.0, 12000.0, (95.0, 130.0))
+    found = meetings([ModeBand("arm", "vertical bending", 90.0, 100.0, 110.0)], orders(2), 1000.0, 12000.0, (95.0, 130.0))
     by = {m.order.name: m for m in found}
     assert by["1/rev"].where == "working"
     assert by["1/rev"].rpm == pytest.approx(6000.0)
@@ -149,13 +149,13 @@ def test_a_mode_meets_every_order_and_says_where() -> None:
     # blade pass shakes 190..260 Hz: the mode is at best 90 and at worst 110
     assert by["blade pass"].clear_low_pct == pytest.approx(100 * (1 - 110 / 190))
     assert found[0].order.name == "1/rev"
-    beyond = meetings([ModeBand("arm", "torsion", 880.0, 900.0, 930.0)], 2, 1000.0, 12000.0, (95.0, 130.0))
+    beyond = meetings([ModeBand("arm", "torsion", 880.0, 900.0, 930.0)], orders(2), 1000.0, 12000.0, (95.0, 130.0))
     assert not any(m.reached for m in beyond)
 
 
 @given(st.floats(20, 600), st.integers(2, 5), st.floats(1.0, 1.4))
 def test_clearance_is_what_a_mode_would_have_to_move(freq: float, blades: int, spread: float) -> None:
-    found = meetings([ModeBand("m", "x", freq / spread, freq, freq * spread)], blades, 900.0, 20000.0, (70.0, 130.0))
+    found = meetings([ModeBand("m", "x", freq / spread, freq, freq * spread)], orders(blades), 900.0, 20000.0, (70.0, 130.0))
     assert found[0].clear_pct == min(m.clear_pct for m in found)
     for m in found:
         low, high = 70.0 * m.order.per_rev, 130.0 * m.order.per_rev

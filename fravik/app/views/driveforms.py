@@ -11,6 +11,7 @@ from fravik.app.widgets.basics import label
 from fravik.app.widgets.fieldforms import Form, field_for
 from fravik.app.widgets.fields import ChoiceField
 from fravik.app.widgets.fold import Fold
+from fravik.app.widgets.short import ShortButton
 from fravik.app.widgets.stationsfield import StationsField
 from fravik.kinds.around import stations
 from fravik.kinds.drives import drive_title, new_drive
@@ -35,7 +36,8 @@ class DriveForms(QWidget):
         column.setSpacing(6)
         self.rows = QVBoxLayout()
         column.addLayout(self.rows)
-        self.add_button = QPushButton("Another motor or propeller on some rotors")
+        self.add_button = ShortButton("Another drive on some rotors")
+        self.add_button.setToolTip("Some rotors have another motor or propeller than the usual one")
         self.add_button.setObjectName("quiet")
         self.add_button.clicked.connect(self.add)
         column.addWidget(self.add_button)
