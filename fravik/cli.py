@@ -82,6 +82,7 @@ def _parser() -> argparse.ArgumentParser:
 
     ev = source("evaluate", "print the margins")
     ev.add_argument("--json", action="store_true")
+    ev.add_argument("--tune", choices=("easy", "usual", "keen"), help="judge the controller's loop under a house tune")
     fs = source("foresee", "print what will go wrong, and the cures that were tried")
     fs.add_argument("--json", action="store_true")
     fs.add_argument("--run", action="store_true", help="lay all roads as well, and say what goes wrong in the print run")
@@ -149,7 +150,9 @@ def _evaluate(args: argparse.Namespace) -> tuple[Any, Any]:
 
     engine = Engine()
     try:
-        return engine, engine.evaluate(load_project(args.file, args.demo, args.edits))
+        tune = getattr(args, "tune", None)
+        edits = [*(args.edits or ()), *([f"tune.house={tune}"] if tune else ())]
+        return engine, engine.evaluate(load_project(args.file, args.demo, edits))
     except Refused as err:
         raise CommandError("; ".join(f"{p.path}: {p.message}" for p in err.problems)) from None
 

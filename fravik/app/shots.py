@@ -52,7 +52,9 @@ def grab(window: MainWindow) -> QPixmap:
 SHEET_PX_A_POINT = 1.4
 FILES = {"Flies": "before-it-flies.png",
          "Dark": "parts-dark.png", "Plate": "parts-on-the-bed.png", "Plastics": "parts-plastics.png", "Guard": "parts-guard.png",
-         "Body": "parts-body.png", "Print run": "print-run.png", "Layers": "parts-layers.png"}  # fmt: skip
+         "Body": "parts-body.png", "Loop": "vibration-loop.png", "Print run": "print-run.png", "Layers": "parts-layers.png"}  # fmt: skip
+
+STAGE_OF = {"Flies": "Airframe", "Loop": "Vibration"}
 
 
 def stage(window: MainWindow, name: str) -> None:
@@ -67,6 +69,12 @@ def stage(window: MainWindow, name: str) -> None:
         return
     if not window.flies.isHidden():
         window.show_flies()
+    if window.stage == "Vibration":
+        view = window.view("Vibration")
+        view.show_page(int(name == "Loop"))
+        if name == "Loop":
+            wait_for(QApplication.instance(), window, lambda: view.ring.seen is not None)  # type: ignore[arg-type]
+        return
     if window.stage == "Print run":
         wait_for(QApplication.instance(), window, lambda: window.settler.fresh)  # type: ignore[arg-type]
         window.view("Print run").open_batch("batch 1")
@@ -148,12 +156,26 @@ def main(argv: list[str]) -> int:
     window = MainWindow(tern())
     window.show()
     window.resize(1280, 800)
-    for name in ("Brief", "Airframe", "Parts", "Plate", "Layers", "Plastics", "Guard", "Body", "Vibration", "Print run", "Flies", "Dark"):
+    for name in (
+        "Brief",
+        "Airframe",
+        "Parts",
+        "Plate",
+        "Layers",
+        "Plastics",
+        "Guard",
+        "Body",
+        "Vibration",
+        "Loop",
+        "Print run",
+        "Flies",
+        "Dark",
+    ):
         if wanted and name.lower().replace(" ", "-") not in wanted:
             continue
         if name == "Dark":
             window.toggle_theme()
-        window.show_stage(name if name in window.rail.buttons else "Airframe" if name == "Flies" else "Parts")
+        window.show_stage(name if name in window.rail.buttons else STAGE_OF.get(name, "Parts"))
         stage(window, name)
         wait_for(app, window, lambda: ready(window))
         target = folder / FILES.get(name, f"{name.lower()}.png")

@@ -46,6 +46,7 @@ from .craft import whole_craft
 from .members import judge_members, solve, working_band_hz
 from .memo import Memo
 from .results import Evaluation, Judged, MemberResult, PartResult, PlateResult, Refused, WholeCraft, mode_bands
+from .ring import ring_of
 from .rotors import carried
 from .scope import Scope, scope_of
 from .shake import BAND_POINTS, PUSH_SPREAD, orders_of
@@ -253,10 +254,11 @@ class Engine:
             every: dict[str, MemberResult | PlateResult] = {**members, **plates}
             hit = [(k, m.breaks["typical"][case]) for k, m in every.items() if case in m.breaks["typical"]]
             order[case] = sorted(hit, key=lambda pair: pair[1].speed_m_s)
-        return Evaluation(
+        found_all = Evaluation(
             project, built, tuple(problems), scope, parts, pieces, members, plates, judged.whole, craft, power, clearances(project), shares,
             tuple(margins), working, met, order, Scores(tuple(margins), craft.mass_g, minutes, cost), time.perf_counter() - started,
         )  # fmt: skip
+        return _with_ring(found_all) if any(t.metric == "ring_margin_db" for t in project.targets) else found_all
 
     def _metrics(
         self, project: Project, parts: dict[str, PartResult], pieces: dict[str, PartResult], judged: Judged,
@@ -350,6 +352,17 @@ def _shaken(whole: WholeCraft, working_hz: tuple[float, float], name: dict[str, 
         text = f"{part}: {moves} by {whole.shake.orders[order].name} at {felt.rpm[at]:.0f} rpm"
         out[metric] = (float(worst.min()) / PUSH_SPREAD, float(worst[1]), float(worst.max()) * PUSH_SPREAD), text
     return out
+
+
+def _with_ring(result: Evaluation) -> Evaluation:
+    """The same with what the loop answers: it is asked of the craft as a whole."""
+    ring = ring_of(result) if "ring_margin_db" not in result.scope.unknown else None
+    worst = ring.worst if ring is not None else None
+    if worst is None:
+        return result
+    told = f"{worst.axis}, {worst.at.words}: {worst.rings}"
+    margins = tuple(margin(m.id, m.metric, m.limit, worst.spread_db, told) if m.metric == "ring_margin_db" else m for m in result.margins)
+    return replace(result, margins=margins, scores=replace(result.scores, margins=margins))
 
 
 def _print_time(project: Project, parts: dict[str, PartResult], minutes: float) -> Found:

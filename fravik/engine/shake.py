@@ -62,13 +62,16 @@ class Felt:
 
 @dataclass(frozen=True, eq=False)
 class Shake:
-    """A craft ready to be shaken, at the corners of its materials: softest, usual, stiffest."""
+    """A craft ready to be shaken, at the corners of its materials: softest, usual, stiffest. ``hubs`` (rotors, 6, m) and ``hubs_rigid``
+    (rotors, 6, 6) are how the rotors' hubs move and turn in its modes and with the rigid craft."""
 
     corners: tuple[Shaken, Shaken, Shaken]
     project: Project
     power: PowerFigures
     spins: tuple[int, ...]
     camera: bool
+    hubs: Floats
+    hubs_rigid: Floats
 
     def over(self, rpm: Floats) -> Felt:
         """What is felt at motor speeds (f,)."""
@@ -158,7 +161,8 @@ def shake_of(
     mounts = [place for place, k in own.items() if k in pieces and _carries(pieces[k].part)]
     ports = [body, *((place, END) for place in mounts[:1])]
     seen, rigid = np.stack([craft.motion(p) for p in ports]), craft.rigid
-    pushed = np.stack([craft.motion(r.on, r.hub_mm)[:3] for r in rotors])
+    hubs = np.stack([craft.motion(r.on, r.hub_mm) for r in rotors])
+    pushed = hubs[:, :3]
     mass = rigid.T @ craft.m @ rigid
     out = []
     for c, corner in enumerate(CORNERS):
@@ -167,7 +171,8 @@ def shake_of(
         }
         out.append(Shaken(2 * math.pi * corners_hz[c], modal_loss(craft, shapes, loss), pushed @ shapes, seen @ shapes, pushed @ rigid,
                           seen @ rigid, mass))  # fmt: skip
-    return Shake((out[0], out[1], out[2]), project, power, tuple(r.spin for r in rotors), bool(mounts))
+    spins = tuple(r.spin for r in rotors)
+    return Shake((out[0], out[1], out[2]), project, power, spins, bool(mounts), hubs @ shapes, hubs @ rigid)
 
 
 def _carries(part: Part) -> bool:

@@ -11,6 +11,7 @@ from fravik.model.project import OwnCase
 from fravik.structure.loadcases import CASES, case_name
 
 from .results import Evaluation
+from .ring import YAW_SHARE, ring_of
 from .rotors import place_rows, rotor_rows
 from .shake import BAND_POINTS, PUSH_SPREAD
 
@@ -52,6 +53,7 @@ def as_data(result: Evaluation) -> dict[str, Any]:
               for k, m in result.members.items() for name, f, lo, hi in m.mode_table()),
         ],
         "response": response_rows(result),
+        "ring": ring_rows(result),
         "crossings": [
             {"part": m.mode.part_id, "kind": m.mode.name, "order": m.order.name, "rpm": m.rpm, "where": m.where,
              "clear_pct": m.clear_pct, "low": m.clear_low_pct, "high": m.clear_high_pct, "verdict": result.verdict_of(m)}
@@ -94,6 +96,21 @@ def response_rows(result: Evaluation) -> list[dict[str, Any]]:
                              "value": float(peaks[1]), "low": float(peaks.min()) / PUSH_SPREAD,
                              "high": float(peaks.max()) * PUSH_SPREAD})  # fmt: skip
     return rows
+
+
+def ring_rows(result: Evaluation) -> list[dict[str, Any]]:
+    """The controller's loop about each axis under the tune in force, at its worst state of flight; none where the frame's modes are not
+    known."""
+    ring = ring_of(result)
+    if ring is None:
+        return []
+    return [
+        {"axis": a.axis, "tune": ring.tune.house, "crossover_hz": ring.crossover_hz * (YAW_SHARE if a.axis == "yaw" else 1.0),
+         "verdict": a.verdict, "gain_margin_db": a.typical.gain_db, "low": a.spread_db[0], "high": a.spread_db[2],
+         "phase_margin_deg": a.typical.phase_deg, "freq_hz": a.typical.freq_hz, "mode": a.rings, "throttle": a.at.throttle,
+         "charge": a.at.charge}
+        for a in ring.axes
+    ]  # fmt: skip
 
 
 def _sections(part_id: str, m: Any) -> list[dict[str, Any]]:

@@ -15,12 +15,14 @@ from .recipe import Carbon, Facing, Recipe
 from .run import PrintRun
 from .shapes import Shape
 from .shell import ShellPanel
+from .tune import Tune
 
 SCHEMA_VERSION = 3
 
 Metric = Literal[
     "flying_mass_g", "tip_sag_mm", "modes_clear_pct", "mode_floor_hz", "least_reserve", "flat_drop_m", "arm_strike_m_s",
     "print_minutes", "endurance_min", "thrust_to_weight", "material_cost", "craft_cost", "gyro_shake_dps", "camera_shake_px",
+    "ring_margin_db",
     "made_mass_g", "drive_mass_g", "battery_mass_g", "equipment_mass_g",
 ]  # fmt: skip
 
@@ -166,6 +168,7 @@ class Project(Frozen):
     schema_version: Literal[3] = 3
     name: str = choice("Untitled craft", "Name")
     brief: Brief = Brief()
+    tune: Tune = Tune()
     targets: tuple[Target, ...] = ()
     layout: Layout = Layout()
     components: Components = Components()

@@ -38,8 +38,8 @@ METRICS: dict[Metric, MetricInfo] = {
         "vibration"),
     "mode_floor_hz": MetricInfo(
         "Lowest mode", "Hz", "at least", 0, 2.5, "at least, times the loop's crossover",
-        "The craft's lowest natural frequency that a rotor or the gyro feels. A soft frame feeds the controller with its own swing: until "
-        "the loop itself is judged, it must lie well above the loop's crossover.", "vibration"),
+        "The craft's lowest natural frequency that a rotor or the gyro feels. A soft frame feeds the controller with its own swing: as a "
+        "rule it lies well above the loop's crossover; whether the loop rings, the ring margin tells.", "vibration"),
     "least_reserve": MetricInfo(
         "Flight reserve", "", "at least", 2, 1.5, "at least",
         "Strength over stress at the weakest spot of all parts, crashes apart.", "frame"),
@@ -59,6 +59,9 @@ METRICS: dict[Metric, MetricInfo] = {
         "vibration"),
     "camera_shake_px": MetricInfo("Camera shake", "px", "at most", 1, 1.0, "at most, pixels",
         "How far the camera's picture is torn while it is read out, at the worst of the working speeds.", "vibration"),
+    "ring_margin_db": MetricInfo("Ring margin", "dB", "at least", 1, 6.0, "at least, dB",
+        "By how much the controller's gain could grow before frame and loop ring together, at the worst axis, throttle and charge; below 0 "
+        "they do.", "loop"),
     "material_cost": MetricInfo("Material cost", "", "at most", 2, 20.0, "at most", "Filament and carbon in the printed parts.", "zones"),
     "craft_cost": MetricInfo("Cost of the craft", "", "at most", 0, 300.0, "at most",
         "Everything in it: what is printed and cut, motors, propellers, battery and components, at their prices in Airframe.", "fit"),

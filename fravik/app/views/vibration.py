@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QHideEvent, QShowEvent
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from fravik.app import theme
 from fravik.app.session import Session
@@ -18,10 +18,12 @@ from fravik.app.widgets.basics import Card, label
 from fravik.app.widgets.frequencies import FrequencyPlot
 from fravik.app.widgets.glyphs import VerdictMark
 from fravik.app.widgets.scene import Actors, Scene, blend, poly
-from fravik.app.widgets.short import Choices, Short
+from fravik.app.widgets.short import Choices, Short, ShortButton
 from fravik.engine.results import Evaluation
 from fravik.engine.swing import Swing, mode_swing
 from fravik.structure.excitation import Meeting
+
+from .ringpage import RingCard, TuneCard
 
 FRAME_MS, SLOWEST_MS, FRAME_SHARE = 50, 500, 4.0
 ROWS = 7
@@ -30,6 +32,9 @@ WHOLE = ("The whole craft, free in the air, with all it carries. 1/rev counts ag
          "Plates' inner modes are not in this picture.")  # fmt: skip
 APART = ("Each part by itself, held at its root; arms with motor and propeller. Plates' own modes, damping and the size of the shake are "
          "not in this picture.")  # fmt: skip
+
+PAGES = (("What shakes it", "The craft's modes against the turning of its motors"),
+         ("The controller's loop", "Whether what the gyro feels of the frame feeds on itself"))  # fmt: skip
 
 
 class VibrationView(QWidget):
@@ -45,13 +50,24 @@ class VibrationView(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(8)
-        self.diagram = FrequencyPlot()
-        row.addWidget(self.diagram, 6)
+        self.diagram, self.ring = FrequencyPlot(), RingCard(session)
+        self.tune = TuneCard(session, self.ring)
+        self.ring.mode_wanted.connect(self.pick_mode)
+        left = QVBoxLayout()
+        left.setSpacing(6)
+        left.addLayout(self._pages())
+        self.left, self.low = QStackedWidget(), QStackedWidget()
+        left.addWidget(self.left, 1)
+        row.addLayout(left, 6)
         right = QVBoxLayout()
         right.setSpacing(8)
         right.addWidget(self._mode_card(), 5)
-        right.addWidget(self._crossing_card(), 4)
+        right.addWidget(self.low, 4)
         row.addLayout(right, 5)
+        for stack, cards in ((self.left, (self.diagram, self.ring)), (self.low, (self._crossing_card(), self.tune))):
+            for card in cards:
+                stack.addWidget(card)
+            theme.hold(stack)
         self.timer = QTimer(self)
         self.timer.setInterval(FRAME_MS)
         self.timer.timeout.connect(self._beat)
@@ -60,6 +76,36 @@ class VibrationView(QWidget):
         self._later.setSingleShot(True)
         self._later.timeout.connect(self._draw_diagram)
         theme.on_change(self.restyle)
+
+    def _pages(self) -> QHBoxLayout:
+        out, self.pages = QHBoxLayout(), QButtonGroup(self)
+        out.setSpacing(6)
+        for k, (text, about) in enumerate(PAGES):
+            button = ShortButton(text)
+            button.setCheckable(True)
+            button.setChecked(k == 0)
+            button.setToolTip(about)
+            button.setFixedHeight(theme.sized(23))
+            self.pages.addButton(button, k)
+            out.addWidget(button)
+        out.addStretch(1)
+        self.pages.idClicked.connect(self.show_page)
+        return out
+
+    def show_page(self, page: int) -> None:
+        """What shakes the craft, or the controller's loop."""
+        self.pages.button(page).setChecked(True)  # type: ignore[union-attr]
+        self.left.setCurrentIndex(page)
+        self.low.setCurrentIndex(page)
+        self.refresh()
+
+    def reveal(self, path: str) -> None:
+        """Bring the editor of a field into view."""
+        if path.startswith("tune"):
+            self.show_page(1)
+            field = self.tune.form.fields.get(path)
+            if field is not None:
+                field.control().setFocus()
 
     def _mode_card(self) -> Card:
         card = Card("Mode shape")
@@ -116,8 +162,12 @@ class VibrationView(QWidget):
     def refresh(self) -> None:
         """Show the current project."""
         self._modes()
-        self._crossings()
-        self._later.start()
+        if self.left.currentIndex():
+            self.tune.refresh()
+            self.ring.refresh()
+        else:
+            self._crossings()
+            self._later.start()
         self.scene.invalidate()
 
     def _draw_diagram(self) -> None:
@@ -153,9 +203,12 @@ class VibrationView(QWidget):
     def pick_mode(self, index: int) -> None:
         """Animate another mode."""
         count = len(self.session.result.modes) if self.session.result is not None else 0
-        if 0 <= index < count:
+        if 0 <= index < count and index != self.mode:
             self.mode = index
-            self.refresh()
+            self._modes()
+            if not self.left.currentIndex():
+                self._later.start()
+            self.scene.invalidate()
 
     def _line(self, r: int) -> tuple[VerdictMark, list[QLabel]]:
         """The widgets of a row, made on first need."""

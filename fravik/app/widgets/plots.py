@@ -21,3 +21,18 @@ def dress_axes(plot: Any, figures_pt: float) -> None:
         axis.setTextPen(c.muted)
         axis.setTickFont(theme.sans(figures_pt))
         axis.label.setFont(theme.sans(8))
+
+
+def plain_plot(across: str, up: str) -> Any:
+    """A plot that is only looked at, with its axes named."""
+    plot = pg.PlotWidget()
+    plot.setBackground(theme.current().card)
+    plot.setMenuEnabled(False)
+    plot.setMouseEnabled(False, False)
+    plot.hideButtons()
+    plot.setLabel("bottom", across)
+    plot.setLabel("left", up)
+    plot.showGrid(x=True, y=True, alpha=0.1)
+    plot.setMinimumHeight(70)
+    dress_axes(plot, 7.5)
+    return plot

@@ -10,12 +10,30 @@ from fravik.engine.results import Evaluation
 from fravik.engine.settled import GRAVE, Settled
 from fravik.study.findings import Finding, Weight, ranked
 
-from . import access, aerials, balance, bay, compass, demands, disks, drive, lens, plugs, shadow, standing, strength, warnings, wind, wires
+from . import (
+    access,
+    aerials,
+    balance,
+    bay,
+    compass,
+    demands,
+    disks,
+    drive,
+    lens,
+    plugs,
+    ring,
+    shadow,
+    standing,
+    strength,
+    warnings,
+    wind,
+    wires,
+)
 
 Source = Callable[[Engine, Evaluation], Iterable[Finding]]
 SOURCES: tuple[Source, ...] = (
     warnings.found, strength.found, demands.found, drive.found, balance.found, disks.found, bay.found, lens.found, standing.found,
-    wind.found, balance.lost, compass.found, shadow.found, access.found, wires.found, aerials.found, plugs.found,
+    wind.found, balance.lost, compass.found, shadow.found, access.found, wires.found, aerials.found, plugs.found, ring.found,
 )  # fmt: skip
 
 

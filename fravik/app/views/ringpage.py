@@ -1,0 +1,233 @@
+"""The controller's loop: whether it rings with the frame, on which axis, and what it would look like."""
+
+from __future__ import annotations
+
+import math
+from concurrent.futures import Future
+from functools import partial
+
+import numpy as np
+import pyqtgraph as pg
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QButtonGroup, QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from fravik.app import theme
+from fravik.app.session import Session
+from fravik.app.widgets.basics import Card, clear, label, scrolled
+from fravik.app.widgets.fieldforms import Form
+from fravik.app.widgets.fields import ChoiceField, FlagField, NumberField
+from fravik.app.widgets.glyphs import VerdictMark
+from fravik.app.widgets.plots import dress_axes, plain_plot
+from fravik.app.widgets.short import Short, ShortButton
+from fravik.engine.foresee.ring import tune_edits
+from fravik.engine.results import Evaluation
+from fravik.engine.ring import AxisRing, shown_at
+from fravik.engine.ringview import RingSight, TriedTune, axis_verdict, in_words, sight
+from fravik.model.project import Target
+from fravik.model.tune import HOUSE_LABELS
+from fravik.study.margins import METRICS
+
+TICKS_HZ, LEAST_HZ = (1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000), 1.0
+OWN = ("follows", "lead", "lowpass", "notches", "notch_q")
+ABOUT = ("Gain of the loop, frame and all: where it comes back just against itself (a dot) above 0 dB, it rings by itself. Thin lines: the "
+         "filament's spread. Axis by axis, without what one stirs in another; half the plastic's loss factor as damping; motors' lag from "
+         "their weight and size.")  # fmt: skip
+COSTS = "Costs no grams; the craft answers as much slower as it follows less, and gusts and its own wash push it farther."
+SAFETY = "Propellers off on the bench. Never hold a craft that may run away; hot motors burn."
+
+
+class RingCard(Card):
+    """Every axis with its margin, the picked one's gain over frequency, and a second of it in time."""
+
+    mode_wanted = pyqtSignal(int)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__("The controller's loop")
+        self.session = session
+        self.axis = ""
+        self.seen: RingSight | None = None
+        self.told = label("", "muted", wrap=True)
+        self.column.addWidget(self.told)
+        self.rows = QGridLayout()
+        self.rows.setHorizontalSpacing(10)
+        self.rows.setVerticalSpacing(2)
+        self.rows.setColumnStretch(4, 1)
+        self.column.addLayout(self.rows)
+        self.group = QButtonGroup(self)
+        self.lines: dict[str, tuple[QPushButton, VerdictMark, QLabel, QLabel, Short]] = {}
+        self.gain = plain_plot("Frequency, Hz", "Gain, dB")
+        self.gain.setLogMode(True, False)
+        self.gain.setAccessibleName("Gain of the loop over frequency")
+        self.zero = pg.InfiniteLine(angle=0)
+        self.curves = [pg.PlotCurveItem() for _ in range(3)]
+        self.dots = pg.ScatterPlotItem()
+        for item in (self.zero, *self.curves, self.dots):
+            self.gain.addItem(item)
+        self.column.addWidget(self.gain, 3)
+        self.second = plain_plot("Seconds after a gust", "Motors, %")
+        self.second.setAccessibleName("What the motors are asked for, in a second")
+        self.column.addWidget(self.second, 2)
+        self.legend = label(ABOUT, "small", wrap=True)
+        self.column.addWidget(self.legend)
+
+    def refresh(self) -> None:
+        """Work it out beside the window."""
+        result, engine = self.session.result, self.session.engine
+        if result is None or result.whole is None:
+            self.seen = None
+            self._show("Not known yet: the frame's modes are not judged.")
+            return
+        self.session.aside.ask(lambda: sight(engine, result), partial(self._take, result))
+
+    def _take(self, of: Evaluation, found: Future[RingSight | None]) -> None:
+        if of is self.session.result:
+            self.seen = found.result()
+            self._show("Not known yet: the frame's modes are not judged.")
+
+    def _show(self, unknown: str) -> None:
+        seen = self.seen
+        for plot in (self.gain, self.second, self.legend):
+            plot.setVisible(seen is not None)
+        self._fill(seen)
+        if seen is None:
+            self.told.setText(unknown)
+            self.note.setText("")
+            return
+        house = HOUSE_LABELS[seen.ring.tune.house].lower()
+        self.note.setText(f"{house} tune, follows up to {seen.ring.crossover_hz:.1f} Hz")
+        self.told.setText(" ".join((in_words(seen), *(f"{axis}: {why}" for axis, why in seen.ring.left_out))))
+        self.changed.emit()
+        self.pick(self.axis if self.axis in seen.curves else seen.ring.worst.axis if seen.ring.worst is not None else "")
+
+    changed = pyqtSignal()
+
+    def _fill(self, seen: RingSight | None) -> None:
+        axes = seen.ring.axes if seen is not None else ()
+        if tuple(a.axis for a in axes) != tuple(self.lines):
+            clear(self.rows)
+            self.lines = {a.axis: self._line(k, a) for k, a in enumerate(axes)}
+        for a in axes:
+            _, mark, margin, verdict, why = self.lines[a.axis]
+            low, usual, high = a.spread_db
+            mark.set_verdict(axis_verdict(a))
+            margin.setText(f"{usual:+.0f} dB")
+            margin.setToolTip(f"{low:+.0f} to {high:+.0f} dB over the filament's spread; {a.typical.phase_deg:.0f}° where it crosses")
+            verdict.setText(a.verdict)
+            where = f"at {a.typical.freq_hz:.0f} Hz: {a.rings}, {a.at.words}" if a.typical.freq_hz > 0 else "nothing that was looked at"
+            why.setText(where)
+
+    def _line(self, row: int, axis: AxisRing) -> tuple[QPushButton, VerdictMark, QLabel, QLabel, Short]:
+        button = ShortButton(axis.axis.capitalize())
+        button.setCheckable(True)
+        button.setFixedHeight(theme.sized(22))
+        button.clicked.connect(lambda: self.pick(axis.axis))
+        self.group.addButton(button)
+        line = button, VerdictMark("holds", 9), label("", "figure"), label("", "bold"), Short("", "muted")
+        for col, widget in enumerate(line):
+            self.rows.addWidget(widget, row, col)
+        return line
+
+    def pick(self, axis: str) -> None:
+        """Show another axis."""
+        seen, self.axis = self.seen, axis
+        if seen is None or axis not in seen.curves:
+            return
+        self.lines[axis][0].setChecked(True)
+        c, curve, second = theme.current(), seen.curves[axis], seen.seconds[axis]
+        for plot in (self.gain, self.second):
+            plot.setBackground(c.card)
+            dress_axes(plot, 7.5)
+        self.gain.getAxis("bottom").setTicks([[(math.log10(hz), f"{hz:g}") for hz in TICKS_HZ]])
+        self.gain.setXRange(math.log10(max(curve.hz[0], LEAST_HZ)), math.log10(curve.hz[-1]), padding=0.01)
+        self.zero.setPen(pg.mkPen(c.fails, width=1, style=Qt.PenStyle.DashLine))
+        for item, db, width, colour in zip(self.curves, curve.db, (1.0, 2.0, 1.0), (c.cover, c.wall, c.cover), strict=True):
+            item.setData(np.log10(curve.hz), db, pen=pg.mkPen(colour, width=width))
+        marks = np.array(curve.against).reshape(-1, 2)
+        brushes = [pg.mkBrush(c.fails if db > 0 else c.card) for db in marks[:, 1]]
+        self.dots.setData(np.log10(np.maximum(marks[:, 0], 1e-3)), marks[:, 1], size=8, pen=pg.mkPen(c.ink), brush=brushes)
+        self.gain.setYRange(float(max(curve.db.min(), -40.0)), float(min(curve.db.max(), 50.0)), padding=0.04)
+        self.second.clear()
+        for k, colour in zip(range(second.asked.shape[1]), (c.wall, c.core_line, c.cover, c.muted) * 4, strict=False):
+            self.second.plot(second.at_s, 100 * second.asked[:, k], pen=pg.mkPen(colour, width=1.2))
+        self.second.setYRange(0.0, 100.0, padding=0.03)
+        there = shown_at(next(a.at for a in seen.ring.axes if a.axis == axis))
+        self.second.setLabel("bottom", f"Seconds after a gust, {there.words}")
+        ringing = next(a for a in seen.ring.axes if a.axis == axis)
+        if ringing.mode is not None:
+            self.mode_wanted.emit(ringing.mode)
+
+
+class TuneCard(Card):
+    """The tune in force, and the two ways to a quiet loop side by side: in the tune, and in the frame."""
+
+    def __init__(self, session: Session, loop: RingCard) -> None:
+        super().__init__("Quiet it")
+        self.session, self.loop = session, loop
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 4, 0)
+        column.setSpacing(5)
+        self.form = Form()
+        self.form.add(ChoiceField(session, "tune.house", list(HOUSE_LABELS.items())))
+        self.form.add(NumberField(session, "tune.delay_ms"))
+        for name in OWN:
+            self.form.add(NumberField(session, f"tune.{name}"))
+        self.form.add(FlagField(session, "tune.evens"))
+        column.addWidget(self.form)
+        column.addWidget(label("In the tune", "heading"))
+        self.tried = QGridLayout()
+        self.tried.setHorizontalSpacing(8)
+        self.tried.setColumnStretch(0, 1)
+        column.addLayout(self.tried)
+        self.tune_costs = label("", "small", wrap=True)
+        column.addWidget(self.tune_costs)
+        column.addWidget(label("In the frame", "heading"))
+        self.frame = label("", "small", wrap=True)
+        column.addWidget(self.frame)
+        self.ask = QPushButton("Ask for a ring margin")
+        self.ask.clicked.connect(self.add_target)
+        column.addWidget(self.ask)
+        column.addWidget(label(SAFETY, "caution", wrap=True))
+        column.addStretch(1)
+        self.column.addWidget(scrolled(page), 1)
+        loop.changed.connect(self.show_tried)
+
+    def refresh(self) -> None:
+        """Show the project's tune."""
+        own = self.session.project.tune.house == "own"
+        for name in (*OWN, "evens"):
+            self.form.show_field(f"tune.{name}", own)
+        self.form.refresh()
+        asked = any(t.metric == "ring_margin_db" for t in self.session.project.targets)
+        self.ask.setVisible(not asked)
+        self.frame.setText(
+            "The brief asks for a ring margin: Ways out in Parts tries what stiffens the frame for it, each with grams, minutes and money."
+            if asked else
+            "Ask for a ring margin in the brief: then Ways out in Parts tries what stiffens the frame, each with grams, minutes and money."
+        )  # fmt: skip
+
+    def show_tried(self) -> None:
+        """Calmer tunes that were tried on this frame."""
+        clear(self.tried)
+        seen = self.loop.seen
+        for row, t in enumerate(seen.tried if seen is not None else ()):
+            use = QPushButton("Use")
+            use.setFixedHeight(theme.sized(22))
+            use.setAccessibleName(f"Use: {t.title}")
+            use.clicked.connect(partial(self.use, t))
+            figures = (label(text, "figure") for text in (f"{t.gain_db:+.0f} dB", f"{t.follows_hz:.1f} Hz"))
+            for col, widget in enumerate((Short(t.title), *figures, use)):
+                self.tried.addWidget(widget, row, col)
+        self.tune_costs.setText("" if seen is None else COSTS if seen.tried else "No calmer tune is known that helps.")
+
+    def use(self, tried: TriedTune) -> None:
+        """Put a tune in force."""
+        self.session.edit_many(tune_edits(tried.tune), tried.title.lower())
+
+    def add_target(self) -> None:
+        """Ask for it in the brief."""
+        project = self.session.project
+        taken = {t.id for t in project.targets}
+        name = next(n for n in ("ring", *(f"ring{i}" for i in range(2, 99))) if n not in taken)
+        limit = METRICS["ring_margin_db"].first_limit
+        self.session.edit("targets", (*project.targets, Target(id=name, metric="ring_margin_db", limit=limit)), "ring margin asked for")

@@ -1,0 +1,282 @@
+"""Whether the rate loop rings with the frame: every axis, in descent, hover and at full throttle, charged and empty, in soft and stiff
+plastic."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from functools import cached_property, partial
+from typing import Literal
+
+import numpy as np
+
+from fravik.flight.allocation import AXES
+from fravik.flight.loop import (
+    Controller,
+    LoopMargins,
+    Motors,
+    Paths,
+    Plant,
+    controller_response,
+    frequencies,
+    margins,
+    paths,
+    plant_response,
+    tuned,
+)
+from fravik.flight.looptime import Second, simulate
+from fravik.kinds.around import stations
+from fravik.kinds.drives import drives
+from fravik.model.material import CORNERS, Corner
+from fravik.model.tune import Tune, in_force
+from fravik.power.lag import lag_at
+from fravik.power.pack import supply
+from fravik.printing.zones import Floats
+
+from .results import Evaluation
+from .rotors import CHARGED_CELL_V, EMPTY_CELL_V, mix_of
+from .shake import Shake
+
+RingVerdict = Literal["quiet", "nearly rings", "rings", "runs away"]
+# of the thrust in hover: a brisk descent
+DESCENT = 0.3
+THROTTLES = ("descent", "hover", "full throttle")
+CHARGES = (("charged", CHARGED_CELL_V), ("empty", EMPTY_CELL_V))
+# a loop nearer to ringing than this rings at the first gust; motors driven over so much of their range hit both stops
+CLOSE_DB, STOPS = 3.0, 0.8
+WANTED_DB = 6.0  # what is usually kept
+TRIED, HALVINGS = (0.1, 0.2, 0.4, 0.8, 1.6, 3.2), 4
+# yaw, which rotors turn by little more than their torque, is left to follow so much slower, without lead
+YAW_SHARE = 1 / 3
+NEAR_MODE = 0.2  # a ring so near a mode, over its frequency, is that mode's
+TORN_DB = 1e-9
+
+
+@dataclass(frozen=True)
+class At:
+    """A state of flight: throttle and charge, by name."""
+
+    throttle: str
+    charge: str
+
+    @property
+    def words(self) -> str:
+        """In a sentence."""
+        return (
+            f"{'at' if self.throttle == 'full throttle' else 'in a' if self.throttle == 'descent' else 'in'} {self.throttle}, {self.charge}"
+        )
+
+
+@dataclass(frozen=True, eq=False)
+class AxisRing:
+    """One axis at its worst: margins with the softest, usual and stiffest plastic, where the usual one's is, and what rings."""
+
+    axis: str
+    corners: tuple[LoopMargins, LoopMargins, LoopMargins]
+    at: At
+    mode: int | None
+    rings: str
+    worked_out: Callable[[], RingVerdict]
+
+    @cached_property
+    def verdict(self) -> RingVerdict:
+        """What becomes of it, with the usual plastic."""
+        return self.worked_out()
+
+    @property
+    def typical(self) -> LoopMargins:
+        """With the usual plastic."""
+        return self.corners[CORNERS.index("typical")]
+
+    @property
+    def spread_db(self) -> tuple[float, float, float]:
+        """Low, usual and high gain margin."""
+        each = [m.gain_db for m in self.corners]
+        return min(each), self.typical.gain_db, max(each)
+
+
+@dataclass(frozen=True, eq=False)
+class Ring:
+    """All axes under one tune. ``left_out`` says why an axis is not judged."""
+
+    tune: Tune
+    crossover_hz: float
+    axes: tuple[AxisRing, ...]
+    left_out: tuple[tuple[str, str], ...]
+
+    @property
+    def quiet(self) -> bool:
+        """On every axis, whatever the plastic within its spread."""
+        return bool(self.axes) and all(_quiet(a.corners) for a in self.axes)
+
+    @property
+    def worst(self) -> AxisRing | None:
+        """The axis nearest to ringing."""
+        return min(self.axes, key=lambda a: a.typical.gain_db, default=None)
+
+
+@dataclass(frozen=True, eq=False)
+class RingCraft:
+    """What no tune changes: per axis and corner the plant and its paths, per state of flight the motors, thrusts left down and up (n,), and
+    1/rev of the hardest rotor."""
+
+    plants: dict[tuple[str, Corner], tuple[Plant, Paths]]
+    motors: dict[At, Motors]
+    room_n: dict[At, tuple[Floats, Floats]]
+    turns_hz: dict[At, float]
+    middle: Motors
+
+
+def axes_of(result: Evaluation) -> tuple[tuple[str, ...], tuple[tuple[str, str], ...]]:
+    """The axes that are judged, and why others are not."""
+    if not any(s.tilt_deg for s in stations(result.project)):
+        return AXES, ()
+    return AXES[:2], (("yaw", "Its rotors tilt to turn it: how quickly their servos do is not known."),)
+
+
+def _plant(result: Evaluation, shake: Shake, axis: int, corner: int) -> Plant:
+    shaken = shake.corners[corner]
+    gyro, whole = shaken.seen[0, 3 + axis], np.linalg.solve(shaken.rigid_mass, shaken.seen_rigid[0, 3 + axis])
+    every, own = stations(result.project), result.power.rotors
+    mix = mix_of(result.project, result.craft, result.power)[:, : len(every)]
+    full = np.array([r.full_thrust_n for r in own])
+    strength = full / max(float(full.mean()), 1e-12)
+    share = strength * np.linalg.pinv(mix * strength)[:, 1 + axis]
+    return Plant(
+        shaken.w_rad_s, shaken.loss / 2, shake.hubs[:, 2] * gyro, shake.hubs[:, 5] * gyro, shake.hubs_rigid[:, 2] @ whole,
+        shake.hubs_rigid[:, 5] @ whole, share, np.array([float(s.spin) for s in every]), np.array([r.torque_mm for r in own]),
+    )  # fmt: skip
+
+
+def _states(result: Evaluation) -> tuple[dict[At, Motors], dict[At, tuple[Floats, Floats]], dict[At, float], Motors]:
+    own, each, pack = result.power.rotors, drives(result.project), supply(result.project.components)
+    hover = [lag_at(d, r, r.hover_rpm) for d, r in zip(each, own, strict=True)]
+    middle = Motors(np.array([h.lag_s for h in hover]), np.array([h.swing_s for h in hover]), np.ones(len(own)))
+    motors, room, turns = {}, {}, {}
+    for throttle in THROTTLES:
+        speeds = [r.hover_rpm * math.sqrt(DESCENT) if throttle == "descent" else r.full_rpm if throttle == "full throttle" else r.hover_rpm
+                  for r in own]  # fmt: skip
+        lags = [lag_at(d, r, rpm) for d, r, rpm in zip(each, own, speeds, strict=True)]
+        thrust = np.array([r.hover_thrust_n * (rpm / r.hover_rpm) ** 2 for r, rpm in zip(own, speeds, strict=True)])
+        least = np.array([r.full_thrust_n * (r.idle_rpm / max(r.full_rpm, 1e-9)) ** 2 for r in own])
+        most = np.array([r.full_thrust_n for r in own])
+        for charge, cell_v in CHARGES:
+            at, volts = At(throttle, charge), pack.cells * cell_v / pack.volts
+            gain = np.array([volts * a.n_per_volt / h.n_per_volt for a, h in zip(lags, hover, strict=True)])
+            motors[at] = Motors(np.array([a.lag_s for a in lags]), np.array([a.swing_s for a in lags]), gain)
+            room[at] = (np.minimum(least - thrust, 0.0), np.maximum(most - thrust, 0.0))
+            turns[at] = max(speeds) / 60
+    return motors, room, turns, middle
+
+
+def craft_of(result: Evaluation) -> RingCraft | None:
+    """The craft ready for any tune; None where its modes are not known."""
+    if result.whole is None or result.scope.flight:
+        return None
+    shake, reach = result.whole.shake, 0.5 * result.project.brief.loop_crossover_hz
+    plants = {}
+    for k, axis in enumerate(AXES):
+        if axis in axes_of(result)[0]:
+            for c, corner in enumerate(CORNERS):
+                plant = _plant(result, shake, k, c)
+                plants[axis, corner] = plant, paths(plant, frequencies(plant, reach))
+    return RingCraft(plants, *_states(result))
+
+
+def controller_of(craft: RingCraft, result: Evaluation, tune: Tune, axis: str, at: At) -> Controller:
+    """The controller of an axis: tuned in hover on the rigid craft, its notches where the motors turn now."""
+    plant, figures = craft.plants[axis, "typical"][0], in_force(tune)
+    notches = [(n + 1) * craft.turns_hz[at] for n in range(figures.notches)]
+    tuned_at = [(n + 1) * craft.turns_hz[At("hover", at.charge)] for n in range(figures.notches)]
+    crossover, lead = result.project.brief.loop_crossover_hz * figures.follows, figures.lead
+    if axis == "yaw":
+        crossover, lead = YAW_SHARE * crossover, 0.0
+    delay_s = figures.delay_ms * 1e-3
+    made = tuned(plant, craft.middle, crossover, lead, figures.lowpass, tuned_at, figures.notch_q, delay_s)
+    return Controller(made.k, made.integral_rad_s, made.lead_s, made.filter_rad_s, tuple(notches), made.notch_q, made.delay_s)
+
+
+def ring_of(result: Evaluation, tune: Tune | None = None, craft: RingCraft | None = None) -> Ring | None:
+    """The loop on the craft as it is, under its own tune or another. None where its modes are not known."""
+    tune, craft = tune or result.project.tune, craft or craft_of(result)
+    if craft is None:
+        return None
+    judged, left_out = axes_of(result)
+    axes = tuple(_axis(craft, result, tune, axis) for axis in judged)
+    return Ring(tune, result.project.brief.loop_crossover_hz * in_force(tune).follows, axes, left_out)
+
+
+def _axis(craft: RingCraft, result: Evaluation, tune: Tune, axis: str) -> AxisRing:
+    worst: dict[Corner, tuple[LoopMargins, At]] = {}
+    for at, there in craft.motors.items():
+        motors = evened(there) if in_force(tune).evens else there
+        controller = controller_of(craft, result, tune, axis, at)
+        for corner in CORNERS:
+            plant, way = craft.plants[axis, corner]
+            loop = controller_response(controller, way.w) * plant_response(plant, motors, way)
+            found = margins(way.w, loop)
+            if corner not in worst or found.gain_db < worst[corner][0].gain_db - TORN_DB:
+                worst[corner] = found, at
+    (soft, _), (usual, at), (stiff, _) = (worst[c] for c in CORNERS)
+    mode, words = _what_rings(result, usual.freq_hz)
+    return AxisRing(axis, (soft, usual, stiff), at, mode, words, partial(_verdict, craft, result, tune, axis, at, (soft, usual, stiff)))
+
+
+def evened(motors: Motors) -> Motors:
+    """Motors whose answer is evened out by the controller."""
+    return Motors(motors.lag_s, motors.swing_s, np.ones_like(motors.gain))
+
+
+def _what_rings(result: Evaluation, freq_hz: float) -> tuple[int | None, str]:
+    assert result.whole is not None
+    every = result.whole.modes
+    if not every or freq_hz <= 0:
+        return None, ""
+    k = min(range(len(every)), key=lambda i: abs(every[i].freq_hz - freq_hz))
+    if abs(every[k].freq_hz - freq_hz) > NEAR_MODE * freq_hz:
+        return None, "the loop itself"
+    part = result.part(every[k].part_id)
+    return k, f"{part.part.name.lower() if part is not None else 'the craft'}: {every[k].name}"
+
+
+def _verdict(craft: RingCraft, result: Evaluation, tune: Tune, axis: str, at: At, corners: Sequence[LoopMargins]) -> RingVerdict:
+    usual = corners[CORNERS.index("typical")]
+    if usual.gain_db < 0:
+        swing = second_of(craft, result, tune, axis, at).swing
+        return "runs away" if swing >= STOPS else "rings"
+    return "quiet" if _quiet(corners) else "nearly rings"
+
+
+def _quiet(corners: Sequence[LoopMargins]) -> bool:
+    return corners[CORNERS.index("typical")].gain_db >= CLOSE_DB and min(c.gain_db for c in corners) >= 0
+
+
+def shown_at(at: At) -> At:
+    """The state of flight in which a second is shown: that of the worst margin, but hover where motors at full have nowhere to go."""
+    return At("hover", at.charge) if at.throttle == "full throttle" else at
+
+
+def second_of(craft: RingCraft, result: Evaluation, tune: Tune, axis: str, at: At, seconds: float = 1.0) -> Second:
+    """A second in time after a kick, with the usual plastic."""
+    low, high = craft.room_n[at]
+    motors = evened(craft.motors[at]) if in_force(tune).evens else craft.motors[at]
+    return simulate(craft.plants[axis, "typical"][0], motors, controller_of(craft, result, tune, axis, at), low, high, seconds)
+
+
+def bears_hz(result: Evaluation, craft: RingCraft, least_db: float = WANTED_DB) -> float:
+    """The quickest loop, by its crossover, that this frame bears with so much margin on every axis, all else as in the tune; 0 if none."""
+    figures, wanted = in_force(result.project.tune), result.project.brief.loop_crossover_hz
+    low, high = 0.0, 0.0
+    for follows in TRIED:
+        found = ring_of(result, figures.model_copy(update={"house": "own", "follows": follows}), craft)
+        if found is None or found.worst is None or found.worst.typical.gain_db < least_db:
+            high = follows
+            break
+        low = follows
+    for _ in range(HALVINGS if low < high else 0):
+        middle = (low + high) / 2
+        found = ring_of(result, figures.model_copy(update={"house": "own", "follows": middle}), craft)
+        good = found is not None and found.worst is not None and found.worst.typical.gain_db >= least_db
+        low, high = (middle, high) if good else (low, middle)
+    return low * wanted

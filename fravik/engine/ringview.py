@@ -1,0 +1,107 @@
+"""The controller's loop as it is looked at: every axis's gain over frequency, a second in time, and other tunes that were tried."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from fravik.flight.loop import controller_response, plant_response
+from fravik.flight.looptime import Second
+from fravik.model.material import CORNERS
+from fravik.model.tune import Tune, in_force
+from fravik.printing.zones import Floats
+from fravik.study.margins import Verdict
+
+from .evaluate import Engine
+from .foresee.ring import other_tunes
+from .results import Evaluation
+from .ring import WANTED_DB, AxisRing, Ring, RingCraft, bears_hz, controller_of, craft_of, evened, ring_of, second_of, shown_at
+
+POINTS = 900  # of a curve as drawn
+MOST_TRIED = 4
+SHOWN_DB = 45.0  # under the crossing, what is drawn of the gain
+
+
+@dataclass(frozen=True, eq=False)
+class Curve:
+    """An axis at its worst state of flight.
+
+    Frequencies (f,), the loop's gain in dB with the softest, usual and stiffest plastic (3, f), and where the usual one comes back just
+    against itself: (frequency, gain) pairs, which ring where the gain is above 0.
+    """
+
+    hz: Floats
+    db: Floats
+    against: tuple[tuple[float, float], ...]
+
+
+@dataclass(frozen=True)
+class TriedTune:
+    """Another tune: what it is called, its edits' tune, the least margin of all axes, and how quickly it follows."""
+
+    title: str
+    tune: Tune
+    gain_db: float
+    follows_hz: float
+
+
+@dataclass(frozen=True, eq=False)
+class RingSight:
+    """All that the page shows."""
+
+    ring: Ring
+    curves: dict[str, Curve]
+    seconds: dict[str, Second]
+    tried: tuple[TriedTune, ...]
+    bears_hz: float
+    wanted_hz: float
+
+
+def sight(engine: Engine, result: Evaluation) -> RingSight | None:
+    """None where the frame's modes are not known."""
+    craft = engine.memo.get("ring craft", result.project, lambda: craft_of(result))
+    ring = ring_of(result, None, craft) if craft is not None else None
+    if craft is None or ring is None:
+        return None
+    tune = result.project.tune
+    seconds = {a.axis: second_of(craft, result, tune, a.axis, shown_at(a.at)) for a in ring.axes}
+    tried = []
+    for title, other in other_tunes(tune):
+        found = ring_of(result, other, craft)
+        if found is not None and found.worst is not None:
+            tried.append((found.quiet, TriedTune(title, other, found.worst.typical.gain_db, found.crossover_hz)))
+    good = [t for quiet, t in tried if quiet] or sorted((t for _, t in tried), key=lambda t: -t.gain_db)
+    return RingSight(ring, {a.axis: _curve(craft, result, tune, a) for a in ring.axes}, seconds, tuple(good[:MOST_TRIED]),
+                     bears_hz(result, craft), result.project.brief.loop_crossover_hz)  # fmt: skip
+
+
+def _curve(craft: RingCraft, result: Evaluation, tune: Tune, axis: AxisRing) -> Curve:
+    controller = controller_of(craft, result, tune, axis.axis, axis.at)
+    motors = evened(craft.motors[axis.at]) if in_force(tune).evens else craft.motors[axis.at]
+    first = craft.plants[axis.axis, "typical"][1].w
+    hz = np.geomspace(first[0], first[-1], POINTS) / (2 * np.pi)
+    db, against = [], []
+    for corner in CORNERS:
+        plant, way = craft.plants[axis.axis, corner]
+        loop = controller_response(controller, way.w) * plant_response(plant, motors, way)
+        db.append(np.interp(hz, way.w / (2 * np.pi), 20 * np.log10(np.maximum(np.abs(loop), 1e-9))))
+        if corner == "typical":
+            turned = np.flatnonzero((np.sign(loop.imag[:-1]) != np.sign(loop.imag[1:])) & (loop.real[:-1] < 0) & (loop.real[1:] < 0))
+            against = [(float(way.w[i] / (2 * np.pi)), float(20 * np.log10(max(abs(loop[i]), 1e-9)))) for i in turned.tolist()]
+    return Curve(hz, np.stack(db), tuple(p for p in against if p[1] > -SHOWN_DB))
+
+
+def axis_verdict(axis: AxisRing) -> Verdict:
+    """How a verdict on the loop ranks beside those on targets."""
+    return {"quiet": "holds", "nearly rings": "tight"}.get(axis.verdict, "fails")  # type: ignore[return-value]
+
+
+def in_words(sight: RingSight) -> str:
+    """What the frame bears, beside what is wanted of it."""
+    if sight.bears_hz <= 0:
+        return f"No loop that was tried leaves {WANTED_DB:g} dB on every axis: the frame is too soft for any."
+    asks, bears = f"{sight.wanted_hz:.0f} Hz", f"{sight.bears_hz:.1f} Hz"
+    if sight.bears_hz >= sight.wanted_hz:
+        return f"This frame bears the {asks} that the brief asks for, and up to {bears}, with {WANTED_DB:g} dB to spare."
+    return f"This frame bears a loop up to {bears} with {WANTED_DB:g} dB to spare; the brief asks for {asks}."
