@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,6 +12,7 @@ from fravik.flight.looptime import Second
 from fravik.model.material import CORNERS
 from fravik.model.tune import Tune, in_force
 from fravik.printing.zones import Floats
+from fravik.study.levers import Lever
 from fravik.study.margins import Verdict
 
 from .evaluate import Engine
@@ -20,6 +22,7 @@ from .ring import WANTED_DB, AxisRing, Ring, RingCraft, bears_hz, controller_of,
 
 POINTS = 900  # of a curve as drawn
 MOST_TRIED = 4
+LEAST_GAIN_DB = 0.2
 SHOWN_DB = 45.0  # under the crossing, what is drawn of the gain
 
 
@@ -90,6 +93,16 @@ def _curve(craft: RingCraft, result: Evaluation, tune: Tune, axis: AxisRing) -> 
             turned = np.flatnonzero((np.sign(loop.imag[:-1]) != np.sign(loop.imag[1:])) & (loop.real[:-1] < 0) & (loop.real[1:] < 0))
             against = [(float(way.w[i] / (2 * np.pi)), float(20 * np.log10(max(abs(loop[i]), 1e-9)))) for i in turned.tolist()]
     return Curve(hz, np.stack(db), tuple(p for p in against if p[1] > -SHOWN_DB))
+
+
+def in_frame(levers: Sequence[Lever], result: Evaluation) -> list[tuple[Lever, float]]:
+    """Of the ways out that were found, those that leave the loop more margin, with what they leave, the best first."""
+    now = next((m.value for m in result.margins if m.metric == "ring_margin_db"), None)
+    if now is None:
+        return []
+    after = [(v, next((m.value for m in v.scores.margins if m.metric == "ring_margin_db"), None)) for v in levers]
+    better = [(v, db) for v, db in after if db is not None and db > now + LEAST_GAIN_DB]
+    return sorted(better, key=lambda pair: -pair[1])[:MOST_TRIED]
 
 
 def axis_verdict(axis: AxisRing) -> Verdict:

@@ -9,7 +9,7 @@ from functools import partial
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QButtonGroup, QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from fravik.app import theme
 from fravik.app.session import Session
@@ -19,10 +19,11 @@ from fravik.app.widgets.fields import ChoiceField, FlagField, NumberField
 from fravik.app.widgets.glyphs import VerdictMark
 from fravik.app.widgets.plots import dress_axes, plain_plot
 from fravik.app.widgets.short import Short, ShortButton
+from fravik.app.widgets.waysout import price_text
 from fravik.engine.foresee.ring import tune_edits
 from fravik.engine.results import Evaluation
 from fravik.engine.ring import AxisRing, shown_at
-from fravik.engine.ringview import RingSight, TriedTune, axis_verdict, in_words, sight
+from fravik.engine.ringview import RingSight, TriedTune, axis_verdict, in_frame, in_words, sight
 from fravik.model.project import Target
 from fravik.model.tune import HOUSE_LABELS
 from fravik.study.margins import METRICS
@@ -32,6 +33,8 @@ OWN = ("follows", "lead", "lowpass", "notches", "notch_q")
 ABOUT = ("Gain of the loop, frame and all: where it comes back just against itself (a dot) above 0 dB, it rings by itself. Thin lines: the "
          "filament's spread. Axis by axis, without what one stirs in another; half the plastic's loss factor as damping; motors' lag from "
          "their weight and size.")  # fmt: skip
+SEARCHING = "Changes are being tried in the background."
+WAYS_OUT = "Ask for a ring margin in the brief: then what stiffens the frame is tried, each change with grams, minutes and money."
 COSTS = "Costs no grams; the craft answers as much slower as it follows less, and gusts and its own wash push it farther."
 SAFETY = "Propellers off on the bench. Never hold a craft that may run away; hot motors burn."
 
@@ -184,9 +187,23 @@ class TuneCard(Card):
         column.addWidget(label("In the frame", "heading"))
         self.frame = label("", "small", wrap=True)
         column.addWidget(self.frame)
+        self.levers = QGridLayout()
+        self.levers.setHorizontalSpacing(8)
+        self.levers.setColumnStretch(0, 1)
+        column.addLayout(self.levers)
+        low = QHBoxLayout()
         self.ask = QPushButton("Ask for a ring margin")
         self.ask.clicked.connect(self.add_target)
-        column.addWidget(self.ask)
+        self.keep, self.back = QPushButton("Keep it"), QPushButton("Take back")
+        self.keep.setObjectName("strong")
+        self.keep.clicked.connect(session.take)
+        self.back.clicked.connect(session.take_back)
+        for button in (self.ask, self.keep, self.back):
+            low.addWidget(button)
+        low.addStretch(1)
+        column.addLayout(low)
+        session.levers_changed.connect(self.show_levers)
+        session.trial_changed.connect(self.show_levers)
         column.addWidget(label(SAFETY, "caution", wrap=True))
         column.addStretch(1)
         self.column.addWidget(scrolled(page), 1)
@@ -198,13 +215,35 @@ class TuneCard(Card):
         for name in (*OWN, "evens"):
             self.form.show_field(f"tune.{name}", own)
         self.form.refresh()
-        asked = any(t.metric == "ring_margin_db" for t in self.session.project.targets)
+        self.show_levers()
+
+    def show_levers(self) -> None:
+        """What was tried of the frame, once the brief asks for it."""
+        s = self.session
+        if not self.isVisible():
+            return
+        clear(self.levers)
+        asked = any(t.metric == "ring_margin_db" for t in s.project.targets)
+        found = in_frame(s.levers, s.result) if s.result is not None and s.trial is None else []
+        for row, (lever, db) in enumerate(found):
+            attempt = QPushButton("Try")
+            attempt.setFixedHeight(theme.sized(22))
+            attempt.setAccessibleName(f"Try: {lever.title}")
+            attempt.clicked.connect(partial(s.try_lever, lever))
+            for col, widget in enumerate((Short(lever.title), *_figures(f"{db:+.0f} dB", f"{lever.grams:+.0f} g"), attempt)):
+                widget.setToolTip(f"{lever.title}: {price_text(lever, s.project.brief.currency)}")
+                self.levers.addWidget(widget, row, col)
         self.ask.setVisible(not asked)
-        self.frame.setText(
-            "The brief asks for a ring margin: Ways out in Parts tries what stiffens the frame for it, each with grams, minutes and money."
-            if asked else
-            "Ask for a ring margin in the brief: then Ways out in Parts tries what stiffens the frame, each with grams, minutes and money."
-        )  # fmt: skip
+        for button in (self.keep, self.back):
+            button.setVisible(s.trial is not None)
+        if s.trial is not None:
+            text = f"Trying: {s.trial.title}."
+        elif not asked:
+            text = WAYS_OUT
+        else:
+            text = "" if found else SEARCHING if s.levers_busy is not None else "No change that was tried helps here."
+        self.frame.setText(text)
+        self.frame.setVisible(bool(text))
 
     def show_tried(self) -> None:
         """Calmer tunes that were tried on this frame."""
@@ -215,8 +254,7 @@ class TuneCard(Card):
             use.setFixedHeight(theme.sized(22))
             use.setAccessibleName(f"Use: {t.title}")
             use.clicked.connect(partial(self.use, t))
-            figures = (label(text, "figure") for text in (f"{t.gain_db:+.0f} dB", f"{t.follows_hz:.1f} Hz"))
-            for col, widget in enumerate((Short(t.title), *figures, use)):
+            for col, widget in enumerate((Short(t.title), *_figures(f"{t.gain_db:+.0f} dB", f"{t.follows_hz:.1f} Hz"), use)):
                 self.tried.addWidget(widget, row, col)
         self.tune_costs.setText("" if seen is None else COSTS if seen.tried else "No calmer tune is known that helps.")
 
@@ -231,3 +269,7 @@ class TuneCard(Card):
         name = next(n for n in ("ring", *(f"ring{i}" for i in range(2, 99))) if n not in taken)
         limit = METRICS["ring_margin_db"].first_limit
         self.session.edit("targets", (*project.targets, Target(id=name, metric="ring_margin_db", limit=limit)), "ring margin asked for")
+
+
+def _figures(*texts: str) -> list[QLabel]:
+    return [label(text, "figure") for text in texts]
