@@ -205,7 +205,8 @@ def test_every_cure_offered_does_what_it_says(engine: Engine, name: str) -> None
 @pytest.mark.parametrize("name", list(DEMOS))
 def test_the_demos_are_no_worse_than_their_makers_meant(engine: Engine, name: str) -> None:
     grave = {f.id for f in foresee(engine, engine.evaluate(DEMOS[name]())) if f.weight == "grave"}
-    assert grave == {"tern": {"fit.clash:battery:receiver"}}.get(name, set())
+    meant = {"tern": {"fit.clash:battery:receiver"}, "wren": {"ring.loop"}}  # a clash, and a loop too quick for its frame
+    assert grave == meant.get(name, set())
 
 
 @given(x=st.floats(-60, 60), y=st.floats(-40, 40), z=st.floats(-60, 80))

@@ -35,12 +35,17 @@ def engine() -> Engine:
 
 @pytest.fixture(scope="module")
 def flown(engine: Engine) -> Evaluation:
-    return engine.evaluate(tern())
+    return engine.evaluate(quick())
 
 
 @pytest.fixture(scope="module")
 def y6(engine: Engine) -> Evaluation:
     return engine.evaluate(DEMOS["dunlin"]())
+
+
+def quick() -> Project:
+    """Tern with the loop that its brief asks for."""
+    return set_many(tern(), (("tune", Tune()),))
 
 
 def asked(project: Project, limit: float = 6.0) -> Project:
@@ -84,7 +89,7 @@ def test_a_rigid_loop_crosses_where_it_was_told_to(bend: float, times: float) ->
     c = tuned(plant, MOTORS, 20.0 * times, 0.7, 6.0, (), 4.0, 0.002)
     w, loop = loop_of(plant, MOTORS, c)
     at = w[np.flatnonzero(np.abs(loop) < 1.0)[0]] / (2 * np.pi)
-    assert at == pytest.approx(20.0 * times, rel=0.02)
+    assert at == pytest.approx(20.0 * times, rel=0.04)  # within a step of the frequencies
     assert unstable_poles(loop) % 2 == 0
 
 
@@ -129,9 +134,16 @@ def test_a_craft_that_runs_away_as_drawn_is_quiet_in_a_calmer_tune(flown: Evalua
     assert not list(found(engine, after))
 
 
+def test_tern_flies_calm(engine: Engine) -> None:
+    ring = ring_of(engine.evaluate(tern()))
+    assert ring is not None
+    assert ring.quiet
+    assert ring.crossover_hz < 0.5 * tern().brief.loop_crossover_hz
+
+
 def test_the_same_craft_is_nearer_to_quiet_with_a_stiffer_frame(flown: Evaluation, engine: Engine) -> None:
     sizes = {"root_height_mm": 22.0, "tip_height_mm": 20.0, "root_width_mm": 28.0, "tip_width_mm": 26.0}
-    stiffer = engine.evaluate(set_many(tern(), tuple((f"parts.arm.shape.{k}", v) for k, v in sizes.items())))
+    stiffer = engine.evaluate(set_many(quick(), tuple((f"parts.arm.shape.{k}", v) for k, v in sizes.items())))
     soft, stiff = (ring_of(r, HOUSE["easy"]) for r in (flown, stiffer))
     assert soft is not None
     assert stiff is not None
@@ -183,7 +195,7 @@ def test_yaw_that_a_servo_turns_is_not_judged(engine: Engine) -> None:
 
 
 def test_the_target_asks_for_it_and_says_what_rings(engine: Engine, flown: Evaluation) -> None:
-    margin = next(m for m in engine.evaluate(asked(tern())).margins if m.metric == "ring_margin_db")
+    margin = next(m for m in engine.evaluate(asked(quick())).margins if m.metric == "ring_margin_db")
     ring = ring_of(flown)
     assert ring is not None
     assert ring.worst is not None
@@ -211,6 +223,7 @@ def test_on_the_command_line(capsys: pytest.CaptureFixture[str]) -> None:
 
 
 def test_in_the_window(window: Any, qapp: Any) -> None:
+    window.session.edit("tune.house", "usual")
     window.show_stage("Vibration")
     view, session = window.view("Vibration"), window.session
     view.reveal("tune.house")

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from fravik.app.session import Session
 from fravik.app.settler import Settler
-from fravik.engine.foresee import SOURCES, from_source, run_findings, tried
+from fravik.engine.foresee import LONG, SOURCES, from_source, run_findings, tried
 from fravik.engine.results import Evaluation
 from fravik.engine.settled import Settled
 from fravik.model.project import SetAside
@@ -113,7 +113,8 @@ class Foresight(QObject):
             return
         engine = self.session.engine
         work: Callable[[], tuple[Finding, ...]] = lambda: from_source(engine, result, number)  # noqa: E731
-        self.session.aside.ask(work, lambda answer: self._ask(result, number + 1, (*found, *answer.result())))
+        thread = self.session.beside if SOURCES[number] in LONG else self.session.aside
+        thread.ask(work, lambda answer: self._ask(result, number + 1, (*found, *answer.result())))
 
     def _gather(self) -> None:
         settled = self.settler.settled if self.settler.fresh else None

@@ -74,6 +74,7 @@ class Session(QObject):
         super().__init__()
         self.engine = Engine()
         self.aside = Aside(self)
+        self.beside = Aside(self)  # for what takes long: an edit is never behind it in line
         self._step: _Step | None = None
         self.background = Background(WORKER_REST_MS, self)
         self.background.heard.connect(self._hear)
@@ -414,6 +415,7 @@ class Session(QObject):
         """End the worker and let go of all results."""
         self._finish()
         self.aside.close()
+        self.beside.close()
         self.background.rest()
         self._leave()
         self.engine.forget()

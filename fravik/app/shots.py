@@ -69,10 +69,13 @@ def stage(window: MainWindow, name: str) -> None:
         return
     if not window.flies.isHidden():
         window.show_flies()
+    if window.session.project.tune.house == "usual" and name != "Loop":
+        window.session.undo()
     if window.stage == "Vibration":
         view = window.view("Vibration")
         view.show_page(int(name == "Loop"))
         if name == "Loop":
+            window.session.edit("tune.house", "usual")  # quicker than its frame bears
             wait_for(QApplication.instance(), window, lambda: view.ring.seen is not None)  # type: ignore[arg-type]
         return
     if window.stage == "Print run":

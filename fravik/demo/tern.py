@@ -10,12 +10,15 @@ from fravik.model.joint import Joint
 from fravik.model.project import Brief, Part, Printer, Project, Spool, Target
 from fravik.model.recipe import Recipe
 from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape, PlateShape
+from fravik.model.tune import Tune
 
 
 def tern() -> Project:
     """The demo craft as its maker left it: two targets fail and one is tight."""
     return Project(
         name="Tern survey quad",
+        # slow lines over an island: tuned calm, as its arms would ring with a quicker loop
+        tune=Tune(house="own", follows=0.35, lowpass=3.0),
         brief=Brief(
             currency="€",
             purpose="Count ground-nesting birds on a shingle island with a small thermal camera, flying slow lines at dawn "

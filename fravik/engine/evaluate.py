@@ -72,14 +72,9 @@ class Engine:
             out += shape_problems(part, project)
             if is_printed(part):
                 out += recipe_problems(part, project, kind_of(part.shape).may_flex)
-        return (
-            out
-            + reach_problems(project)
-            + body_problems(project)
-            + mesh_problems(project)
-            + drive_faults(project)
-            + pack_problems(project.components)
-        )
+        for found in (reach_problems(project), body_problems(project), mesh_problems(project), drive_faults(project)):
+            out += found
+        return out + pack_problems(project.components)
 
     def solid(self, given: ShapeInput) -> Manifold:
         """The part's solid."""

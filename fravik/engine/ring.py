@@ -13,6 +13,8 @@ import numpy as np
 
 from fravik.flight.allocation import AXES
 from fravik.flight.loop import (
+    MOST_DB,
+    Complex,
     Controller,
     LoopMargins,
     Motors,
@@ -45,6 +47,7 @@ THROTTLES = ("descent", "hover", "full throttle")
 CHARGES = (("charged", CHARGED_CELL_V), ("empty", EMPTY_CELL_V))
 # a loop nearer to ringing than this rings at the first gust; motors driven over so much of their range hit both stops
 CLOSE_DB, STOPS = 3.0, 0.8
+QUICK = 4.0  # modes so many times quicker than what rings are left out of the second in time
 WANTED_DB = 6.0  # what is usually kept
 TRIED, HALVINGS = (0.1, 0.2, 0.4, 0.8, 1.6, 3.2), 4
 # yaw, which rotors turn by little more than their torque, is left to follow so much slower, without lead
@@ -209,18 +212,37 @@ def ring_of(result: Evaluation, tune: Tune | None = None, craft: RingCraft | Non
 
 def _axis(craft: RingCraft, result: Evaluation, tune: Tune, axis: str) -> AxisRing:
     worst: dict[Corner, tuple[LoopMargins, At]] = {}
-    for at, there in craft.motors.items():
-        motors = evened(there) if in_force(tune).evens else there
-        controller = controller_of(craft, result, tune, axis, at)
+    for at in _unlike(craft, tune):
         for corner in CORNERS:
-            plant, way = craft.plants[axis, corner]
-            loop = controller_response(controller, way.w) * plant_response(plant, motors, way)
-            found = margins(way.w, loop)
+            found = margins(*open_loop(craft, result, tune, axis, at, corner))
             if corner not in worst or found.gain_db < worst[corner][0].gain_db - TORN_DB:
                 worst[corner] = found, at
     (soft, _), (usual, at), (stiff, _) = (worst[c] for c in CORNERS)
     mode, words = _what_rings(result, usual.freq_hz)
     return AxisRing(axis, (soft, usual, stiff), at, mode, words, partial(_verdict, craft, result, tune, axis, at, (soft, usual, stiff)))
+
+
+def open_loop(craft: RingCraft, result: Evaluation, tune: Tune, axis: str, at: At, corner: Corner) -> tuple[Floats, Complex]:
+    """Circular frequencies (f,) and the open loop there."""
+    motors = evened(craft.motors[at]) if in_force(tune).evens else craft.motors[at]
+    plant, way = craft.plants[axis, corner]
+    return way.w, controller_response(controller_of(craft, result, tune, axis, at), way.w) * plant_response(plant, motors, way)
+
+
+def _unlike(craft: RingCraft, tune: Tune) -> list[At]:
+    """States of flight in which the loop is not the same: where thrust is evened out, the charge makes no difference."""
+    return [at for at in craft.motors if not in_force(tune).evens or at.charge == CHARGES[0][0]]
+
+
+def least_db(craft: RingCraft, result: Evaluation, tune: Tune, enough_db: float) -> float:
+    """The least margin of all axes with the usual plastic; looks no further once it is less than asked for."""
+    least = MOST_DB
+    for axis in axes_of(result)[0]:
+        for at in _unlike(craft, tune):
+            least = min(least, margins(*open_loop(craft, result, tune, axis, at, "typical")).gain_db)
+            if least < enough_db:
+                return least
+    return least
 
 
 def evened(motors: Motors) -> Motors:
@@ -261,22 +283,26 @@ def second_of(craft: RingCraft, result: Evaluation, tune: Tune, axis: str, at: A
     """A second in time after a kick, with the usual plastic."""
     low, high = craft.room_n[at]
     motors = evened(craft.motors[at]) if in_force(tune).evens else craft.motors[at]
-    return simulate(craft.plants[axis, "typical"][0], motors, controller_of(craft, result, tune, axis, at), low, high, seconds)
+    plant = craft.plants[axis, "typical"][0]
+    ringing = margins(*open_loop(craft, result, tune, axis, at, "typical")).freq_hz
+    plant = plant.below(QUICK * 2 * math.pi * max(ringing, result.project.brief.loop_crossover_hz))
+    return simulate(plant, motors, controller_of(craft, result, tune, axis, at), low, high, seconds)
 
 
-def bears_hz(result: Evaluation, craft: RingCraft, least_db: float = WANTED_DB) -> float:
+def bears_hz(result: Evaluation, craft: RingCraft, least: float = WANTED_DB) -> float:
     """The quickest loop, by its crossover, that this frame bears with so much margin on every axis, all else as in the tune; 0 if none."""
     figures, wanted = in_force(result.project.tune), result.project.brief.loop_crossover_hz
     low, high = 0.0, 0.0
+
+    def bears(follows: float) -> bool:
+        return least_db(craft, result, figures.model_copy(update={"house": "own", "follows": follows}), least) >= least
+
     for follows in TRIED:
-        found = ring_of(result, figures.model_copy(update={"house": "own", "follows": follows}), craft)
-        if found is None or found.worst is None or found.worst.typical.gain_db < least_db:
+        if not bears(follows):
             high = follows
             break
         low = follows
     for _ in range(HALVINGS if low < high else 0):
         middle = (low + high) / 2
-        found = ring_of(result, figures.model_copy(update={"house": "own", "follows": middle}), craft)
-        good = found is not None and found.worst is not None and found.worst.typical.gain_db >= least_db
-        low, high = (middle, high) if good else (low, middle)
+        low, high = (middle, high) if bears(middle) else (low, middle)
     return low * wanted

@@ -7,10 +7,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fravik.flight.loop import controller_response, plant_response
 from fravik.flight.looptime import Second
 from fravik.model.material import CORNERS
-from fravik.model.tune import Tune, in_force
+from fravik.model.tune import Tune
 from fravik.printing.zones import Floats
 from fravik.study.levers import Lever
 from fravik.study.margins import Verdict
@@ -18,7 +17,7 @@ from fravik.study.margins import Verdict
 from .evaluate import Engine
 from .foresee.ring import other_tunes
 from .results import Evaluation
-from .ring import WANTED_DB, AxisRing, Ring, RingCraft, bears_hz, controller_of, craft_of, evened, ring_of, second_of, shown_at
+from .ring import WANTED_DB, AxisRing, Ring, RingCraft, bears_hz, craft_of, open_loop, ring_of, second_of, shown_at
 
 POINTS = 900  # of a curve as drawn
 MOST_TRIED = 4
@@ -80,18 +79,15 @@ def sight(engine: Engine, result: Evaluation) -> RingSight | None:
 
 
 def _curve(craft: RingCraft, result: Evaluation, tune: Tune, axis: AxisRing) -> Curve:
-    controller = controller_of(craft, result, tune, axis.axis, axis.at)
-    motors = evened(craft.motors[axis.at]) if in_force(tune).evens else craft.motors[axis.at]
     first = craft.plants[axis.axis, "typical"][1].w
     hz = np.geomspace(first[0], first[-1], POINTS) / (2 * np.pi)
     db, against = [], []
     for corner in CORNERS:
-        plant, way = craft.plants[axis.axis, corner]
-        loop = controller_response(controller, way.w) * plant_response(plant, motors, way)
-        db.append(np.interp(hz, way.w / (2 * np.pi), 20 * np.log10(np.maximum(np.abs(loop), 1e-9))))
+        w, loop = open_loop(craft, result, tune, axis.axis, axis.at, corner)
+        db.append(np.interp(hz, w / (2 * np.pi), 20 * np.log10(np.maximum(np.abs(loop), 1e-9))))
         if corner == "typical":
             turned = np.flatnonzero((np.sign(loop.imag[:-1]) != np.sign(loop.imag[1:])) & (loop.real[:-1] < 0) & (loop.real[1:] < 0))
-            against = [(float(way.w[i] / (2 * np.pi)), float(20 * np.log10(max(abs(loop[i]), 1e-9)))) for i in turned.tolist()]
+            against = [(float(w[i] / (2 * np.pi)), float(20 * np.log10(max(abs(loop[i]), 1e-9)))) for i in turned.tolist()]
     return Curve(hz, np.stack(db), tuple(p for p in against if p[1] > -SHOWN_DB))
 
 

@@ -134,8 +134,14 @@ class _Ground:
         pushed = float(self.contact_n_mm * x[0, : stop + 1].max()) if before.down else 0.0
         peak = max(before.peak, float(np.abs(x[1] - x[0])[: stop + 1].max()))
         held = before.down or float(x[0, stop]) > 0
-        now = _State(x[:, stop], v[:, stop], peak, max(before.contact_n, pushed), before.down, held)
-        return self.rested(replace(now, speed=np.array([0.0, v[1, stop]]))) if held and ended else now
+        at, speed = x[:, stop], v[:, stop]
+        if ended:
+            # between two moments: where the body stands still, or leaves the ground
+            of = v[0] if held else x[0]
+            share = float(of[stop - 1] / (of[stop - 1] - of[stop])) if of[stop - 1] != of[stop] else 1.0
+            at, speed = (y[:, stop - 1] + min(max(share, 0.0), 1.0) * (y[:, stop] - y[:, stop - 1]) for y in (x, v))
+        now = _State(at, speed, peak, max(before.contact_n, pushed), before.down, held)
+        return self.rested(replace(now, speed=np.array([0.0, speed[1]]))) if held and ended else now
 
     def rested(self, stopped: _State) -> _State:
         """A body that stands still on the ground, when it begins to move: pressed further down by the tips, or up and away."""

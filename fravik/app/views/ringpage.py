@@ -80,7 +80,7 @@ class RingCard(Card):
             self.seen = None
             self._show("Not known yet: the frame's modes are not judged.")
             return
-        self.session.aside.ask(lambda: sight(engine, result), partial(self._take, result))
+        self.session.beside.ask(lambda: sight(engine, result), partial(self._take, result))
 
     def _take(self, of: Evaluation, found: Future[RingSight | None]) -> None:
         if of is self.session.result:

@@ -1,7 +1,7 @@
 """What will go wrong: every source of findings asked, and their cures tried."""
 
 from .cures import tried
-from .every import SOURCES, foresee, from_source, run_findings, weighty
+from .every import LONG, SOURCES, foresee, from_source, run_findings, weighty
 from .told import as_text, finding_rows, foresight
 
-__all__ = ["SOURCES", "as_text", "finding_rows", "foresee", "foresight", "from_source", "run_findings", "tried", "weighty"]
+__all__ = ["LONG", "SOURCES", "as_text", "finding_rows", "foresee", "foresight", "from_source", "run_findings", "tried", "weighty"]

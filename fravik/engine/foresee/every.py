@@ -36,6 +36,9 @@ SOURCES: tuple[Source, ...] = (
     wind.found, balance.lost, compass.found, shadow.found, access.found, wires.found, aerials.found, plugs.found, ring.found,
 )  # fmt: skip
 
+# those that take tenths of a second
+LONG: tuple[Source, ...] = (ring.found,)
+
 
 def foresee(engine: Engine, result: Evaluation) -> tuple[Finding, ...]:
     """What the live tier foresees of a design, heaviest first; the same design is not gone through twice."""
