@@ -135,8 +135,8 @@ class _Ground:
         peak = max(before.peak, float(np.abs(x[1] - x[0])[: stop + 1].max()))
         held = before.down or float(x[0, stop]) > 0
         at, speed = x[:, stop], v[:, stop]
-        if ended:
-            # between two moments: where the body stands still, or leaves the ground
+        if ended and (stop > 1 or before.down or not held):
+            # between two moments: where the body stands still, or leaves the ground; one that hardly lifts is followed on to the next
             of = v[0] if held else x[0]
             share = float(of[stop - 1] / (of[stop - 1] - of[stop])) if of[stop - 1] != of[stop] else 1.0
             at, speed = (y[:, stop - 1] + min(max(share, 0.0), 1.0) * (y[:, stop] - y[:, stop - 1]) for y in (x, v))
