@@ -63,3 +63,10 @@ def test_the_command_runs_nothing_from_the_current_folder(trapped: Path, command
     assert run.returncode in (0, 1), run.stderr
     assert "Strike" in run.stdout
     assert not (trapped / "SPRUNG").exists()
+
+
+def test_the_window_comes_up_without_what_is_slow_to_load() -> None:
+    slow = ("scipy.signal", "scipy.stats", "scipy.optimize", "numba", "vtkmodules", "ezdxf", "reportlab", "jinja2", "trimesh")
+    asked = f"import sys, fravik.app.window; print([m for m in {slow!r} if m in sys.modules])"
+    run = subprocess.run([sys.executable, "-c", asked], env=os.environ | {"PYTHONPATH": HOME}, capture_output=True, text=True, check=True)
+    assert run.stdout.strip() == "[]"

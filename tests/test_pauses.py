@@ -22,8 +22,8 @@ from fravik.model.paths import set_at
 from fravik.model.project import Project
 from fravik.model.recipe import Carbon
 from fravik.model.run import BatchWish
-from fravik.plan.beds import stops_of
 from fravik.plan.schedule import PAUSE_MIN
+from fravik.plan.stops import stops_of
 from fravik.standin.printer import SimulatedPrinter
 from fravik.store.text import project_from_json, project_to_json
 

@@ -9,8 +9,8 @@ import numpy as np
 
 from fravik.library import filament_of
 from fravik.model.project import Printer
-from fravik.plan.beds import stops_of
 from fravik.plan.place import Batch, Copy, Place
+from fravik.plan.stops import stops_of
 from fravik.printing.job import PrintJob
 from fravik.printing.layerroads import CHANGE, FEATURES, WAIT
 from fravik.printing.trouble import Trouble

@@ -3,23 +3,22 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
 
-from fravik.model.laying import PAUSE_LABELS, Pause
+from fravik.model.laying import Pause
 from fravik.model.material import Filament
 from fravik.model.project import Printer
 from fravik.model.run import PrintRun
 from fravik.printing.toobig import offer
 
 from .nest import Bed, Outline
-from .place import Batch, Batches, Copy, Place, Stop
+from .place import Batch, Batches, Copy, Place
+from .stops import stops_of
 
 Floats = NDArray[np.float64]
-HEIGHT_MM = 0.02  # layers' heights are the same within this
 
 
 @dataclass(frozen=True)
@@ -69,21 +68,6 @@ def layer_seconds(lots: list[Lot], counts: list[int], printer: Printer, min_laye
 def batch_seconds(lots: list[Lot], counts: list[int], printer: Printer, min_layer_s: float) -> float:
     """Seconds of a batch printed layer by layer."""
     return float(layer_seconds(lots, counts, printer, min_layer_s)[1].sum())
-
-
-def stops_of(pauses: Sequence[Pause], tops_mm: Floats, seconds: Floats, warm_min: float) -> tuple[Stop, ...]:
-    """Where a batch pauses, lowest first: with the layer done that ends nearest to the height asked for; none above all layers."""
-    at: dict[int, list[Pause]] = {}
-    for p in pauses:
-        if p.height_mm < float(tops_mm[-1]) - HEIGHT_MM:
-            at.setdefault(int(np.abs(tops_mm - p.height_mm).argmin()), []).append(p)
-    done = np.cumsum(seconds) / 60 + warm_min
-    out = []
-    for k in sorted(at):
-        why = tuple(dict.fromkeys(p.why for p in at[k]))
-        words = ", ".join(PAUSE_LABELS[w].lower() for w in why)
-        out.append(Stop(float(tops_mm[k]), float(done[k]), why, f"{words}, at {tops_mm[k]:.1f} mm"))
-    return tuple(out)
 
 
 def refusal(lot: Lot, printer: Printer) -> str:
