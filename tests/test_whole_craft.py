@@ -31,6 +31,7 @@ from fravik.structure.craft.element import SuperElement, condense, without_idle
 from fravik.structure.craft.free import free_modes, push, relieve, seen_from
 from fravik.structure.craft.naming import _patterns
 from fravik.structure.faults import StructureFault
+from fravik.structure.member import LOADS
 from fravik.study.levers import find_levers
 
 PIECES = 8
@@ -388,3 +389,13 @@ def test_one_foot_governs_the_legs(result: Evaluation) -> None:
     assert result.members["leg"].worst_static()[0] == "one_foot"
     three = Engine().evaluate(set_many(result.project, (("parts.leg.count", 2),)))
     assert "one_foot" not in three.members["leg"].cases["typical"]
+
+
+def test_a_pole_meets_every_kind_of_arm_where_its_own_stand() -> None:
+    y6 = Engine().evaluate(dunlin())
+    front, tail = (y6.members[k].combos["typical"]["arm_strike"] for k in ("front", "tail"))
+    # the front arms stand aslant and are bent aside; the tail, flown backwards, is pushed along itself and not aside
+    fx, fy = LOADS.index("fx"), LOADS.index("fy")
+    assert abs(front[fy]) > 0.5 * abs(front[fx])
+    assert tail[fx] < 0
+    assert abs(tail[fy]) < 1e-6 * abs(tail[fx])

@@ -13,10 +13,10 @@ from fravik.flight.allocation import Allocation
 from fravik.flight.mass import MassProperties
 from fravik.kinds import kind_of, places_of
 from fravik.kinds.around import LEAST_FEET, feet, stations
-from fravik.kinds.drives import arm_drives, drives, on_arms
+from fravik.kinds.drives import arm_drives, drives, ends_of, on_arms
 from fravik.model.material import CORNERS, Corner
 from fravik.model.problem import Problem
-from fravik.model.project import Project
+from fravik.model.project import Part, Project
 from fravik.power.momentum import PowerFigures
 from fravik.printing.zones import Floats
 from fravik.shape.stations import Station, arrangement
@@ -56,6 +56,7 @@ from .memo import Memo
 from .results import MemberResult, PartResult, Refused, told
 
 Answers = dict[Corner, MemberAnswer]
+ACROSS = 1e-9  # an arm that stands no more behind than this stands across
 
 
 @dataclass(frozen=True)
@@ -91,9 +92,28 @@ def craft_loads(project: Project, craft: MassProperties, power: PowerFigures, sh
         0.0 if pairs else torque, 0.0 if pairs else step, *yaw, step,
         moment, b.pull_up_g, b.out_of_step, b.landing_m_s, b.landing_drag, b.transport_n,
         b.ground_stiffness_n_mm, b.ground_restitution, max(sum(own[k].mass_g for k in pair) for pair in arms),
-        struck.radius_mm * math.cos(struck.bearing_rad - struck.azimuth_rad),
-        struck.radius_mm * math.sin(struck.bearing_rad - struck.azimuth_rad), abs(struck.y_mm), struck.azimuth_rad, b.own_cases,
+        *_geometry(struck), b.own_cases,
     )  # fmt: skip
+
+
+def of_arm(loads: CraftLoads, part: Part, project: Project) -> CraftLoads:
+    """The same for one kind of arm: the pole meets that of its copies which stands most across, in flight ahead or, where they all stand
+    behind, backwards."""
+    ends = ends_of(part, project)
+    mine = [s for s in stations(project) if s.id in ends]
+    if not mine:
+        return loads
+    out, aside, lever, way = _geometry(_struck(mine))
+    return replace(loads, motor_out_mm=out, motor_aside_mm=aside, struck_lever_mm=lever, struck_rad=way)
+
+
+def _geometry(struck: Station) -> tuple[float, float, float, float]:
+    """Of an arm that meets a pole: how far out along it and beside it its motor stands, how far beside the middle of the craft, and its
+    direction from that of the flight, ahead or backwards."""
+    off, way = struck.bearing_rad - struck.azimuth_rad, struck.azimuth_rad
+    if math.cos(way) < -ACROSS:
+        way = math.pi - way
+    return struck.radius_mm * math.cos(off), struck.radius_mm * math.sin(off), abs(struck.y_mm), way
 
 
 def _struck(every: Sequence[Station]) -> Station:
@@ -163,14 +183,15 @@ def judge_members(
     for k, s in solved.items():
         f = s.result.filament
         bases = memo.get("stress", s.key, lambda s=s: _stress_bases(s))  # type: ignore[misc]
-        combos = [with_own_cases(loads, k, kinds[k].cases(loads, s.member.shape, s.answers[c], by_arm.get(k, downs)[c])) for c in CORNERS]
+        mine = of_arm(loads, s.result.part, project) if k in by_arm else loads
+        combos = [with_own_cases(loads, k, kinds[k].cases(mine, s.member.shape, s.answers[c], by_arm.get(k, downs)[c])) for c in CORNERS]
         unit = None
         if not s.answers["typical"].inserts:
             # most cases of most parts only change in size from edit to edit
             way, _ = unit_directions(packed_cases(combos[CORNERS.index("typical")]))
             unit = memo.get("unit stress", (s.key, way.tobytes()), lambda b=bases, w=way: unit_indices(b["typical"], w))  # type: ignore[misc]
         padded = s.member.form.pad is not None
-        pads = [pad_forces(loads, s.answers[c], m) if padded else {} for c, m in zip(CORNERS, combos, strict=True)]
+        pads = [pad_forces(mine, s.answers[c], m) if padded else {} for c, m in zip(CORNERS, combos, strict=True)]
         cases = dict(zip(CORNERS, corner_reserves(list(bases.values()), combos, unit, pads), strict=True))
         tough = {c: toughness(f.ductility_road.at(c), f.ductility_layer.at(c)) for c in CORNERS}
         along = s.member.positions_mm
