@@ -351,12 +351,13 @@ def _shaken(whole: WholeCraft, working_hz: tuple[float, float], name: dict[str, 
 
 def _with_ring(result: Evaluation) -> Evaluation:
     """The same with what the loop answers: it is asked of the craft as a whole."""
-    ring = ring_of(result) if "ring_margin_db" not in result.scope.unknown else None
-    worst = ring.worst if ring is not None else None
-    if worst is None:
+    if "ring_margin_db" in result.scope.unknown:
         return result
-    told = f"{worst.axis}, {worst.at.words}: {worst.rings}"
-    margins = tuple(margin(m.id, m.metric, m.limit, worst.spread_db, told) if m.metric == "ring_margin_db" else m for m in result.margins)
+    ring = ring_of(result)
+    worst = ring.worst if ring is not None else None
+    told = f"{worst.axis}, {worst.at.words}: {worst.rings}" if worst is not None else "modes not judged, or no thrust to spare in hover"
+    values = worst.spread_db if worst is not None else None
+    margins = tuple(margin(m.id, m.metric, m.limit, values, told) if m.metric == "ring_margin_db" else m for m in result.margins)
     return replace(result, margins=margins, scores=replace(result.scores, margins=margins))
 
 

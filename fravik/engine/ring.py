@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property, partial
 from typing import Literal
 
@@ -50,8 +50,10 @@ CLOSE_DB, STOPS = 3.0, 0.8
 QUICK = 4.0  # modes so many times quicker than what rings are left out of the second in time
 WANTED_DB = 6.0  # what is usually kept
 TRIED, HALVINGS = (0.1, 0.2, 0.4, 0.8, 1.6, 3.2), 4
-# yaw, which rotors turn by little more than their torque, is left to follow so much slower, without lead
+# yaw, which rotors turn by little more than their torque, is left to follow so much slower; what rotors push back
+# as they speed up, which is the harder the quicker they are asked to, is levelled
 YAW_SHARE = 1 / 3
+REACHED = 0.5  # of a moment asked for, what the rotors have to give of it
 NEAR_MODE = 0.2  # a ring so near a mode, over its frequency, is that mode's
 TORN_DB = 1e-9
 
@@ -133,19 +135,32 @@ class RingCraft:
 
 def axes_of(result: Evaluation) -> tuple[tuple[str, ...], tuple[tuple[str, str], ...]]:
     """The axes that are judged, and why others are not."""
-    if not any(s.tilt_deg for s in stations(result.project)):
-        return AXES, ()
-    return AXES[:2], (("yaw", "Its rotors tilt to turn it: how quickly their servos do is not known."),)
+    mix, _ = _shares(result)
+    tilts = any(s.tilt_deg for s in stations(result.project))
+    judged, left_out = [], []
+    for k, axis in enumerate(AXES, start=1):
+        if tilts and axis == "yaw":
+            left_out.append((axis, "Its rotors tilt to turn it: how quickly their servos do is not known."))
+        elif float(mix[k] @ _shares(result)[1][:, k]) < REACHED:
+            left_out.append((axis, "The thrust of its rotors does not turn it about this axis."))
+        else:
+            judged.append(axis)
+    return tuple(judged), tuple(left_out)
+
+
+def _shares(result: Evaluation) -> tuple[Floats, Floats]:
+    """The mixing (4, n) of the rotors' thrusts, and the thrusts (n, 4) of least effort for one newton, or one N mm about each axis."""
+    mix = mix_of(result.project, result.craft, result.power)[:, : len(result.power.rotors)]
+    full = np.array([r.full_thrust_n for r in result.power.rotors])
+    strength = full / max(float(full.mean()), 1e-12)
+    return mix, strength[:, None] * np.linalg.pinv(mix * strength)
 
 
 def _plant(result: Evaluation, shake: Shake, axis: int, corner: int) -> Plant:
     shaken = shake.corners[corner]
     gyro, whole = shaken.seen[0, 3 + axis], np.linalg.solve(shaken.rigid_mass, shaken.seen_rigid[0, 3 + axis])
     every, own = stations(result.project), result.power.rotors
-    mix = mix_of(result.project, result.craft, result.power)[:, : len(every)]
-    full = np.array([r.full_thrust_n for r in own])
-    strength = full / max(float(full.mean()), 1e-12)
-    share = strength * np.linalg.pinv(mix * strength)[:, 1 + axis]
+    share = _shares(result)[1][:, 1 + axis]
     return Plant(
         shaken.w_rad_s, shaken.loss / 2, shake.hubs[:, 2] * gyro, shake.hubs[:, 5] * gyro, shake.hubs_rigid[:, 2] @ whole,
         shake.hubs_rigid[:, 5] @ whole, share, np.array([float(s.spin) for s in every]), np.array([r.torque_mm for r in own]),
@@ -173,9 +188,14 @@ def _states(result: Evaluation) -> tuple[dict[At, Motors], dict[At, tuple[Floats
     return motors, room, turns, middle
 
 
+def can_fly(result: Evaluation) -> bool:
+    """Whether every rotor has thrust left in hover: without, there is no loop to speak of."""
+    return all(r.full_thrust_n > r.hover_thrust_n for r in result.power.rotors)
+
+
 def craft_of(result: Evaluation) -> RingCraft | None:
     """The craft ready for any tune; None where its modes are not known."""
-    if result.whole is None or result.scope.flight:
+    if result.whole is None or result.scope.flight or not can_fly(result):
         return None
     shake, reach = result.whole.shake, 0.5 * result.project.brief.loop_crossover_hz
     plants = {}
@@ -192,12 +212,10 @@ def controller_of(craft: RingCraft, result: Evaluation, tune: Tune, axis: str, a
     plant, figures = craft.plants[axis, "typical"][0], in_force(tune)
     notches = [(n + 1) * craft.turns_hz[at] for n in range(figures.notches)]
     tuned_at = [(n + 1) * craft.turns_hz[At("hover", at.charge)] for n in range(figures.notches)]
-    crossover, lead = result.project.brief.loop_crossover_hz * figures.follows, figures.lead
-    if axis == "yaw":
-        crossover, lead = YAW_SHARE * crossover, 0.0
+    crossover = result.project.brief.loop_crossover_hz * figures.follows * (YAW_SHARE if axis == "yaw" else 1.0)
     delay_s = figures.delay_ms * 1e-3
-    made = tuned(plant, craft.middle, crossover, lead, figures.lowpass, tuned_at, figures.notch_q, delay_s)
-    return Controller(made.k, made.integral_rad_s, made.lead_s, made.filter_rad_s, tuple(notches), made.notch_q, made.delay_s)
+    made = tuned(plant, craft.middle, crossover, figures.lead, figures.lowpass, tuned_at, figures.notch_q, delay_s, axis == "yaw")
+    return replace(made, notch_hz=tuple(notches))
 
 
 def ring_of(result: Evaluation, tune: Tune | None = None, craft: RingCraft | None = None) -> Ring | None:

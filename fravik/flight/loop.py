@@ -75,7 +75,8 @@ class Motors:
 
 @dataclass(frozen=True)
 class Controller:
-    """A tune in figures; ``k`` in N mm per rad/s. ``notch_hz`` are the middles of its notches."""
+    """A tune in figures; ``k`` in N mm per rad/s. ``notch_hz`` are the middles of its notches; ``level_s`` is a plain lag that levels what
+    rotors push back as they speed up."""
 
     k: float
     integral_rad_s: float
@@ -84,6 +85,7 @@ class Controller:
     notch_hz: tuple[float, ...]
     notch_q: float
     delay_s: float
+    level_s: float = 0.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -121,27 +123,22 @@ def controller_response(c: Controller, w: Floats) -> Complex:
         middle = 2 * math.pi * hz
         smooth = smooth * (s**2 + middle**2) / (s**2 + middle / c.notch_q * s + middle**2)
     act = 1.0 + c.integral_rad_s / s + c.lead_s * s / (1.0 + s / c.filter_rad_s)
-    return np.asarray(c.k * act * smooth * np.exp(-s * c.delay_s))
+    return np.asarray(c.k * act * smooth * np.exp(-s * c.delay_s) / (1.0 + c.level_s * s))
 
 
 def tuned(
-    plant: Plant,
-    motors: Motors,
-    crossover_hz: float,
-    lead: float,
-    lowpass: float,
-    notch_hz: Sequence[float],
-    notch_q: float,
-    delay_s: float,
-) -> Controller:
+    plant: Plant, motors: Motors, crossover_hz: float, lead: float, lowpass: float, notch_hz: Sequence[float], notch_q: float,
+    delay_s: float, levels: bool = False,
+) -> Controller:  # fmt: skip
     """The controller whose loop on the rigid craft crosses at a frequency; ``lead`` is the share of the motors' lag that it makes up for,
-    ``lowpass`` where its filter stands over the crossover."""
+    ``lowpass`` where its filter stands over the crossover; it may level what the rotors push back."""
     w = 2 * math.pi * crossover_hz
     lag = float(np.average(motors.lag_s, weights=np.maximum(np.abs(plant.share), 1e-12)))
-    first = Controller(1.0, INTEGRAL_SHARE * w, lead * lag, lowpass * w, tuple(notch_hz), notch_q, delay_s)
+    level_s = float(np.mean(motors.swing_s)) if levels else 0.0
+    first = Controller(1.0, INTEGRAL_SHARE * w, lead * lag, lowpass * w, tuple(notch_hz), notch_q, delay_s, level_s)
     at = np.array([w])
     through = abs(complex((controller_response(first, at) * plant_response(plant, motors, paths(plant.rigid(), at)))[0]))
-    return Controller(1.0 / max(through, 1e-300), first.integral_rad_s, first.lead_s, first.filter_rad_s, first.notch_hz, notch_q, delay_s)
+    return replace(first, k=1.0 / max(through, 1e-300))
 
 
 def frequencies(plant: Plant, crossover_hz: float) -> Floats:

@@ -46,8 +46,8 @@ class Second:
 def linear(plant: Plant, motors: Motors, c: Controller) -> Linear:
     """The loop, cut at the motors, as first-order equations."""
     n, m, notches = len(plant.share), len(plant.w_rad_s), len(c.notch_hz)
-    # thrusts, rigid rate, modes and their speeds, filter (2), notches (2 each), lead, integral
-    size = n + 1 + 2 * m + 2 + 2 * notches + 2
+    # thrusts, rigid rate, modes and their speeds, filter (2), notches (2 each), level, lead, integral
+    size = n + 1 + 2 * m + 2 + 2 * notches + 3
     a, b = np.zeros((size, size)), np.zeros((size, n))
     t, rate, q, v, f = slice(0, n), n, slice(n + 1, n + 1 + m), slice(n + 1 + m, n + 1 + 2 * m), n + 1 + 2 * m
     a[t, t], b[t] = np.diag(-1 / motors.lag_s), np.diag(motors.gain / motors.lag_s)
@@ -77,7 +77,12 @@ def linear(plant: Plant, motors: Motors, c: Controller) -> Linear:
         a[at + 1, at + 1] -= w / c.notch_q
         seen = seen.copy()
         seen[at + 1] -= w / c.notch_q
-    lead, integral = size - 2, size - 1
+    level, lead, integral = size - 3, size - 2, size - 1
+    if c.level_s > 0:
+        a[level] += seen / c.level_s
+        a[level, level] -= 1 / c.level_s
+        seen = np.zeros(size)
+        seen[level] = 1.0
     a[lead] += wf * seen
     a[lead, lead] -= wf
     a[integral] += seen

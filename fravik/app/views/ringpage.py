@@ -33,6 +33,7 @@ OWN = ("follows", "lead", "lowpass", "notches", "notch_q")
 ABOUT = ("Gain of the loop, frame and all: where it comes back just against itself (a dot) above 0 dB, it rings by itself. Thin lines: the "
          "filament's spread. Axis by axis, without what one stirs in another; half the plastic's loss factor as damping; motors' lag from "
          "their weight and size.")  # fmt: skip
+UNKNOWN = "Not known yet: the frame's modes are not judged, or its motors have no thrust to spare in hover."
 SEARCHING = "Changes are being tried in the background."
 WAYS_OUT = "Ask for a ring margin in the brief: then what stiffens the frame is tried, each change with grams, minutes and money."
 COSTS = "Costs no grams; the craft answers as much slower as it follows less, and gusts and its own wash push it farther."
@@ -78,14 +79,14 @@ class RingCard(Card):
         result, engine = self.session.result, self.session.engine
         if result is None or result.whole is None:
             self.seen = None
-            self._show("Not known yet: the frame's modes are not judged.")
+            self._show(UNKNOWN)
             return
         self.session.beside.ask(lambda: sight(engine, result), partial(self._take, result))
 
     def _take(self, of: Evaluation, found: Future[RingSight | None]) -> None:
         if of is self.session.result:
             self.seen = found.result()
-            self._show("Not known yet: the frame's modes are not judged.")
+            self._show(UNKNOWN)
 
     def _show(self, unknown: str) -> None:
         seen = self.seen
