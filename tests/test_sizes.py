@@ -79,6 +79,16 @@ def test_all_pages_of_a_part_and_what_is_foreseen_at_the_smallest_size(window: A
     for tab in range(view.controls.current.count()):
         view.controls.current.setCurrentIndex(tab)
         found += [f"tab {tab}: {x}" for x in held(window, qapp, "Parts")]
+    vibration = window.view("Vibration")
+    window.show_stage("Vibration")
+    vibration.show_page(1)
+    assert until(qapp, lambda: vibration.ring.seen is not None)
+    found += [f"loop: {x}" for x in held(window, qapp, "Vibration")]
+    window.show_stage("Airframe")
+    window.view("Airframe").drive_forms.add()
+    found += [f"another drive: {x}" for x in held(window, qapp, "Airframe")]
+    window.session.undo()
+    laid(window, qapp)
     run = window.view("Print run")
     for tab in range(run.tabs.count()):
         window.show_stage("Print run")

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import time
 from collections.abc import Callable
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -50,9 +51,7 @@ class VibrationView(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(8)
-        self.diagram, self.ring = FrequencyPlot(), RingCard(session)
-        self.tune = TuneCard(session, self.ring)
-        self.ring.mode_wanted.connect(self.pick_mode)
+        self.diagram = FrequencyPlot()
         left = QVBoxLayout()
         left.setSpacing(6)
         left.addLayout(self._pages())
@@ -64,9 +63,8 @@ class VibrationView(QWidget):
         right.addWidget(self._mode_card(), 5)
         right.addWidget(self.low, 4)
         row.addLayout(right, 5)
-        for stack, cards in ((self.left, (self.diagram, self.ring)), (self.low, (self._crossing_card(), self.tune))):
-            for card in cards:
-                stack.addWidget(card)
+        for stack, card in ((self.left, self.diagram), (self.low, self._crossing_card())):
+            stack.addWidget(card)
             theme.hold(stack)
         self.timer = QTimer(self)
         self.timer.setInterval(FRAME_MS)
@@ -76,6 +74,21 @@ class VibrationView(QWidget):
         self._later.setSingleShot(True)
         self._later.timeout.connect(self._draw_diagram)
         theme.on_change(self.restyle)
+
+    @cached_property
+    def ring(self) -> RingCard:
+        """The loop, made when it is first looked at."""
+        made = RingCard(self.session)
+        made.mode_wanted.connect(self.pick_mode)
+        self.left.addWidget(made)
+        return made
+
+    @cached_property
+    def tune(self) -> TuneCard:
+        """Its tune, and the ways to quiet it."""
+        made = TuneCard(self.session, self.ring)
+        self.low.addWidget(made)
+        return made
 
     def _pages(self) -> QHBoxLayout:
         out, self.pages = QHBoxLayout(), QButtonGroup(self)
@@ -95,8 +108,9 @@ class VibrationView(QWidget):
     def show_page(self, page: int) -> None:
         """What shakes the craft, or the controller's loop."""
         self.pages.button(page).setChecked(True)  # type: ignore[union-attr]
-        self.left.setCurrentIndex(page)
-        self.low.setCurrentIndex(page)
+        for stack, card in ((self.left, self.ring if page else self.diagram), (self.low, self.tune if page else self.crossing_card)):
+            stack.setCurrentWidget(card)
+            theme.dress(card)
         self.refresh()
 
     def reveal(self, path: str) -> None:

@@ -12,7 +12,6 @@ from fravik.app.session import Session
 from fravik.kinds.summaries import summary
 from fravik.model.project import Project
 
-from .basics import label
 from .short import Short
 
 TALL = 24
@@ -56,7 +55,7 @@ class Fold(QWidget):
         self.arrow.setFixedSize(20, theme.sized(TALL))
         self.arrow.toggled.connect(self._turn)
         row.addWidget(self.arrow)
-        self.title = label(title, "heading")
+        self.title = Short(title, "heading", least_px=70)
         row.addWidget(self.title)
         self.short = Short()
         self.short.setObjectName("muted")
