@@ -21,7 +21,7 @@ from fravik.engine.foresee.shadow import shadows
 from fravik.engine.foresee.standing import gives_mm, room_mm
 from fravik.engine.foresee.wires import SLACK, wires
 from fravik.engine.results import Evaluation
-from fravik.engine.rotors import CHARGED_CELL_V, EMPTY_CELL_V, authority_rad_s2, full_thrusts_n, one_lost_rad_s2
+from fravik.engine.rotors import CHARGED, EMPTY, authority_rad_s2, full_thrusts_n, one_lost_rad_s2
 from fravik.flight.blocked import air_speed_ratio, thrust_lost
 from fravik.flight.seen import attitude_seen_m
 from fravik.kinds.around import stations
@@ -212,9 +212,9 @@ def test_the_packed_box_holds_all_parts_and_no_disk(engine: Engine, tern: Evalua
 
 
 def test_authority_of_a_full_an_empty_and_a_limping_craft(tern: Evaluation, dunlin_craft: Evaluation) -> None:
-    assert full_thrusts_n(tern, CHARGED_CELL_V).min() > full_thrusts_n(tern).min() > full_thrusts_n(tern, EMPTY_CELL_V).min()
+    assert full_thrusts_n(tern, CHARGED).min() > full_thrusts_n(tern).min() > full_thrusts_n(tern, EMPTY).min()
     for axis, rate in authority_rad_s2(tern).items():
-        assert authority_rad_s2(tern, CHARGED_CELL_V)[axis] >= rate - 1e-6
+        assert authority_rad_s2(tern, CHARGED)[axis] >= rate - 1e-6
     assert set(one_lost_rad_s2(tern).values()) == {0.0}  # a quad comes down
     left = one_lost_rad_s2(dunlin_craft)  # of a coaxial pair the other still lifts
     assert 0 < left["roll"] < authority_rad_s2(dunlin_craft)["roll"]

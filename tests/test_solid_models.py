@@ -28,7 +28,8 @@ from fravik.model.project import Part
 from fravik.model.recipe import Carbon, Facing, Recipe
 from fravik.model.shapes import ArmShape, GuardShape
 from fravik.power.drive import alike
-from fravik.power.momentum import drive_problems, full_speed_rpm, motor_at, power_figures
+from fravik.power.momentum import drive_problems, power_figures
+from fravik.power.motor import full_speed_rpm, motor_at
 from fravik.power.propeller import propeller_inertia_gmm2
 from fravik.printing.patterns import core_roads, phase_of
 from fravik.printing.zones import lay
@@ -196,10 +197,10 @@ def test_motor_figures_that_contradict_each_other_are_told() -> None:
                          (Motor(resistance_mohm=2000.0, no_load_a=5.0), "no_load_a"),
                          (Motor(kv_rpm_per_v=150.0), "kv_rpm_per_v")):  # fmt: skip
         parts = Components(motor=motor, propeller=Propeller())
-        found = drive_problems(power_figures(900.0, parts, alike(parts, 4)), parts, alike(parts, 4))
+        found = drive_problems(power_figures(900.0, parts, alike(parts, 4)), alike(parts, 4))
         assert any(p.path.endswith(field) for p in found), field
     usual = tern().components
-    assert not drive_problems(power_figures(900.0, usual, alike(usual, 4)), usual, alike(usual, 4))
+    assert not drive_problems(power_figures(900.0, usual, alike(usual, 4)), alike(usual, 4))
 
 
 # impact

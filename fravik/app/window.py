@@ -45,9 +45,20 @@ from fravik.study.words import limit_text, spread_text, value_text
 STAGES = [("PLAN", ["Brief", "Airframe"]), ("SHAPE", ["Parts"]), ("PROVE", ["Vibration"]), ("MAKE", ["Print run"])]
 STAGE_METRICS = {
     "Brief": ("craft_cost",),
-    "Airframe": ("made_mass_g", "drive_mass_g", "battery_mass_g", "equipment_mass_g", "flying_mass_g", "endurance_min", "thrust_to_weight"),
+    "Airframe": (
+        "made_mass_g",
+        "drive_mass_g",
+        "battery_mass_g",
+        "equipment_mass_g",
+        "flying_mass_g",
+        "endurance_min",
+        "thrust_to_weight",
+        "motor_temp_c",
+        "top_current_a",
+        "thrust_left",
+    ),
     "Parts": ("tip_sag_mm", "least_reserve", "flat_drop_m", "arm_strike_m_s", "material_cost"),
-    "Vibration": ("modes_clear_pct", "mode_floor_hz"),
+    "Vibration": ("modes_clear_pct", "mode_floor_hz", "gyro_shake_dps", "camera_shake_px", "ring_margin_db"),
     "Print run": ("print_minutes",),
 }
 OPENING_STAGE = "Parts"

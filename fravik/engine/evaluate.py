@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 from typing import Any
 
@@ -43,6 +43,7 @@ from fravik.study.margins import Margin, Scores, limit_of, margin, unit_of
 from .body import judge_plates, solve_pair
 from .budget import COST_SPREAD, Found, budgets
 from .craft import whole_craft
+from .drivetrain import ASKED, answered, drive_of
 from .members import judge_members, solve, working_band_hz
 from .memo import Memo
 from .results import Evaluation, Judged, MemberResult, PartResult, PlateResult, Refused, WholeCraft, mode_bands
@@ -192,7 +193,7 @@ class Engine:
         craft = craft_mass(project, {k: r.mass for k, r in parts.items()}, {k: r.bonded.grams for k, r in parts.items()})
         power, shares = carried(project, craft)
         if not scope.flight:
-            problems += drive_problems(power, project.components, drives(project))
+            problems += drive_problems(power, drives(project))
         pieces = self._pieces(project, built, parts)
         judged = self._structure(built, pieces, craft, power, shares) if not scope.structure else Judged({}, {}, None)
         return self._judge(project, built, problems, scope, parts, pieces, judged, craft, power, shares, started)
@@ -253,7 +254,9 @@ class Engine:
             project, built, tuple(problems), scope, parts, pieces, members, plates, judged.whole, craft, power, clearances(project), shares,
             tuple(margins), working, met, order, Scores(tuple(margins), craft.mass_g, minutes, cost), time.perf_counter() - started,
         )  # fmt: skip
-        return _with_ring(found_all) if any(t.metric == "ring_margin_db" for t in project.targets) else found_all
+        if any(t.metric == "ring_margin_db" for t in project.targets):
+            found_all = _with_ring(found_all)
+        return _with_drive(found_all) if any(t.metric in ASKED for t in project.targets) else found_all
 
     def _metrics(
         self, project: Project, parts: dict[str, PartResult], pieces: dict[str, PartResult], judged: Judged,
@@ -349,16 +352,25 @@ def _shaken(whole: WholeCraft, working_hz: tuple[float, float], name: dict[str, 
     return out
 
 
+def _answered(result: Evaluation, found: Mapping[Metric, Found]) -> Evaluation:
+    """The same with what some targets have to be asked of the craft as a whole."""
+    margins = tuple(
+        margin(m.id, m.metric, m.limit, *found[m.metric], m.unit) if m.metric in found and m.metric not in result.scope.unknown else m
+        for m in result.margins
+    )
+    return replace(result, margins=margins, scores=replace(result.scores, margins=margins))
+
+
+def _with_drive(result: Evaluation) -> Evaluation:
+    return result if result.scope.flight else _answered(result, answered(result, drive_of(result)))
+
+
 def _with_ring(result: Evaluation) -> Evaluation:
-    """The same with what the loop answers: it is asked of the craft as a whole."""
-    if "ring_margin_db" in result.scope.unknown:
-        return result
     ring = ring_of(result)
     worst = ring.worst if ring is not None else None
     told = f"{worst.axis}, {worst.at.words}: {worst.rings}" if worst is not None else "modes not judged, or no thrust to spare in hover"
     values = worst.spread_db if worst is not None else None
-    margins = tuple(margin(m.id, m.metric, m.limit, values, told) if m.metric == "ring_margin_db" else m for m in result.margins)
-    return replace(result, margins=margins, scores=replace(result.scores, margins=margins))
+    return _answered(result, {"ring_margin_db": (values, told)})
 
 
 def _print_time(project: Project, parts: dict[str, PartResult], minutes: float) -> Found:

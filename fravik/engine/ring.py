@@ -33,18 +33,17 @@ from fravik.kinds.drives import drives
 from fravik.model.material import CORNERS, Corner
 from fravik.model.tune import Tune, in_force
 from fravik.power.lag import lag_at
-from fravik.power.pack import supply
 from fravik.printing.zones import Floats
 
 from .results import Evaluation
-from .rotors import CHARGED_CELL_V, EMPTY_CELL_V, mix_of
+from .rotors import CHARGED, EMPTY, mix_of, power_at
 from .shake import Shake
 
 RingVerdict = Literal["quiet", "nearly rings", "rings", "runs away"]
 # of the thrust in hover: a brisk descent
 DESCENT = 0.3
 THROTTLES = ("descent", "hover", "full throttle")
-CHARGES = (("charged", CHARGED_CELL_V), ("empty", EMPTY_CELL_V))
+CHARGES = (("charged", CHARGED), ("empty", EMPTY))
 # a loop nearer to ringing than this rings at the first gust; motors driven over so much of their range hit both stops
 CLOSE_DB, STOPS = 3.0, 0.8
 QUICK = 4.0  # modes so many times quicker than what rings are left out of the second in time
@@ -135,20 +134,20 @@ class RingCraft:
 
 def axes_of(result: Evaluation) -> tuple[tuple[str, ...], tuple[tuple[str, str], ...]]:
     """The axes that are judged, and why others are not."""
-    mix, _ = _shares(result)
+    mix, _ = shares_of(result)
     tilts = any(s.tilt_deg for s in stations(result.project))
     judged, left_out = [], []
     for k, axis in enumerate(AXES, start=1):
         if tilts and axis == "yaw":
             left_out.append((axis, "Its rotors tilt to turn it: how quickly their servos do is not known."))
-        elif float(mix[k] @ _shares(result)[1][:, k]) < REACHED:
+        elif float(mix[k] @ shares_of(result)[1][:, k]) < REACHED:
             left_out.append((axis, "The thrust of its rotors does not turn it about this axis."))
         else:
             judged.append(axis)
     return tuple(judged), tuple(left_out)
 
 
-def _shares(result: Evaluation) -> tuple[Floats, Floats]:
+def shares_of(result: Evaluation) -> tuple[Floats, Floats]:
     """The mixing (4, n) of the rotors' thrusts, and the thrusts (n, 4) of least effort for one newton, or one N mm about each axis."""
     mix = mix_of(result.project, result.craft, result.power)[:, : len(result.power.rotors)]
     full = np.array([r.full_thrust_n for r in result.power.rotors])
@@ -160,7 +159,7 @@ def _plant(result: Evaluation, shake: Shake, axis: int, corner: int) -> Plant:
     shaken = shake.corners[corner]
     gyro, whole = shaken.seen[0, 3 + axis], np.linalg.solve(shaken.rigid_mass, shaken.seen_rigid[0, 3 + axis])
     every, own = stations(result.project), result.power.rotors
-    share = _shares(result)[1][:, 1 + axis]
+    share = shares_of(result)[1][:, 1 + axis]
     return Plant(
         shaken.w_rad_s, shaken.loss / 2, shake.hubs[:, 2] * gyro, shake.hubs[:, 5] * gyro, shake.hubs_rigid[:, 2] @ whole,
         shake.hubs_rigid[:, 5] @ whole, share, np.array([float(s.spin) for s in every]), np.array([r.torque_mm for r in own]),
@@ -168,7 +167,8 @@ def _plant(result: Evaluation, shake: Shake, axis: int, corner: int) -> Plant:
 
 
 def _states(result: Evaluation) -> tuple[dict[At, Motors], dict[At, tuple[Floats, Floats]], dict[At, float], Motors]:
-    own, each, pack = result.power.rotors, drives(result.project), supply(result.project.components)
+    own, each = result.power.rotors, drives(result.project)
+    charges = {name: power_at(result, drawn) for name, drawn in CHARGES}
     hover = [lag_at(d, r, r.hover_rpm) for d, r in zip(each, own, strict=True)]
     middle = Motors(np.array([h.lag_s for h in hover]), np.array([h.swing_s for h in hover]), np.ones(len(own)))
     motors, room, turns = {}, {}, {}
@@ -178,9 +178,10 @@ def _states(result: Evaluation) -> tuple[dict[At, Motors], dict[At, tuple[Floats
         lags = [lag_at(d, r, rpm) for d, r, rpm in zip(each, own, speeds, strict=True)]
         thrust = np.array([r.hover_thrust_n * (rpm / r.hover_rpm) ** 2 for r, rpm in zip(own, speeds, strict=True)])
         least = np.array([r.full_thrust_n * (r.idle_rpm / max(r.full_rpm, 1e-9)) ** 2 for r in own])
-        most = np.array([r.full_thrust_n for r in own])
-        for charge, cell_v in CHARGES:
-            at, volts = At(throttle, charge), pack.cells * cell_v / pack.volts
+        for charge, there in charges.items():
+            most = np.array([r.full_thrust_n for r in there.rotors])
+            at = At(throttle, charge)
+            volts = (there.full_volts if throttle == "full throttle" else there.hover_volts) / result.power.hover_volts
             gain = np.array([volts * a.n_per_volt / h.n_per_volt for a, h in zip(lags, hover, strict=True)])
             motors[at] = Motors(np.array([a.lag_s for a in lags]), np.array([a.swing_s for a in lags]), gain)
             room[at] = (np.minimum(least - thrust, 0.0), np.maximum(most - thrust, 0.0))

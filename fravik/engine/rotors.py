@@ -11,6 +11,7 @@ from fravik.flight.allocation import AXES, Allocation, allocate, authority_nmm, 
 from fravik.kinds import places
 from fravik.kinds.around import stations
 from fravik.kinds.drives import drives
+from fravik.model.material import Corner
 from fravik.model.project import Project
 from fravik.power.momentum import GRAVITY_M_S2, PowerFigures, power_figures, rpm_for_thrust
 from fravik.printing.mass import MassProperties
@@ -18,8 +19,8 @@ from fravik.printing.zones import Floats
 
 from .results import Evaluation
 
-# of a lithium cell under the load of a hard turn: just charged, and when it is time to land (working assumptions)
-CHARGED_CELL_V, EMPTY_CELL_V = 4.1, 3.4
+# shares of the usable charge that are drawn: just charged, and when it is time to land
+CHARGED, EMPTY = 0.0, 1.0
 ALIKE, LEAST_STRENGTH = 1e-9, 0.05
 
 
@@ -51,15 +52,15 @@ def carried(project: Project, craft: MassProperties) -> tuple[PowerFigures, Allo
     return power, shares
 
 
-def authority_rad_s2(result: Evaluation, cell_volts: float | None = None, lost: int | None = None) -> dict[str, float]:
+def authority_rad_s2(result: Evaluation, drawn: float | None = None, lost: int | None = None) -> dict[str, float]:
     """The fastest turning that can be begun from hover about each axis with the other two held, rad/s^2; 0 where it cannot hover so.
 
-    ``cell_volts`` takes the place of the mean voltage in flight, ``lost`` is a rotor that gives nothing.
+    ``drawn`` is the share of the usable charge that is drawn, half unless said, ``lost`` a rotor that gives nothing.
     """
     every = stations(result.project)
     pushes = np.array([result.allocation.hover_n[k] * math.tan(math.radians(every[k].tilt_deg)) for k in tilting(every)])
     mix = mix_of(result.project, result.craft, result.power)
-    full = full_thrusts_n(result, cell_volts)
+    full = full_thrusts_n(result, drawn)
     if lost is not None:
         full[lost] = 0.0
         pushes = np.where(np.array(tilting(every), dtype=int) == lost, 0.0, pushes)
@@ -74,13 +75,16 @@ def one_lost_rad_s2(result: Evaluation) -> dict[str, float]:
     return {axis: min(e[axis] for e in each) for axis in AXES}
 
 
-def full_thrusts_n(result: Evaluation, cell_volts: float | None = None) -> Floats:
-    """Full thrust of each rotor (n,), at the mean voltage in flight or another one."""
-    power, parts = result.power, result.project.components
-    if cell_volts is not None:
-        pack = parts.battery.model_copy(update={"cell_volts": cell_volts})
-        pairs = any(s.up < 0 for s in stations(result.project))
-        power = power_figures(result.craft.mass_g, parts.model_copy(update={"battery": pack}), drives(result.project), pairs)
+def power_at(result: Evaluation, drawn: float, corner: Corner = "typical") -> PowerFigures:
+    """What the drives do with so much of the usable charge drawn, from a pack that is as good as usual, worse (``low``) or better."""
+    pairs = any(s.up < 0 for s in stations(result.project))
+    pushes = [r.hover_thrust_n for r in result.power.rotors]
+    return power_figures(result.craft.mass_g, result.project.components, drives(result.project), pairs, pushes, drawn, corner)
+
+
+def full_thrusts_n(result: Evaluation, drawn: float | None = None) -> Floats:
+    """Full thrust of each rotor (n,), half way through the flight or at another share of the usable charge."""
+    power = result.power if drawn is None else power_at(result, drawn)
     return np.array([r.full_thrust_n for r in power.rotors])
 
 

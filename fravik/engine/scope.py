@@ -15,7 +15,7 @@ from fravik.shape.stations import arrangement
 STRUCTURE: tuple[Metric, ...] = (
     "tip_sag_mm", "modes_clear_pct", "mode_floor_hz", "least_reserve", "flat_drop_m", "arm_strike_m_s",
 )  # fmt: skip
-FLIGHT: tuple[Metric, ...] = ("flying_mass_g", "endurance_min", "thrust_to_weight")
+FLIGHT: tuple[Metric, ...] = ("flying_mass_g", "endurance_min", "thrust_to_weight", "motor_temp_c", "top_current_a", "thrust_left")
 LANDING: tuple[Metric, ...] = ("least_reserve", "flat_drop_m")
 TURNING: tuple[Metric, ...] = ("least_reserve", "arm_strike_m_s")
 

@@ -10,6 +10,7 @@ from fravik.kinds import kind_of
 from fravik.model.project import OwnCase
 from fravik.structure.loadcases import CASES, case_name
 
+from .drivetrain import drive_of, drive_rows
 from .results import Evaluation
 from .ring import YAW_SHARE, ring_of
 from .rotors import place_rows, rotor_rows
@@ -20,7 +21,7 @@ POWER_NAMES = (
     "hover_thrust_n", "full_thrust_n", "thrust_to_weight", "hover_rpm", "full_rpm", "idle_rpm", "hover_throttle",
     "hover_power_w", "hover_current_a", "energy_wh", "endurance_min", "endurance_low_min", "endurance_high_min",
     "disk_loading_n_m2", "hover_torque_nmm", "full_torque_nmm", "hover_efficiency", "full_efficiency",
-    "full_current_a", "all_current_a",
+    "full_current_a", "all_current_a", "pack_current_a", "hover_volts", "full_volts",
 )  # fmt: skip
 
 
@@ -54,6 +55,7 @@ def as_data(result: Evaluation) -> dict[str, Any]:
         ],
         "response": response_rows(result),
         "ring": ring_rows(result),
+        "drive": drive_rows(result, drive_of(result)) if not result.scope.flight else None,
         "crossings": [
             {"part": m.mode.part_id, "kind": m.mode.name, "order": m.order.name, "rpm": m.rpm, "where": m.where,
              "clear_pct": m.clear_pct, "low": m.clear_low_pct, "high": m.clear_high_pct, "verdict": result.verdict_of(m)}

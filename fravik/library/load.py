@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fravik.model.base import Frozen
+from fravik.model.cell import CellSort
 from fravik.model.material import Adhesive, CarbonStock, FacingStock, Filament, ScrewSize, StockMaterial
 from fravik.model.project import Project
 
@@ -65,6 +66,12 @@ def facing_stocks() -> MappingProxyType[str, FacingStock]:
 
 
 @cache
+def cell_sorts() -> MappingProxyType[str, CellSort]:
+    """All shipped sorts of cells by id."""
+    return _rows("cells.toml", CellSort)
+
+
+@cache
 def screws() -> MappingProxyType[str, ScrewSize]:
     """All shipped screw sizes by id."""
     return _rows("screws.toml", ScrewSize)
@@ -104,6 +111,11 @@ def adhesive(kind: str) -> Adhesive:
 def facing_stock(kind: str) -> FacingStock:
     """What one facing is cut from. KeyError names what there is."""
     return _pick(facing_stocks(), kind, "facing")
+
+
+def cell_sort(kind: str) -> CellSort:
+    """One sort of cell. KeyError names those there are."""
+    return _pick(cell_sorts(), kind, "sort of cell")
 
 
 def screw(size: str) -> ScrewSize:

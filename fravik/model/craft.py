@@ -21,6 +21,8 @@ Form = Literal["box", "upright", "lying", "mesh"]
 FORM_LABELS: dict[str, str] = {"box": "Box", "upright": "Round, upright", "lying": "Round, lying along", "mesh": "As its mesh"}
 PackJoined = Literal["parallel", "series"]
 JOINED_LABELS: dict[str, str] = {"parallel": "Side by side", "series": "One behind the other"}
+CellKind = Literal["polymer", "cylinder"]
+CELL_LABELS: dict[str, str] = {"polymer": "Polymer pouch, for power", "cylinder": "Round can, for energy"}
 Side = Literal["none", "front", "back", "left", "right", "up", "down"]
 SIDE_LABELS: dict[str, str] = {
     "none": "Nowhere", "front": "In front", "back": "At the back", "left": "At the left", "right": "At the right", "up": "On top",
@@ -104,6 +106,13 @@ class Motor(Frozen):
         90.0, 2.0, 5000.0, "mΩ", "Winding resistance", "between two leads, controller included; small motors have more", step=5
     )
     no_load_a: float = quantity(0.9, 0.01, 20.0, "A", "No-load current", "what it draws spinning without a propeller", step=0.1)
+    most_a: float = quantity(0.0, 0.0, 500.0, "A", "Stands, briefly", "current by its maker's word; 0 while it is not known", step=1)
+    hottest_c: float = quantity(120.0, 60.0, 220.0, "°C", "Winding stands", "beyond it lacquer and magnets suffer", step=5)
+    poles: int = quantity(14, 2, 60, "", "Poles", "magnets in its bell", step=2)
+    controller_a: float = quantity(0.0, 0.0, 500.0, "A", "Controller stands", "steadily, of this motor; 0 while it is not known", step=1)
+    controller_loss: float = quantity(
+        0.02, 0.0, 0.3, "", "Controller loses", "share of the power that switching and timing take", step=0.01
+    )
     price: float = price()
 
 
@@ -146,7 +155,18 @@ class Battery(Frozen):
     cells: int = quantity(6, 1, 14, "", "Cells in series", "packs of one to fourteen cells", step=1)
     capacity_mah: float = quantity(2200.0, 50.0, 40000.0, "mAh", "Capacity", "as labelled", step=50)
     usable: float = quantity(0.80, 0.3, 0.95, "", "Usable share", "keep a reserve: deep discharge kills packs", step=0.01)
-    cell_volts: float = quantity(3.6, 3.0, 4.2, "V", "Cell voltage in flight", "mean under load", step=0.05)
+    cell_kind: CellKind = choice("polymer", "Cells", "pouches give more current, round cans hold more for their weight")
+    resistance_mohm: float = quantity(
+        0.0, 0.0, 500.0, "mΩ", "Resistance of a cell", "as a charger shows it, at 20 °C; 0 follows from capacity, sort and age", step=0.5
+    )
+    rated_c: float = quantity(0.0, 0.0, 200.0, "C", "Steady current", "over capacity, as labelled; 0 takes what such cells give", step=5)
+    stop_cell_v: float = quantity(3.4, 2.5, 4.0, "V", "Land at", "voltage of a cell in flight at which you land", step=0.05)
+    voltage_seen: bool = choice(True, "Voltage seen in flight", "by an alarm, in the goggles or on the radio")
+    cycles: int = quantity(0, 0, 1000, "", "Times charged", "each takes a little of its charge", step=10)
+    age_months: float = quantity(0.0, 0.0, 120.0, "months", "Age", "stored half full and cool", step=1)
+    full_months: float = quantity(0.0, 0.0, 60.0, "months", "Rested full", "of these, how long it lay charged: that ages it most", step=0.5)
+    plug_a: float = quantity(0.0, 0.0, 500.0, "A", "Plug stands", "steadily; 0 while it is not known", step=5)
+    start_c: float = quantity(20.0, -20.0, 60.0, "°C", "Pack at take-off", "a cold one sags; keep it warm", step=1)
     mass_g: float = quantity(330.0, 5.0, 5000.0, "g", "Mass", "with leads", step=5)
     length_mm: float = quantity(78.0, 10.0, 300.0, "mm", "Length", "of the box")
     width_mm: float = quantity(37.0, 5.0, 150.0, "mm", "Width", "of the box")
@@ -179,6 +199,12 @@ class Block(Frozen):
     pack_mah: float = quantity(1000.0, 50.0, 40000.0, "mAh", "Capacity, of a pack", "as labelled; counted where it has cells", step=50)
     pack_joined: PackJoined = choice("parallel", "Joined to the battery", "side by side adds charge, one behind the other voltage")
     power_w: float = quantity(0.0, 0.0, 200.0, "W", "Power drawn", "counted in the endurance", step=0.5)
+    hottest_c: float = quantity(0.0, 0.0, 200.0, "°C", "Stands heat to", "of its case; 0 while it is not known", step=5)
+    closed_in: bool = choice(False, "Closed in", "no air of the propellers gets to it")
+    has_gyro: bool = choice(False, "Has the gyro", "the controller feels the craft's turning here")
+    grommets: int = quantity(0, 0, 12, "", "Rubber feet", "it stands on; 0 where it is screwed down hard", step=1)
+    grommet_n_mm: float = quantity(6.0, 0.05, 500.0, "N/mm", "Foot, stiffness", "of one: soft gel 1, rubber 6, hard rubber 30", step=1)
+    grommet_loss: float = quantity(0.2, 0.01, 1.0, "", "Foot, loss factor", "lively rubber 0.1, gel 0.4", step=0.05)
     price: float = price()
     spread: bool = choice(False, "Spread over the craft", "wires and screws: they weigh here, and take no room of their own")
     view_deg: float = quantity(0.0, 0.0, 170.0, "°", "Lens sees", "across its picture; 0 for what is no camera", step=5)

@@ -22,7 +22,7 @@ SCHEMA_VERSION = 3
 Metric = Literal[
     "flying_mass_g", "tip_sag_mm", "modes_clear_pct", "mode_floor_hz", "least_reserve", "flat_drop_m", "arm_strike_m_s",
     "print_minutes", "endurance_min", "thrust_to_weight", "material_cost", "craft_cost", "gyro_shake_dps", "camera_shake_px",
-    "ring_margin_db",
+    "ring_margin_db", "motor_temp_c", "top_current_a", "thrust_left",
     "made_mass_g", "drive_mass_g", "battery_mass_g", "equipment_mass_g",
 ]  # fmt: skip
 

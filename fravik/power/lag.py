@@ -11,7 +11,8 @@ import math
 from dataclasses import dataclass
 
 from .drive import Drive
-from .momentum import RotorFigures, torque_constant_nm_a
+from .momentum import RotorFigures
+from .motor import torque_constant_nm_a
 from .propeller import propeller_inertia_gmm2
 
 BELL_SHARE, BELL_RADIUS = 0.5, 0.8

@@ -1,9 +1,9 @@
-"""Hover and full-throttle figures from momentum theory and one motor equation.
+"""Hover and full-throttle figures from momentum theory, one motor equation and the pack's own.
 
 Thrust follows T = C_T rho n^2 D^4; ideal hover power is T^1.5 / sqrt(2 rho A) per disk, divided by the propeller's figure of merit.
-A motor turns at KV (U - I R) and twists with Kt (I - I0), Kt = 60 / (2 pi KV): the same winding resistance R and no-load current I0 give
-the speed and the efficiency at hover and at full throttle alike. Limits: still air, sea level, no sag beyond the stated cell
-voltage, no limit of the controller; the spread of +-15 % on endurance stands until the drive train is solved whole.
+The same winding resistance and no-load current (``motor``) give the speed and the efficiency at hover and at full throttle alike; the
+controller takes its share, and the pack sags under the current of all. Figures are those of a pack half of whose usable charge is
+drawn unless another share is asked for. Limits: still air, sea level; the controller's limit of current is told, not put in.
 """
 
 from __future__ import annotations
@@ -14,15 +14,19 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from fravik.model.craft import Components, Motor
+from fravik.model.material import Corner
 from fravik.model.problem import Problem
 
+from .discharge import flight, under_current_v, under_power_v
 from .drive import Drive
-from .pack import supply
+from .motor import TURN, full_speed_rpm, motor_at
+from .pack import Supply, supply
 
 AIR_DENSITY_KG_M3 = 1.225
 GRAVITY_M_S2 = 9.80665
-ENDURANCE_SPREAD = 0.15
 THRUST_SPREAD = 0.08
+# how far the power of a propeller whose coefficients were looked up, flown by hand, lies off
+POWER_SPREAD = 0.15
 # induced power of a coaxial pair over that of two rotors apart: 1.16 measured, 1.28 by the simplest theory (both at equal thrust, the lower
 # one in the upper's fully grown wake); the middle of the two
 COAXIAL_POWER = 1.22
@@ -32,7 +36,7 @@ LEAST_HOVER_N = 1e-3  # a rotor that hardly pushes still turns
 
 @dataclass(frozen=True)
 class RotorFigures:
-    """One rotor in hover and at full throttle. ``hover_w`` is what its motor draws there."""
+    """One rotor in hover and at full throttle. ``hover_w`` is what motor and controller draw there; currents are those of the motor."""
 
     hover_thrust_n: float
     full_thrust_n: float
@@ -40,6 +44,7 @@ class RotorFigures:
     full_rpm: float
     hover_throttle: float
     hover_w: float
+    hover_current_a: float
     hover_torque_nmm: float
     full_torque_nmm: float
     hover_efficiency: float
@@ -62,11 +67,14 @@ class PowerFigures:
     """What the drives do for a craft of a given weight: each of its ``rotors``, and all together.
 
     What is asked of one rotor here (``hover_rpm``, ``full_thrust_n`` and so on) is that of the one that pushes hardest at full throttle,
-    the first of several alike; ``hover_thrust_n`` is the mean of all.
+    the first of several alike; ``hover_thrust_n`` is the mean of all, ``pack_current_a`` what all draw from the pack at full throttle.
     """
 
     rotors: tuple[RotorFigures, ...]
     hover_thrust_n: float
+    hover_volts: float
+    full_volts: float
+    pack_current_a: float
     thrust_to_weight: float
     hover_power_w: float
     hover_current_a: float
@@ -146,88 +154,107 @@ def rpm_for_thrust(thrust_n: float, thrust_coefficient: float, diameter_mm: floa
 
 
 @dataclass(frozen=True)
-class MotorPoint:
-    """A motor at work: its voltage, current and efficiency from electrical to shaft power."""
+class Turning:
+    """A drive that pushes so hard in hover: its speed there, the torque it takes, and torque and thrust over the square of rad/s."""
 
-    volts: float
-    current_a: float
-    efficiency: float
-
-
-def torque_constant_nm_a(motor: Motor) -> float:
-    """Torque per ampere, 60 / (2 pi KV)."""
-    return 60.0 / (2 * math.pi * motor.kv_rpm_per_v)
+    rpm: float
+    torque_nm: float
+    torque_per_speed2: float
+    thrust_per_speed2: float
 
 
-def motor_at(motor: Motor, rpm: float, torque_nm: float) -> MotorPoint:
-    """What a motor takes to turn at a speed against a torque."""
-    kt = torque_constant_nm_a(motor)
-    current = torque_nm / kt + motor.no_load_a
-    volts = rpm / motor.kv_rpm_per_v + current * motor.resistance_mohm * 1e-3
-    return MotorPoint(volts, current, torque_nm * rpm * 2 * math.pi / 60 / max(volts * current, 1e-12))
-
-
-def full_speed_rpm(motor: Motor, volts: float, torque_per_speed2: float) -> float:
-    """Speed at full voltage under a propeller of torque q w^2 (N m s^2): root of R q / Kt w^2 + Kt w = U - R I0. 0 if it cannot turn."""
-    kt, r = torque_constant_nm_a(motor), motor.resistance_mohm * 1e-3
-    left = volts - r * motor.no_load_a
-    if left <= 0:
-        return 0.0
-    a = r * torque_per_speed2 / kt
-    # the stable form of the quadratic's positive root
-    return 2 * left / (kt + math.sqrt(kt * kt + 4 * a * left)) * 60 / (2 * math.pi)
-
-
-def rotor_figures(drive: Drive, hover_n: float, volts: float, coaxial: bool = False) -> RotorFigures:
-    """One rotor that pushes so hard in hover; coaxial ones stand in each other's wake."""
-    prop, motor, hover = drive.propeller, drive.motor, max(hover_n, LEAST_HOVER_N)
+def turning(drive: Drive, hover_n: float, coaxial: bool) -> Turning:
+    """Coaxial ones stand in each other's wake."""
+    prop, hover = drive.propeller, max(hover_n, LEAST_HOVER_N)
     rpm = rpm_for_thrust(hover, prop.thrust_coefficient, prop.diameter_mm)
     shaft = ideal_hover_power_w(hover, prop.diameter_mm) / prop.figure_of_merit * (COAXIAL_POWER if coaxial else 1.0)
-    omega = rpm * 2 * math.pi / 60
-    torque = shaft / omega
-    full_rpm = full_speed_rpm(motor, volts, torque / omega**2)
-    full = prop.thrust_coefficient * AIR_DENSITY_KG_M3 * (full_rpm / 60) ** 2 * (prop.diameter_mm * 1e-3) ** 4
-    at_hover, at_full = motor_at(motor, rpm, torque), motor_at(motor, full_rpm, torque * full / hover)
-    return RotorFigures(hover, full, rpm, full_rpm, min(at_hover.volts / volts, 9.99), at_hover.volts * at_hover.current_a, torque * 1e3,
-                        torque * full / hover * 1e3, at_hover.efficiency, at_full.efficiency, at_full.current_a)  # fmt: skip
+    omega = rpm * TURN
+    return Turning(rpm, shaft / omega, shaft / omega**3, hover / omega**2)
+
+
+def drawn_a(drive: Drive, at: Turning, volts: float) -> float:
+    """Current of a motor at full throttle under a voltage."""
+    rpm = full_speed_rpm(drive.motor, volts, at.torque_per_speed2)
+    return motor_at(drive.motor, rpm, at.torque_per_speed2 * (rpm * TURN) ** 2).current_a
+
+
+def rotor_figures(drive: Drive, hover_n: float, hover_v: float, full_v: float, coaxial: bool = False) -> RotorFigures:
+    """One rotor that pushes so hard in hover, at the pack's voltage there and at full throttle."""
+    motor, hover, at = drive.motor, max(hover_n, LEAST_HOVER_N), turning(drive, hover_n, coaxial)
+    full_rpm = full_speed_rpm(motor, full_v, at.torque_per_speed2)
+    full = at.thrust_per_speed2 * (full_rpm * TURN) ** 2
+    at_hover, at_full = motor_at(motor, at.rpm, at.torque_nm), motor_at(motor, full_rpm, at.torque_nm * full / hover)
+    drawn = at_hover.volts * at_hover.current_a / (1 - motor.controller_loss)
+    return RotorFigures(hover, full, at.rpm, full_rpm, min(at_hover.volts / max(hover_v, 1e-9), 9.99), drawn, at_hover.current_a,
+                        at.torque_nm * 1e3, at.torque_nm * full / hover * 1e3, at_hover.efficiency, at_full.efficiency,
+                        at_full.current_a)  # fmt: skip
+
+
+def extra_w(parts: Components) -> float:
+    """What the components draw."""
+    return sum(b.power_w for b in parts.blocks)
 
 
 def power_figures(
-    mass_g: float, parts: Components, drives: Sequence[Drive], coaxial: bool = False, hover_n: Sequence[float] | None = None
-) -> PowerFigures:
-    """Hover and full-throttle figures of a craft; its rotors share its weight evenly, or as ``hover_n`` (rotors,) says."""
+    mass_g: float, parts: Components, drives: Sequence[Drive], coaxial: bool = False, hover_n: Sequence[float] | None = None,
+    drawn: float | None = None, corner: Corner = "typical",
+) -> PowerFigures:  # fmt: skip
+    """Hover and full-throttle figures of a craft; its rotors share its weight evenly, or as ``hover_n`` (rotors,) says.
+
+    ``drawn`` is the share of the usable charge that is drawn, half of it unless said, ``corner`` says how good the pack is.
+    """
     pack, count = supply(parts), len(drives)
-    weight, volts = max(mass_g, 1e-3) * 1e-3 * GRAVITY_M_S2, pack.volts
-    known: dict[tuple[Drive, float], RotorFigures] = {}
-    for key in zip(drives, hover_n if hover_n is not None else (weight / count,) * count, strict=True):
-        if key not in known:
-            known[key] = rotor_figures(*key, volts, coaxial)
-    rotors = tuple(known[key] for key in zip(drives, hover_n if hover_n is not None else (weight / count,) * count, strict=True))
-    extra = sum(b.power_w for b in parts.blocks)
-    drive = sum(r.hover_w for r in rotors)
-    energy = pack.capacity_mah * 1e-3 * volts * pack.usable
+    weight = max(mass_g, 1e-3) * 1e-3 * GRAVITY_M_S2
+    pushes = tuple(hover_n) if hover_n is not None else (weight / count,) * count
+    pairs, extra = tuple(zip(drives, pushes, strict=True)), extra_w(parts)
+    alike = {pair: turning(*pair, coaxial) for pair in dict.fromkeys(pairs)}
+    often = {pair: pairs.count(pair) for pair in alike}
+    used = (0.5 if drawn is None else drawn) * pack.to_use(corner)
+
+    def hover_w(d: Drive, at: Turning) -> float:
+        point = motor_at(d.motor, at.rpm, at.torque_nm)
+        return point.volts * point.current_a / (1 - d.motor.controller_loss)
+
+    motors = sum(n * hover_w(pair[0], alike[pair]) for pair, n in often.items())
+    hover_v = under_power_v(pack, motors + extra, used, corner)
+
+    def at_full_a(volts: float) -> float:
+        each = sum(n * drawn_a(pair[0], alike[pair], volts) / (1 - pair[0].motor.controller_loss) for pair, n in often.items())
+        return each + extra / max(volts, 1e-3)
+
+    full_v = under_current_v(pack, at_full_a, used, corner)
+    known = {pair: rotor_figures(*pair, hover_v, full_v, coaxial) for pair in alike}
+    rotors = tuple(known[pair] for pair in pairs)
     area = sum(math.pi / 4 * (d.propeller.diameter_mm * 1e-3) ** 2 for d in drives)
-
-    def minutes(gain: float) -> float:
-        return 60.0 * energy / (drive / gain + extra)
-
+    lasts = {c: flight(pack, motors * POWER_AT[c] + extra, c) for c in POWER_AT}
     return PowerFigures(
         rotors=rotors,
         hover_thrust_n=weight / count,
+        hover_volts=hover_v,
+        full_volts=full_v,
+        pack_current_a=at_full_a(full_v),
         thrust_to_weight=sum(r.full_thrust_n for r in rotors) / weight,
-        hover_power_w=drive + extra,
-        hover_current_a=(drive + extra) / volts,
-        energy_wh=energy,
-        endurance_min=minutes(1.0),
-        endurance_low_min=minutes(1.0 - ENDURANCE_SPREAD),
-        endurance_high_min=minutes(1.0 + ENDURANCE_SPREAD),
+        hover_power_w=motors + extra,
+        hover_current_a=(motors + extra) / max(hover_v, 1e-9),
+        energy_wh=_energy_wh(pack),
+        endurance_min=lasts["typical"].lasts_min,
+        endurance_low_min=lasts["low"].lasts_min,
+        endurance_high_min=lasts["high"].lasts_min,
         disk_loading_n_m2=weight / area,
     )
 
 
-def drive_problems(power: PowerFigures, parts: Components, drives: Sequence[Drive]) -> list[Problem]:
+def _energy_wh(pack: Supply) -> float:
+    """Usable energy at rest voltage."""
+    return pack.charge_as("typical") / 3600.0 * pack.to_use() * pack.volts
+
+
+POWER_AT: dict[Corner, float] = {"low": 1 + POWER_SPREAD, "typical": 1.0, "high": 1 - POWER_SPREAD}
+
+
+def drive_problems(power: PowerFigures, drives: Sequence[Drive]) -> list[Problem]:
     """Motor figures that contradict themselves or their propeller; warnings at their fields."""
-    volts, found = supply(parts).volts, dict(zip(drives, power.rotors, strict=True))
+    volts, found = power.full_volts, dict(zip(drives, power.rotors, strict=True))
     return [p for drive, figures in found.items() for p in _motor_problems(drive.motor, figures, volts, f"{drive.path}.motor.")]
 
 

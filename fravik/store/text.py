@@ -53,7 +53,7 @@ def project_from_json(text: str) -> Project:
     if wrong:
         raise ValueError(f"The project cannot be kept: {wrong}")
     data = with_plain_ids(data)
-    data = _with_present_words(_with_one_motor_equation(_with_two_mode_targets(data)))
+    data = _with_present_words(_without_typed_voltage(_with_one_motor_equation(_with_two_mode_targets(data))))
     try:
         return Project.model_validate(data)
     except ValidationError as err:
@@ -142,3 +142,13 @@ def _with_one_motor_equation(data: dict[str, Any]) -> dict[str, Any]:
         return data
     kept = {k: v for k, v in motor.items() if k not in ("loaded_speed", "efficiency")}
     return {**data, "components": {**components, "motor": kept}}
+
+
+def _without_typed_voltage(data: dict[str, Any]) -> dict[str, Any]:
+    """Once a cell's voltage in flight was typed; the pack's own sag gives it now."""
+    components = data.get("components")
+    pack = components.get("battery") if isinstance(components, dict) else None
+    if not isinstance(components, dict) or not isinstance(pack, dict) or "cell_volts" not in pack:
+        return data
+    kept = {k: v for k, v in pack.items() if k != "cell_volts"}
+    return {**data, "components": {**components, "battery": kept}}

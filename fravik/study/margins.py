@@ -62,6 +62,12 @@ METRICS: dict[Metric, MetricInfo] = {
     "ring_margin_db": MetricInfo("Ring margin", "dB", "at least", 1, 6.0, "at least, dB",
         "By how much the controller's gain could grow before frame and loop ring together, at the worst axis, throttle and charge; below 0 "
         "they do.", "loop"),
+    "motor_temp_c": MetricInfo("Motor temperature", "°C", "at most", 0, 100.0, "at most, °C",
+        "Of the hottest winding, in long hover with the gyro's buzz, and after 20 s of full throttle from it.", "power"),
+    "top_current_a": MetricInfo("Top current", "A", "at most", 0, 60.0, "at most, A",
+        "What all motors and components draw from a full pack at full throttle.", "power"),
+    "thrust_left": MetricInfo("Thrust left at the end", "", "at least", 1, 1.6, "at least, times the weight",
+        "All motors at full throttle over weight when it is time to land: the pack sags most then.", "power"),
     "material_cost": MetricInfo("Material cost", "", "at most", 2, 20.0, "at most", "Filament and carbon in the printed parts.", "zones"),
     "craft_cost": MetricInfo("Cost of the craft", "", "at most", 0, 300.0, "at most",
         "Everything in it: what is printed and cut, motors, propellers, battery and components, at their prices in Airframe.", "fit"),

@@ -19,7 +19,9 @@ from . import (
     demands,
     disks,
     drive,
+    heat,
     lens,
+    pack,
     plugs,
     ring,
     shadow,
@@ -32,8 +34,9 @@ from . import (
 
 Source = Callable[[Engine, Evaluation], Iterable[Finding]]
 SOURCES: tuple[Source, ...] = (
-    warnings.found, strength.found, demands.found, drive.found, balance.found, disks.found, bay.found, lens.found, standing.found,
-    wind.found, balance.lost, compass.found, shadow.found, access.found, wires.found, aerials.found, plugs.found, ring.found,
+    warnings.found, strength.found, demands.found, drive.found, pack.found, heat.found, balance.found, disks.found, bay.found, lens.found,
+    standing.found, wind.found, balance.lost, compass.found, shadow.found, access.found, wires.found, aerials.found, plugs.found,
+    ring.found,
 )  # fmt: skip
 
 # those that take tenths of a second

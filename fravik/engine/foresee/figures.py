@@ -7,9 +7,12 @@ import math
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
 from fravik.engine.rotors import authority_rad_s2
+from fravik.power.pack import supply
 
 from .access import access
 from .disks import rest_mm
+from .drive import train_of
+from .heat import warm
 from .packed import sizes
 from .shadow import shadows
 from .standing import room_mm, stands
@@ -18,6 +21,10 @@ from .wires import wires
 
 # what each line means, where its name does not say so
 ABOUT = {
+    "Motors, hover and full": "The hottest winding: in long hover, and after 20 s of full throttle from it",
+    "Pack, first to last": "Its voltage in hover, full and when it is time to land",
+    "Top current": "All motors at full throttle on a full pack, and that over its charge",
+    "Thrust, full to empty": "At full throttle, with a full pack and when it is time to land",
     "Roll, pitch, yaw": "The sharpest turn that can be begun from hover about each axis, with the others held",
     "Holds a wind of": "At most, level side on, by a bluff body's drag; the rotors' own drag is not counted",
     "Tips over on": "The slope on which it tips as it stands, and which way",
@@ -29,7 +36,9 @@ ABOUT = {
     "Battery comes out": "The way with the least to take off; wires, straps and plugs are not counted",
     "Wires": "Of motors and pack, by length and current; count them in a component that is spread over the craft",
 }  # fmt: skip
-FLYING = ("Roll, pitch, yaw", "Holds a wind of", "Wires")
+FLYING = (
+    "Motors, hover and full", "Pack, first to last", "Top current", "Thrust, full to empty", "Roll, pitch, yaw", "Holds a wind of", "Wires",
+)  # fmt: skip
 
 
 def figures(engine: Engine, result: Evaluation) -> dict[str, str]:
@@ -41,6 +50,12 @@ def figures(engine: Engine, result: Evaluation) -> dict[str, str]:
         out["Roll, pitch, yaw"] = " ".join(f"{v:.0f}" for v in turning.values()) + " rad/s²"
         out["Holds a wind of"] = f"{low:.0f}–{high:.0f} m/s"
         out["Wires"] = _wires(result)
+        train = train_of(engine, result)
+        hot, flown = train.hottest, train.flight
+        out["Motors, hover and full"] = f"{hot.hover_c.typical:.0f}, {warm(hot.burst_c.typical)}"
+        out["Pack, first to last"] = f"{flown.volts[0]:.1f}–{flown.volts[-1]:.1f} V" if len(flown.volts) else "gives nothing"
+        out["Top current"] = f"{train.top_a:.0f} A, {train.top_a / (supply(result.project.components).capacity_mah * 1e-3):.0f} C"
+        out["Thrust, full to empty"] = f"{train.full.thrust_to_weight:.1f}–{train.empty.thrust_to_weight:.1f} × weight"
     stance = stands(engine, result) if result.parts else None
     out["Tips over on"] = f"{stance.tips_at_deg:.0f}°, {stance.toward}" if stance is not None else "does not stand"
     rest, landing = rest_mm(engine, result), room_mm(engine, result)[0]

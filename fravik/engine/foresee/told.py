@@ -9,7 +9,7 @@ from typing import Any
 
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
-from fravik.engine.rotors import CHARGED_CELL_V, EMPTY_CELL_V, authority_rad_s2, one_lost_rad_s2
+from fravik.engine.rotors import CHARGED, EMPTY, authority_rad_s2, one_lost_rad_s2
 from fravik.study.findings import Finding
 
 from .access import access
@@ -75,7 +75,7 @@ def _finite(value: float) -> float | None:
 
 def _authority(result: Evaluation) -> list[dict[str, Any]]:
     usual, lost = authority_rad_s2(result), one_lost_rad_s2(result)
-    full, empty = (authority_rad_s2(result, volts) for volts in (CHARGED_CELL_V, EMPTY_CELL_V))
+    full, empty = (authority_rad_s2(result, drawn) for drawn in (CHARGED, EMPTY))
     return [{"axis": a, "rad_s2": usual[a], "full_rad_s2": full[a], "empty_rad_s2": empty[a], "one_lost_rad_s2": lost[a]} for a in usual]
 
 

@@ -155,7 +155,7 @@ def _power() -> list[Check]:
     wake = 0.5 * (AIR_DENSITY_KG_M3 * area * v) * (2 * v) ** 2
     parts = Components(propeller=Propeller(figure_of_merit=0.6))
     figures, motor = power_figures(1000.0, parts, alike(parts, 4)), parts.motor
-    volts, kt = parts.battery.cells * parts.battery.cell_volts, 60 / (2 * math.pi * motor.kv_rpm_per_v)
+    volts, kt = figures.full_volts, 60 / (2 * math.pi * motor.kv_rpm_per_v)
     q = figures.hover_torque_nmm * 1e-3 / (figures.hover_rpm * 2 * math.pi / 60) ** 2
 
     def spin(t: float, y: np.ndarray) -> list[float]:

@@ -23,7 +23,8 @@ from fravik.flight.looptime import linear, simulate
 from fravik.model.craft import Motor, Propeller
 from fravik.power.drive import Drive
 from fravik.power.lag import lag_at, spinning_kgm2
-from fravik.power.momentum import rotor_figures, torque_constant_nm_a
+from fravik.power.momentum import rotor_figures
+from fravik.power.motor import torque_constant_nm_a
 
 from .check import Check
 
@@ -129,7 +130,7 @@ def right_poles(plant: Plant, c: Controller, order: int = 8) -> int:
 def _motor() -> list[Check]:
     """A motor's lag against its own speeding up from a step of voltage, small enough to stay where it turns."""
     drive = Drive(Motor(), Propeller())
-    figures = rotor_figures(drive, 2.0, 21.6)
+    figures = rotor_figures(drive, 2.0, 21.6, 21.6)
     lag = lag_at(drive, figures, figures.hover_rpm)
     kt, r, j = torque_constant_nm_a(drive.motor), drive.motor.resistance_mohm * 1e-3, spinning_kgm2(drive)
     w = w0 = figures.hover_rpm * 2 * math.pi / 60
