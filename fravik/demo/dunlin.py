@@ -44,7 +44,7 @@ def dunlin() -> Project:
                             z_mm=48.0),
             blocks=(
                 Block(id="stack", name="Flight stack", price=80.0, mass_g=42.0, length_mm=38, width_mm=34, height_mm=12, z_mm=7.0,
-                      power_w=3.0, feeds_motors=True),
+                      power_w=3.0, feeds_motors=True, has_gyro=True),
                 Block(id="microphones", name="Microphone array", price=160.0, mass_g=120.0, length_mm=50, width_mm=50, height_mm=24,
                       x_mm=96.0,
                       z_mm=-32.0, power_w=1.5),

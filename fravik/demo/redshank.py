@@ -44,7 +44,7 @@ def redshank() -> Project:
                             z_mm=60.0),
             blocks=(
                 Block(id="stack", name="Flight stack", price=95.0, mass_g=48.0, length_mm=40, width_mm=40, height_mm=14, z_mm=12.0,
-                      power_w=3.5, feeds_motors=True),
+                      power_w=3.5, feeds_motors=True, has_gyro=True),
                 Block(id="winch", name="Winch and full bottle", price=74.0, mass_g=420.0, length_mm=90, width_mm=60, height_mm=50,
                       z_mm=-34.0,
                       power_w=4.0),

@@ -46,7 +46,7 @@ def tern() -> Project:
             battery=Battery(price=42.0, cells=6, capacity_mah=2200.0, mass_g=335.0, x_mm=-13.0, z_mm=42.0),
             blocks=(
                 Block(id="stack", name="Flight stack", price=75.0, mass_g=38.0, length_mm=38, width_mm=38, height_mm=6, z_mm=17.5,
-                      power_w=3.0, feeds_motors=True),
+                      power_w=3.0, feeds_motors=True, has_gyro=True),
                 Block(id="camera", name="Thermal camera", price=210.0, mass_g=62.0, length_mm=34, width_mm=30, height_mm=28,
                       x_mm=74.0, z_mm=-39.0, power_w=2.5, view_deg=50.0),
                 Block(id="receiver", name="Receiver and positioning", price=48.0, finds_place=True, mass_g=24.0, length_mm=26,

@@ -44,7 +44,7 @@ def wren() -> Project:
                             z_mm=25.0),
             blocks=(
                 Block(id="stack", name="Flight stack", price=52.0, mass_g=11.0, length_mm=28, width_mm=28, height_mm=9, z_mm=6.0,
-                      power_w=1.5, feeds_motors=True),
+                      power_w=1.5, feeds_motors=True, has_gyro=True),
                 Block(id="camera", name="Macro camera", price=38.0, mass_g=14.0, length_mm=19, width_mm=19, height_mm=16, x_mm=36.0,
                       z_mm=-22.0,
                       view_deg=70.0, power_w=1.2),

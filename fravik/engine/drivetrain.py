@@ -10,6 +10,7 @@ import numpy as np
 
 from fravik.flight.allocation import AXES
 from fravik.flight.loop import controller_response
+from fravik.flight.looptime import Second
 from fravik.kinds.around import stations
 from fravik.kinds.drives import drives
 from fravik.model.material import Spread
@@ -17,7 +18,7 @@ from fravik.model.project import Metric
 from fravik.power.discharge import Flight, flight
 from fravik.power.drive import Drive
 from fravik.power.heat import ELECTRIC_S, Work, burst_c, wash_m_s, winding_c
-from fravik.power.lag import lag_at
+from fravik.power.lag import driven_a2, lag_at
 from fravik.power.momentum import THRUST_SPREAD, PowerFigures, RotorFigures
 from fravik.power.motor import motor_at
 from fravik.power.pack import supply
@@ -124,6 +125,19 @@ def buzz_a2(result: Evaluation, craft: RingCraft) -> np.ndarray:
                 volts = min(n[j] / max(lag_at(d, r, r.hover_rpm).n_per_volt, 1e-12), result.power.hover_volts)
                 out[j] += 0.5 * (volts / (d.motor.resistance_mohm * 1e-3)) ** 2 / (1 + (w * ELECTRIC_S) ** 2)
     return out
+
+
+def rung_c(result: Evaluation, craft: RingCraft, at: At, second: Second) -> Spread:
+    """How warm the hottest winding gets in a hover in which the loop swings on as at the end of a second in time."""
+    low, high = craft.room_n[at]
+    last = second.asked[2 * len(second.asked) // 3 :]
+    thrust = last * (high - low)
+    step, air = float(second.at_s[1] - second.at_s[0]), result.project.brief.service_temp_c
+    each = []
+    for k, (d, r) in enumerate(zip(drives(result.project), result.power.rotors, strict=True)):
+        ripple = driven_a2(d, r, step, thrust[:, k] - thrust[:, k].mean(), result.power.hover_volts)
+        each.append(winding_c(d.motor, _work(d, r, False, ripple), air))
+    return max(each, key=lambda s: s.typical)
 
 
 def drive_of(result: Evaluation, craft: RingCraft | None = None) -> DriveTrain:

@@ -159,10 +159,11 @@ def _plant(result: Evaluation, shake: Shake, axis: int, corner: int) -> Plant:
     shaken = shake.corners[corner]
     gyro, whole = shaken.seen[0, 3 + axis], np.linalg.solve(shaken.rigid_mass, shaken.seen_rigid[0, 3 + axis])
     every, own = stations(result.project), result.power.rotors
-    share = shares_of(result)[1][:, 1 + axis]
+    share, feet = shares_of(result)[1][:, 1 + axis], shake.gyro_feet
+    soft = (2 * math.pi * float(feet.rings_hz()[3 + axis]), feet.loss / 2) if feet is not None else None
     return Plant(
         shaken.w_rad_s, shaken.loss / 2, shake.hubs[:, 2] * gyro, shake.hubs[:, 5] * gyro, shake.hubs_rigid[:, 2] @ whole,
-        shake.hubs_rigid[:, 5] @ whole, share, np.array([float(s.spin) for s in every]), np.array([r.torque_mm for r in own]),
+        shake.hubs_rigid[:, 5] @ whole, share, np.array([float(s.spin) for s in every]), np.array([r.torque_mm for r in own]), soft,
     )  # fmt: skip
 
 

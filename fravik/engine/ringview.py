@@ -8,12 +8,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from fravik.flight.looptime import Second
-from fravik.model.material import CORNERS
+from fravik.model.material import CORNERS, Spread
 from fravik.model.tune import Tune
 from fravik.printing.zones import Floats
 from fravik.study.levers import Lever
 from fravik.study.margins import Verdict
 
+from .drivetrain import rung_c
 from .evaluate import Engine
 from .foresee.ring import other_tunes
 from .results import Evaluation
@@ -50,11 +51,12 @@ class TriedTune:
 
 @dataclass(frozen=True, eq=False)
 class RingSight:
-    """All that the page shows."""
+    """All that the page shows; ``warm_c`` is how warm motors get that go on as in an axis's second."""
 
     ring: Ring
     curves: dict[str, Curve]
     seconds: dict[str, Second]
+    warm_c: dict[str, Spread]
     tried: tuple[TriedTune, ...]
     bears_hz: float
     wanted_hz: float
@@ -74,7 +76,8 @@ def sight(engine: Engine, result: Evaluation) -> RingSight | None:
         if found is not None and found.worst is not None:
             tried.append((found.quiet, TriedTune(title, other, found.worst.typical.gain_db, found.crossover_hz)))
     good = [t for quiet, t in tried if quiet] or sorted((t for _, t in tried), key=lambda t: -t.gain_db)
-    return RingSight(ring, {a.axis: _curve(craft, result, tune, a) for a in ring.axes}, seconds, tuple(good[:MOST_TRIED]),
+    warm = {a.axis: rung_c(result, craft, shown_at(a.at), seconds[a.axis]) for a in ring.axes}
+    return RingSight(ring, {a.axis: _curve(craft, result, tune, a) for a in ring.axes}, seconds, warm, tuple(good[:MOST_TRIED]),
                      bears_hz(result, craft), result.project.brief.loop_crossover_hz)  # fmt: skip
 
 

@@ -13,6 +13,7 @@ import numpy as np
 from fravik.kinds import kind_of
 from fravik.kinds.around import stations
 from fravik.kinds.drives import drives, rotors_named, unlike
+from fravik.model.craft import Block
 from fravik.model.material import CORNERS, Filament
 from fravik.model.project import Part, Project
 from fravik.power.drive import USUAL
@@ -22,6 +23,7 @@ from fravik.structure.craft.assemble import Craft, PortOf
 from fravik.structure.craft.member import END
 from fravik.structure.craft.response import Complex, Shaken, acceleration, modal_loss, size
 from fravik.structure.excitation import Order, orders
+from fravik.structure.softmount import SoftMount
 
 # how far a propeller's mass centre lies off its shaft, over its diameter: working assumptions, to be corrected by a balancer
 OFFSET = {"balanced": 2e-4, "as_bought": 6e-4, "worn": 2e-3}
@@ -62,16 +64,30 @@ class Felt:
 
 @dataclass(frozen=True, eq=False)
 class Shake:
-    """A craft ready to be shaken, at the corners of its materials: softest, usual, stiffest. ``hubs`` (rotors, 6, m) and ``hubs_rigid``
-    (rotors, 6, 6) are how the rotors' hubs move and turn in its modes and with the rigid craft."""
+    """A craft ready to be shaken, at the corners of its materials: softest, usual, stiffest.
+
+    ``hubs`` (rotors, 6, m) and ``hubs_rigid`` (rotors, 6, 6) are how the rotors' hubs move and turn in its modes and with the rigid craft,
+    ``shapes`` its modes, ``gyro_feet`` and ``camera_feet`` what the two stand on where that is soft.
+    """
 
     corners: tuple[Shaken, Shaken, Shaken]
     project: Project
     power: PowerFigures
     spins: tuple[int, ...]
-    camera: bool
     hubs: Floats
     hubs_rigid: Floats
+    craft: Craft
+    shapes: Floats
+    rotors: tuple[Spinning, ...]
+    gyro_at: PortOf
+    camera_at: PortOf | None
+    gyro_feet: SoftMount | None
+    camera_feet: SoftMount | None
+
+    @property
+    def camera(self) -> bool:
+        """Whether there is one on a mount."""
+        return self.camera_at is not None
 
     def over(self, rpm: Floats) -> Felt:
         """What is felt at motor speeds (f,)."""
@@ -83,13 +99,16 @@ class Shake:
         out = []
         for order in self.orders:
             w = 2 * math.pi * rpm / 60.0 * order.per_rev
-            a = acceleration(shaken, w, self._ways(order), self._push_n(order, rpm * order.ratio))
+            a = acceleration(shaken, w, self.ways(order), self.push_n(order, rpm * order.ratio))
+            for k, feet in enumerate((self.gyro_feet, self.camera_feet)):
+                if feet is not None and k < a.shape[1]:
+                    a[:, k] *= feet.through(w)[:, :, None]
             rate = a[:, :, 3:] / w[:, None, None, None]
             dps, g = np.degrees(size(rate[:, 0])), size(a[:, 0, :3]) / G_MM_S2
             out.append((dps, g, self._smear(rate[:, 1, :], w) if self.camera else np.zeros_like(dps)))
         return tuple(np.stack([o[k] for o in out]) for k in range(3))  # type: ignore[return-value]
 
-    def _ways(self, order: Order) -> Complex:
+    def ways(self, order: Order) -> Complex:
         """(rotors, 3): imbalance goes round with its rotor, blade pass along the shaft."""
         out = np.zeros((len(self.spins), 3), dtype=np.complex128)
         if order.way == "sideways":
@@ -100,7 +119,7 @@ class Shake:
             out[[k for k in range(len(out)) if k not in order.rotors]] = 0.0
         return out
 
-    def _push_n(self, order: Order, rpm: Floats) -> Floats:
+    def push_n(self, order: Order, rpm: Floats) -> Floats:
         """(f,) on each rotor of an order at its own speeds."""
         first = order.rotors[0] if order.rotors is not None else 0
         prop, rotor = drives(self.project)[first].propeller, self.power.rotors[first]
@@ -123,7 +142,7 @@ class Shake:
         """The mode that an order at a speed excites most, seen at the gyro."""
         one = self.corners[1]
         w = 2 * math.pi * rpm / 60.0 * self.orders[order].per_rev
-        into = np.abs(np.einsum("sim,si->sm", one.pushed, self._ways(self.orders[order]))).sum(axis=0)
+        into = np.abs(np.einsum("sim,si->sm", one.pushed, self.ways(self.orders[order]))).sum(axis=0)
         size_ = np.linalg.norm(one.seen[0, 3:], axis=0) * into / np.abs(one.w_rad_s**2 * (1 + 1j * one.loss) - w**2)
         return int(size_.argmax())
 
@@ -172,7 +191,24 @@ def shake_of(
         out.append(Shaken(2 * math.pi * corners_hz[c], modal_loss(craft, shapes, loss), pushed @ shapes, seen @ shapes, pushed @ rigid,
                           seen @ rigid, mass))  # fmt: skip
     spins = tuple(r.spin for r in rotors)
-    return Shake((out[0], out[1], out[2]), project, power, spins, bool(mounts), hubs @ shapes, hubs @ rigid)
+    return Shake((out[0], out[1], out[2]), project, power, spins, hubs @ shapes, hubs @ rigid, craft, shapes, tuple(rotors), body,
+                 ports[1] if mounts else None, *soft_mounts(project))  # fmt: skip
+
+
+def soft_mounts(project: Project) -> tuple[SoftMount | None, SoftMount | None]:
+    """What the gyro and the first camera stand on, where that is soft."""
+    blocks = project.components.blocks
+    gyro = next((b for b in blocks if b.has_gyro), None)
+    camera = next((b for b in blocks if b.view_deg > 0), None)
+    return soft_mount(gyro), soft_mount(camera)
+
+
+def soft_mount(block: Block | None) -> SoftMount | None:
+    """The rubber feet of a component; None where it is screwed down hard, or there is none."""
+    if block is None or block.grommets == 0 or block.mass_g <= 0:
+        return None
+    size = (block.length_mm, block.width_mm, block.height_mm)
+    return SoftMount(block.mass_g, size, block.grommets, block.grommet_n_mm, block.grommet_loss)
 
 
 def _carries(part: Part) -> bool:

@@ -4,17 +4,16 @@ from __future__ import annotations
 
 from typing import Any
 
-import numpy as np
-
 from fravik.kinds import kind_of
 from fravik.model.project import OwnCase
 from fravik.structure.loadcases import CASES, case_name
 
 from .drivetrain import drive_of, drive_rows
+from .fatigue import lives
 from .results import Evaluation
 from .ring import YAW_SHARE, ring_of
 from .rotors import place_rows, rotor_rows
-from .shake import BAND_POINTS, PUSH_SPREAD
+from .spots import response_rows
 
 # of all rotors together, and of the one that pushes hardest; each rotor's own stand with the rotors
 POWER_NAMES = (
@@ -56,6 +55,11 @@ def as_data(result: Evaluation) -> dict[str, Any]:
         "response": response_rows(result),
         "ring": ring_rows(result),
         "drive": drive_rows(result, drive_of(result)) if not result.scope.flight else None,
+        "fatigue": [
+            {"part": x.part_id, "position_mm": x.position_mm, "kind": x.kind, "low": x.hours.low, "hours": x.hours.typical,
+             "high": x.hours.high, "by": x.by}
+            for x in lives(result)
+        ],
         "crossings": [
             {"part": m.mode.part_id, "kind": m.mode.name, "order": m.order.name, "rpm": m.rpm, "where": m.where,
              "clear_pct": m.clear_pct, "low": m.clear_low_pct, "high": m.clear_high_pct, "verdict": result.verdict_of(m)}
@@ -81,23 +85,6 @@ def as_data(result: Evaluation) -> dict[str, Any]:
 def _called(case: str, own: tuple[OwnCase, ...]) -> str:
     per = CASES[case].unit if case in CASES else ""
     return f"{case_name(case, own)} at {per}" if per else case_name(case, own)
-
-
-def response_rows(result: Evaluation) -> list[dict[str, Any]]:
-    """What gyro and camera feel of every order at the worst of the working speeds, and over all speeds; usual, and at least and most."""
-    if result.whole is None:
-        return []
-    shake, rows = result.whole.shake, []
-    low, high = (60.0 * f for f in result.working_hz)
-    for where, felt in (("working", shake.over(np.linspace(low, high, BAND_POINTS))), ("any", shake.map)):
-        places = [("gyro", "deg/s", felt.gyro_dps), ("gyro", "g", felt.gyro_g)]
-        for place, unit, every in (*places, *([("camera", "px", felt.camera_px)] if felt.camera else [])):
-            for k, order in enumerate(shake.orders):
-                at, peaks = int(every[1, k].argmax()), every[:, k].max(axis=1)
-                rows.append({"place": place, "unit": unit, "order": order.name, "speeds": where, "rpm": float(felt.rpm[at]),
-                             "value": float(peaks[1]), "low": float(peaks.min()) / PUSH_SPREAD,
-                             "high": float(peaks.max()) * PUSH_SPREAD})  # fmt: skip
-    return rows
 
 
 def ring_rows(result: Evaluation) -> list[dict[str, Any]]:

@@ -40,6 +40,7 @@ class Plant:
 
     ``thrust`` and ``torque`` are the products of the gyro's turn and each hub's motion in the modes of unit mass, ``thrust_rigid`` and
     ``torque_rigid`` the rigid craft's turning acceleration for one N or N mm at each hub; ``share`` the thrusts for one N mm of moment.
+    ``feet``: where the gyro rings about the axis on soft feet (rad/s), and half their loss factor.
     """
 
     w_rad_s: Floats
@@ -51,6 +52,7 @@ class Plant:
     share: Floats
     spin: Floats
     torque_mm: Floats
+    feet: tuple[float, float] | None = None
 
     def below(self, w_rad_s: float) -> Plant:
         """The same craft without its quicker modes."""
@@ -60,7 +62,7 @@ class Plant:
     def rigid(self) -> Plant:
         """The same craft without its modes."""
         none = np.zeros((len(self.share), 0))
-        return Plant(np.zeros(0), np.zeros(0), none, none, self.thrust_rigid, self.torque_rigid, self.share, self.spin, self.torque_mm)
+        return replace(self, w_rad_s=np.zeros(0), zeta=np.zeros(0), thrust=none, torque=none)
 
 
 @dataclass(frozen=True, eq=False)
@@ -112,7 +114,15 @@ def plant_response(plant: Plant, motors: Motors, way: Paths) -> Complex:
     s = 1j * way.w[:, None]
     turn = -plant.spin * plant.torque_mm * (1.0 + s * motors.swing_s)
     each = plant.share * motors.gain / (1.0 + s * motors.lag_s) * (way.thrust + turn * way.torque)
-    return np.asarray(each.sum(axis=1))
+    return np.asarray(each.sum(axis=1) * through_feet(plant, way.w))
+
+
+def through_feet(plant: Plant, w: Floats) -> Complex:
+    """(f,) what of the frame's turn gets to the gyro."""
+    if plant.feet is None:
+        return np.ones(len(w), dtype=np.complex128)
+    s, (wm, zeta) = 1j * w, plant.feet
+    return np.asarray((2 * zeta * wm * s + wm**2) / (s**2 + 2 * zeta * wm * s + wm**2))
 
 
 def controller_response(c: Controller, w: Floats) -> Complex:

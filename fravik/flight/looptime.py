@@ -46,8 +46,8 @@ class Second:
 def linear(plant: Plant, motors: Motors, c: Controller) -> Linear:
     """The loop, cut at the motors, as first-order equations."""
     n, m, notches = len(plant.share), len(plant.w_rad_s), len(c.notch_hz)
-    # thrusts, rigid rate, modes and their speeds, filter (2), notches (2 each), level, lead, integral
-    size = n + 1 + 2 * m + 2 + 2 * notches + 3
+    # thrusts, rigid rate, modes and their speeds, filter (2), notches (2 each), level, lead, integral, soft feet (2)
+    size = n + 1 + 2 * m + 2 + 2 * notches + 5
     a, b = np.zeros((size, size)), np.zeros((size, n))
     t, rate, q, v, f = slice(0, n), n, slice(n + 1, n + 1 + m), slice(n + 1 + m, n + 1 + 2 * m), n + 1 + 2 * m
     a[t, t], b[t] = np.diag(-1 / motors.lag_s), np.diag(motors.gain / motors.lag_s)
@@ -62,6 +62,7 @@ def linear(plant: Plant, motors: Motors, c: Controller) -> Linear:
     b[v] = (plant.torque * with_c[:, None]).T
     gyro = np.zeros(size)
     gyro[rate], gyro[v] = 1.0, 1.0
+    gyro = _on_feet(a, plant, gyro, size - 5)
     wf, seen = c.filter_rad_s, np.zeros(size)
     a[f, f + 1] = 1.0
     a[f + 1] += wf**2 * gyro
@@ -92,12 +93,28 @@ def linear(plant: Plant, motors: Motors, c: Controller) -> Linear:
     return Linear(a, b, -c.k * out, gyro)
 
 
+def _on_feet(a: Floats, plant: Plant, turn: Floats, at: int) -> Floats:
+    """What a gyro on soft feet feels of the frame's turn; two states from ``at`` on."""
+    if plant.feet is None:
+        a[at, at] = a[at + 1, at + 1] = -1.0  # at rest
+        return turn
+    w, zeta = plant.feet
+    # (2 z w s + w^2) / (s^2 + 2 z w s + w^2) in controllable form
+    a[at, at + 1] = 1.0
+    a[at + 1] += turn
+    a[at + 1, at] -= w * w
+    a[at + 1, at + 1] -= 2 * zeta * w
+    out = np.zeros(len(turn))
+    out[at], out[at + 1] = w * w, 2 * zeta * w
+    return out
+
+
 def simulate(
     plant: Plant, motors: Motors, c: Controller, low_n: Floats, high_n: Floats, seconds: float = 1.0, kick_dps: float = KICK_DPS
 ) -> Second:
     """From a kick of the craft's turn; thrusts asked for stay between ``low_n`` and ``high_n`` (n,), both about the working point."""
     loop = linear(plant, motors, c)
-    quickest = max([c.filter_rad_s, *plant.w_rad_s.tolist()])
+    quickest = max([c.filter_rad_s, *plant.w_rad_s.tolist(), plant.feet[0] if plant.feet is not None else 0.0])
     step = min(2 * np.pi / quickest / STEPS_A_TURN, c.delay_s / (LEAST_STEPS + 0.5))
     late = max(round(c.delay_s / max(step, LEAST_S) - 0.5), 1)
     step = c.delay_s / (late + 0.5)  # what is held for a step is half a step late by itself

@@ -186,6 +186,7 @@ def project_for(
     side, tall = half(36 * small), half(14 * small)
     stack = Block(
         id="stack",
+        has_gyro=True,
         name="Flight stack",
         mass_g=half(35 * small**1.5),
         length_mm=side,

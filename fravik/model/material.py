@@ -39,6 +39,8 @@ SPREAD_LABELS: dict[str, str] = {
     "ductility_layer": "Break over yield strain, layers",
     "loss_factor": "Loss factor",
     "density_g_cm3": "Density, g/cm³",
+    "fatigue_slope": "Fatigue slope",
+    "creep_exponent": "Creep exponent",
 }
 
 
@@ -57,7 +59,8 @@ class Filament(Frozen):
     ``soft_share`` is the share of stiffness left well above the glass transition; the ``wet_`` shares are what is left of
     stiffness and strength, and how much ductility grows, in plastic soaked to saturation. ``min_layer_s`` is the least time a
     layer needs to set, ``usual_fan`` the fan its figures belong to (0 to 1),
-    ``expansion`` the volume laid over the volume fed: above 1 for a foaming filament.
+    ``fatigue_slope`` is the power by which cycles to failure fall as stress grows, ``creep_exponent`` that by which what is held strained
+    lets go as time grows, ``expansion`` the volume laid over the volume fed: above 1 for a foaming filament.
     """
 
     id: str
@@ -82,6 +85,8 @@ class Filament(Frozen):
     glass_transition_c: float
     flow_limit_mm3_s: float
     price_per_kg: float
+    fatigue_slope: Spread = Spread(7.0, 9.0, 12.0)
+    creep_exponent: Spread = Spread(0.02, 0.04, 0.08)
     soft_share: float = 0.02
     service_limit_c: float = 55.0
     wet_stiffness: float = 1.0

@@ -10,10 +10,15 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+import numpy as np
+from numpy.typing import NDArray
+
 from .drive import Drive
 from .momentum import RotorFigures
 from .motor import torque_constant_nm_a
 from .propeller import propeller_inertia_gmm2
+
+Floats = NDArray[np.float64]
 
 BELL_SHARE, BELL_RADIUS = 0.5, 0.8
 
@@ -40,3 +45,18 @@ def lag_at(drive: Drive, figures: RotorFigures, rpm: float) -> Lag:
     kt, r = torque_constant_nm_a(drive.motor), drive.motor.resistance_mohm * 1e-3
     turning, held = spinning_kgm2(drive), kt * kt / r + 2 * q * w
     return Lag(turning / held, 2 * c * w * kt / r / held, turning / (2 * q * w))
+
+
+def driven_a2(drive: Drive, figures: RotorFigures, step_s: float, thrust_n: Floats, most_v: float) -> float:
+    """Mean square of the current that a swinging demand for thrust (f,), about hover, drives through a motor; both as spectra.
+
+    Of a voltage U what the motor does not follow drives current: I = U / R (1 - k / (1 + lag s)), k = Kt^2 / R over all that holds it.
+    The controller gives no more than ``most_v`` either way.
+    """
+    lag = lag_at(drive, figures, figures.hover_rpm)
+    kt, r = torque_constant_nm_a(drive.motor), drive.motor.resistance_mohm * 1e-3
+    volts = np.clip(thrust_n / lag.n_per_volt, -most_v, most_v)
+    s = 2j * np.pi * np.fft.rfftfreq(len(volts), step_s)
+    held = lag.lag_s / spinning_kgm2(drive) * kt * kt / r
+    amps = np.fft.irfft(np.fft.rfft(volts - volts.mean()) / r * (1.0 - held / (1.0 + s * lag.lag_s)), len(volts))
+    return float((amps**2).mean())

@@ -7,7 +7,7 @@ across them in the layer (quadratic with in-plane shear; in covers for each ply)
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -105,6 +105,15 @@ def stress_basis(
         member, basis, answer, root_joint(member.form, joint), f, recipe, raisers,
         *factors, critical_stress_mpa(member, answer.material, recipe), walls,
     )  # fmt: skip
+
+
+def sharpened(basis: StressBasis, q: float) -> StressBasis:
+    """The same where every raiser of the shape is felt by a notch sensitivity of at least ``q``."""
+    member = basis.member
+    sharp = member.form.raisers(max(q, basis.answer.material.notch_sensitivity))
+    raisers = tuple(r for r in sharp if r.end_mm > 0 and r.start_mm < member.ruler_mm)
+    pull, up, side, layer = _factors(member.path.arc_mm, (*raisers, *(r for r in basis.raisers if not r.field)))
+    return replace(basis, raisers=raisers, pull=pull, up=up, side=side, layer=layer)
 
 
 def section_forces(basis: StressBasis, combos: Floats) -> SectionForces:

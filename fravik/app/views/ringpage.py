@@ -20,6 +20,7 @@ from fravik.app.widgets.glyphs import VerdictMark
 from fravik.app.widgets.plots import dress_axes, plain_plot
 from fravik.app.widgets.short import Short, ShortButton
 from fravik.app.widgets.waysout import price_text
+from fravik.engine.foresee.heat import warm as in_degrees
 from fravik.engine.foresee.ring import tune_edits
 from fravik.engine.results import Evaluation
 from fravik.engine.ring import AxisRing, shown_at
@@ -155,7 +156,8 @@ class RingCard(Card):
             self.second.plot(second.at_s, 100 * second.asked[:, k], pen=pg.mkPen(colour, width=1.2))
         self.second.setYRange(0.0, 100.0, padding=0.03)
         there = shown_at(next(a.at for a in seen.ring.axes if a.axis == axis))
-        self.second.setLabel("bottom", f"Seconds after a gust, {there.words}")
+        warm = seen.warm_c[axis]
+        self.second.setLabel("bottom", f"Seconds after a gust, {there.words}; going on so, windings reach {in_degrees(warm.typical)}")
         ringing = next(a for a in seen.ring.axes if a.axis == axis)
         if ringing.mode is not None:
             self.mode_wanted.emit(ringing.mode)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import time
 from collections.abc import Callable
+from concurrent.futures import Future
 from functools import cached_property
 from typing import Any
 
@@ -21,6 +22,8 @@ from fravik.app.widgets.glyphs import VerdictMark
 from fravik.app.widgets.scene import Actors, Scene, blend, poly
 from fravik.app.widgets.short import Choices, Short, ShortButton
 from fravik.engine.results import Evaluation
+from fravik.engine.speedmap import HARMLESS_DPS, HARMLESS_PX, SpeedMap, harmless, speed_map
+from fravik.engine.spots import Spot, spots_of
 from fravik.engine.swing import Swing, mode_swing
 from fravik.structure.excitation import Meeting
 
@@ -51,7 +54,8 @@ class VibrationView(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(8)
-        self.diagram = FrequencyPlot()
+        self.diagram, self.spot = FrequencyPlot(), "gyro"
+        self.diagram.place.activated.connect(self._pick_spot)
         left = QVBoxLayout()
         left.setSpacing(6)
         left.addLayout(self._pages())
@@ -188,14 +192,35 @@ class VibrationView(QWidget):
         """Draw it when the shake over all speeds is worked out, beside the window."""
         result = self.session.result
         if result is None or result.whole is None:
+            self.diagram.place.setVisible(False)
             self.diagram.show_modes(result, self.mode)
             return
-        shake = result.whole.shake
-        self.session.aside.ask(lambda: shake.map, lambda _: self._take_shake(result))
+        spot = self.spot
+        self.session.aside.ask(lambda: (speed_map(result, spot), harmless(result)), lambda told: self._take_shake(result, told))
 
-    def _take_shake(self, result: Evaluation) -> None:
-        if self.session.result is result:
-            self.diagram.show_modes(result, self.mode)
+    def _take_shake(self, result: Evaluation, told: Future[tuple[SpeedMap | None, tuple[int, int]]]) -> None:
+        if self.session.result is not result:
+            return
+        shown, (calm, met) = told.result()
+        self._offer(spots_of(result), shown)
+        self.diagram.show_modes(result, self.mode, shown)
+        if met:
+            self.crossing_card.note.setText(f"{met} at working speeds, {calm} of them harmless")
+            self.crossing_card.note.setToolTip(f"Harmless: under {HARMLESS_DPS:g} °/s at the gyro and {HARMLESS_PX:g} px at the camera")
+
+    def _offer(self, every: tuple[Spot, ...], shown: SpeedMap | None) -> None:
+        place = self.diagram.place
+        if [s.id for s in every] != [place.itemData(i) for i in range(place.count())]:
+            place.clear()
+            for s in every:
+                place.addItem(s.name, s.id)
+        place.setVisible(bool(every))
+        if shown is not None:
+            place.setCurrentIndex(place.findData(shown.spot.id))
+
+    def _pick_spot(self, index: int) -> None:
+        self.spot = self.diagram.place.itemData(index)
+        self._later.start()
 
     def _modes(self) -> None:
         result = self.session.result

@@ -14,14 +14,16 @@ from PyQt6.QtWidgets import QGraphicsPathItem, QGraphicsRectItem
 from fravik.app import theme
 from fravik.app.widgets.basics import Card, label
 from fravik.app.widgets.plots import dress_axes
+from fravik.app.widgets.short import Choices
 from fravik.engine.results import Evaluation
 from fravik.engine.shake import orders_of
+from fravik.engine.speedmap import SpeedMap
 from fravik.structure.excitation import Order, Ringing
 
 # labels of modes stand at least so far apart, of the height of the plot
 APART = 0.045
 UNDER = 0.7
-DOT_PX, DOT_SIZES = 30.0, 8  # the largest dot, and how many sizes there are
+DARKEST, FADES = 230, 0.4  # of 255, the shade where a spot is shaken most, and how slowly it fades
 MOST_IN_A_LABEL = 3
 MOST_ORDERS = 8  # of four unlike drives
 TEXT_PT, TEXT_ROOM_PX = 8, 3
@@ -104,7 +106,11 @@ class FrequencyPlot(Card):
 
     def __init__(self) -> None:
         super().__init__("Frequencies over speed")
-        self.note.setText("dots: shake of the gyro; bars: filament low to high")
+        self.note.setText("shade: what a log shows at")
+        self.place = Choices()
+        self.place.setAccessibleName("The spot whose shake is shaded")
+        self.place.setToolTip("The spot of the craft whose shake is shaded along the orders")
+        self.head.addWidget(self.place)
         self.pad = pg.GraphicsLayoutWidget()
         self.plot = self.pad.addPlot()
         self.plot.setMenuEnabled(False)
@@ -116,11 +122,11 @@ class FrequencyPlot(Card):
         self.column.addWidget(self.pad, 1)
         self.legend = label("", "small", wrap=True)
         self.column.addWidget(self.legend)
+        self.shade = self._put(pg.ImageItem(axisOrder="col-major"))
         self.working, self.spread = (self._put(QGraphicsRectItem()) for _ in range(2))
         self.order_lines = [self._put(pg.PlotCurveItem()) for _ in range(MOST_ORDERS)]
         self.hover = self._put(pg.InfiniteLine(angle=90))
         self.levels, self.chosen = (self._put(pg.PlotCurveItem(connect="pairs")) for _ in range(2))
-        self.dots = [self._put(pg.ScatterPlotItem(pen=None)) for _ in range(MOST_ORDERS)]
         self.bars, self.marks = (
             {inside: self._put(make()) for inside in (False, True)} for make in (QGraphicsPathItem, pg.ScatterPlotItem)
         )
@@ -131,15 +137,15 @@ class FrequencyPlot(Card):
         self.plot.addItem(item, ignoreBounds=True)
         return item
 
-    def show_modes(self, result: Evaluation | None, chosen: int) -> None:
-        """Draw a result, one of its modes brought out."""
+    def show_modes(self, result: Evaluation | None, chosen: int, shown: SpeedMap | None = None) -> None:
+        """Draw a result, one of its modes brought out, shaded with what a spot feels."""
         c = theme.current()
         if self._dressed != theme.mode():
             self._dressed = theme.mode()
             self.pad.setBackground(c.card)
             dress_axes(self.plot, 7.5)
         known = result is not None and bool(result.modes)
-        for item in (self.working, self.spread, *self.order_lines, self.hover, self.levels, self.chosen, *self.dots, *self.bars.values(),
+        for item in (self.working, self.spread, *self.order_lines, self.hover, self.levels, self.chosen, self.shade, *self.bars.values(),
                      *self.marks.values(), self.words):  # fmt: skip
             item.setVisible(known)
         if result is None or not known:
@@ -149,8 +155,8 @@ class FrequencyPlot(Card):
         alike = len({r.hover_rpm for r in power.rotors}) == 1
         self.plot.setLabel("bottom", "Motor speed, 1000 rpm" if alike else "Speed of the hardest rotor, 1000 rpm")
         full, top_line = power.full_rpm / 1e3, power.full_rpm / 60
-        shown = [m for m in result.modes if m.freq_hz < 2.2 * top_line] or list(result.modes[:1])
-        ceiling = min(max(max(m.high_hz for m in shown) * 1.12, top_line * 1.05), 2.3 * top_line)
+        some = [m for m in result.modes if m.freq_hz < 2.2 * top_line] or list(result.modes[:1])
+        ceiling = min(max(max(m.high_hz for m in some) * 1.12, top_line * 1.05), 2.3 * top_line)
         self.plot.setXRange(0, full * 1.02, padding=0)
         self.plot.setYRange(0, ceiling, padding=0)
         lo, hi = (60 * f / 1e3 for f in result.working_hz)
@@ -163,7 +169,7 @@ class FrequencyPlot(Card):
         self.hover.setPen(pg.mkPen(c.muted, width=1, style=Qt.PenStyle.DashLine))
         words.append(Word(f"hover {power.hover_rpm:.0f} rpm", hover, 0, c.muted, (0, 1)))
         words += self._levels(result, chosen, ceiling, full)
-        most = self._shake(result, every, ceiling)
+        most = self._shaded(shown)
         self._meetings(result, 0.008 * full)
         self.words.show_words(words)
         self.legend.setText(f"A line a mode; a mark where it is driven, with the filament's spread. Cross: at speeds the craft flies at "
@@ -185,22 +191,19 @@ class FrequencyPlot(Card):
             words.append(Word(every[k].name, end * along, end * slope * along, colour, (0, 0)))
         return words
 
-    def _shake(self, result: Evaluation, every: tuple[Order, ...], ceiling: float) -> str:
-        """Dots along what shakes, the larger the more the gyro turns to and fro; says what the largest is."""
-        felt = result.whole.shake.map if result.whole is not None else None
-        top = float(felt.gyro_dps[1].max()) if felt is not None else 0.0
-        for k, dots in enumerate(self.dots):
-            if felt is None or top <= 0 or k >= len(every):
-                dots.setData([], [])
-                continue
-            # a few sizes only: the plot draws each kind of mark once and stamps it
-            size = np.ceil(DOT_SIZES * np.sqrt(felt.gyro_dps[1][k] / top)) / DOT_SIZES * DOT_PX
-            hz = felt.rpm / 60 * every[k].per_rev
-            there = (size > DOT_PX / DOT_SIZES) & (hz < ceiling)
-            dots.setData(felt.rpm[there] / 1e3, hz[there], size=size[there], pen=None, brush=pg.mkBrush(_colour(every[k]) + "30"))
-        if felt is None or top <= 0:
+    def _shaded(self, shown: SpeedMap | None) -> str:
+        """The shade of what a spot feels; says what is worst there."""
+        self.shade.setVisible(shown is not None)
+        if shown is None:
             return ""
-        return f" Largest dot: {top:.0f} °/s at {felt.rpm[int(felt.gyro_dps[1].max(axis=0).argmax())]:.0f} rpm."
+        top = max(float(shown.loud.max()), 1e-12)
+        ink, look = QColor(theme.current().accent), np.zeros((*shown.loud.shape, 4), dtype=np.uint8)
+        look[..., :3] = (ink.red(), ink.green(), ink.blue())
+        look[..., 3] = np.round(DARKEST * (shown.loud / top) ** FADES)
+        self.shade.setImage(look, autoLevels=False)
+        low, high = shown.rpm[0] / 1e3, shown.rpm[-1] / 1e3
+        self.shade.setRect(QRectF(low, 0.0, high - low, float(shown.hz[-1])))
+        return f" Darkest: {shown.by_order.max():.3g} {shown.unit}. {shown.worst}"
 
     def _levels(self, result: Evaluation, chosen: int, ceiling: float, full: float) -> list[Word]:
         c, right = theme.current(), 1.02 * full

@@ -25,9 +25,11 @@ from . import (
     plugs,
     ring,
     shadow,
+    shaken,
     standing,
     strength,
     warnings,
+    wear,
     wind,
     wires,
 )
@@ -36,7 +38,7 @@ Source = Callable[[Engine, Evaluation], Iterable[Finding]]
 SOURCES: tuple[Source, ...] = (
     warnings.found, strength.found, demands.found, drive.found, pack.found, heat.found, balance.found, disks.found, bay.found, lens.found,
     standing.found, wind.found, balance.lost, compass.found, shadow.found, access.found, wires.found, aerials.found, plugs.found,
-    ring.found,
+    ring.found, wear.found, shaken.found,
 )  # fmt: skip
 
 # those that take tenths of a second

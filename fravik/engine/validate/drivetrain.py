@@ -44,9 +44,9 @@ def _pack() -> list[Check]:
     divided = float(pack.rest_v(0.4)) * load / (load + pack.ohm_at("typical"))
     return [
         Check("a pack's minutes at constant power", "the same stepped in time", minutes, flown.lasts_min, 0.005, "another method"),
-        Check("a pack's energy, J", "what left the cells less what warmed them", left - lost, given, 0.01, "energy"),
+        Check("a pack's energy, J", "what left the cells less what warmed them", left - lost, given, 0.01, "another method"),
         Check("a pack's voltage under a resistor", "a divided voltage", divided, under_current_v(pack, lambda v: v / load, 0.4), 1e-6,
-              "closed form"),
+              "exact solution"),
     ]  # fmt: skip
 
 

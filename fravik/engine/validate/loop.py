@@ -77,8 +77,8 @@ def _grows(plant: Plant, c: Controller, db: float) -> tuple[bool, float]:
 
 def _in_time() -> list[Check]:
     out = []
-    for bend in (0.0, 0.6, -0.3):
-        plant = bending_craft(bend)
+    for bend, feet in ((0.0, None), (0.6, None), (-0.3, None), (0.3, (2 * math.pi * 75.0, 0.1))):
+        plant = replace(bending_craft(bend), feet=feet)
         c = tuned(plant, MOTORS, CROSSOVER_HZ, 0.7, 6.0, (), 4.0, 0.002)
         found = margins(*loop_of(plant, MOTORS, c))
         low, high = -16.0, 16.0
@@ -87,7 +87,7 @@ def _in_time() -> list[Check]:
                 middle = (low + high) / 2
                 low, high = (low, middle) if _grows(plant, c, middle)[0] else (middle, high)
             _, hz = _grows(plant, c, low)
-        name = "a rigid craft" if not bend else f"modes that answer {bend:+g} of it"
+        name = "a rigid craft" if not bend else f"modes that answer {bend:+g} of it{', the gyro on soft feet' if feet else ''}"
         # compared as gains: 0.3 dB are 3.5 %
         for what, exact, got, within in (("how far its gain may grow", 10 ** (low / 20), 10 ** (found.gain_db / 20), 0.035),
                                          ("at which pitch it rings, Hz", hz, found.freq_hz, 0.02)):  # fmt: skip

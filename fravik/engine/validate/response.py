@@ -5,13 +5,15 @@ from __future__ import annotations
 import math
 
 import numpy as np
+from scipy.integrate import solve_ivp
 from scipy.linalg import eig
 
 from fravik.printing.zones import Floats
-from fravik.structure.craft.assemble import Craft
+from fravik.structure.craft.assemble import Carried, Craft, Placed, assemble
 from fravik.structure.craft.element import condense
 from fravik.structure.craft.free import free_modes
 from fravik.structure.craft.response import Shaken, acceleration, modal_loss
+from fravik.structure.softmount import SoftMount
 
 from .check import Check
 from .whole import LENGTH, PIECES, _by_hand, _line, bar, star
@@ -104,6 +106,60 @@ def _damping() -> list[Check]:
             for i in (0, 2, 5)]  # fmt: skip
 
 
+def _on_a_moving_base() -> list[Check]:
+    """A slender bar whose root is moved by a body that it cannot hold back: its tip over its root, against the bar's own equation."""
+    long, wide, high, heavy = 300.0, 18.0, 4.0, 1.0
+    line = _line(long, 30, wide, high)
+    craft = assemble(
+        [Placed("bar", condense(bar(line), 12), np.eye(4))], (), [Carried(("bar", "base"), heavy, np.eye(3) * 1e6, np.zeros(3))]
+    )
+    modes = free_modes(craft, 8)
+    pushed, seen, rigid = (
+        craft.motion(("bar", "base"))[None, :3],
+        np.stack([craft.motion(("bar", p)) for p in ("base", "end")]),
+        craft.rigid,
+    )
+    shaken = Shaken(2 * math.pi * modes.freqs_hz, np.full(len(modes.freqs_hz), LOSS), pushed @ modes.shapes, seen @ modes.shapes,
+                    pushed @ rigid, seen @ rigid, rigid.T @ craft.m @ rigid)  # fmt: skip
+    ei, mass = float(line.ei_up_nmm2[0]), 1.27e-9 * wide * high
+    first = 1.8751**2 / long**2 * math.sqrt(ei / mass) / (2 * math.pi)
+    out = []
+    for share in (0.5, 1.0, 2.5):
+        w = 2 * math.pi * first * share
+        a = acceleration(shaken, np.array([w]), np.array([[0.0, 0.0, 1.0]], dtype=complex), np.array([1.0]))[0, :, 2, 0]
+        b = (mass * w * w / (ei * (1 + 1j * LOSS))) ** 0.25 * long
+        exact = abs((np.cos(b) + np.cosh(b)) / (1 + np.cos(b) * np.cosh(b)))
+        out.append(Check(f"a bar's tip over its moving root, at {share:g} of its ring", "Euler and Bernoulli's bar", exact,
+                         float(abs(a[1] / a[0])), 0.01, "exact solution"))  # fmt: skip
+    return out
+
+
+def _on_feet() -> list[Check]:
+    """A board on four rubber feet: shaken in time with a damper that loses as much a turn, and its turning from four springs by hand."""
+    feet = SoftMount(38.0, (36.0, 36.0, 18.0), 4, 4.0, 0.3)
+    m, k = 38e-6, 16.0
+    w0 = math.sqrt(k / m)
+    out = []
+    for share in (0.5, 1.0, 2.0):
+        w = share * w0
+        c = k * feet.loss / w
+
+        def move(t: float, y: np.ndarray, w: float = w, c: float = c) -> list[float]:
+            base, speed = math.sin(w * t), w * math.cos(w * t)
+            return [y[1], (k * (base - y[0]) + c * (speed - y[1])) / m]
+
+        end = 60 * 2 * math.pi / w
+        run = solve_ivp(move, (0, end), [0.0, 0.0], rtol=1e-8, atol=1e-10, t_eval=np.linspace(0.9 * end, end, 4000))
+        out.append(Check(f"a board on feet at {share:g} of its ring", "shaken in time", float(np.abs(run.y[0]).max()),
+                         float(abs(feet.through(np.array([w]))[0, 2])), 0.01, "another method"))  # fmt: skip
+    at = [(x, y) for x in (-14.4, 14.4) for y in (-14.4, 14.4)]
+    turn = sum(4.0 * y * y for _, y in at)
+    inertia = 38e-6 * (36.0**2 + 18.0**2) / 12
+    out.append(Check("where a board on feet rings in roll, Hz", "four springs summed", math.sqrt(turn / inertia) / (2 * math.pi),
+                     float(feet.rings_hz()[3]), 1e-6, "hand sum"))  # fmt: skip
+    return out
+
+
 def _spread(craft: Craft, name: str) -> Floats:
     held = craft.places[name]
     out = np.zeros(craft.k[1].shape)
@@ -111,4 +167,4 @@ def _spread(craft: Craft, name: str) -> Floats:
     return out
 
 
-GROUPS = (_oscillator, _craft, _damping)
+GROUPS = (_oscillator, _craft, _damping, _on_a_moving_base, _on_feet)
