@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 
 from fravik.cli import main
 from fravik.demo import tern
-from fravik.engine.drivetrain import drive_of
+from fravik.engine.drivetrain import climbs_m_s, drive_of
 from fravik.engine.evaluate import Engine
 from fravik.engine.foresee import foresee
 from fravik.engine.foresee.figures import ABOUT, figures
@@ -26,8 +26,10 @@ from fravik.library.load import cell_sorts
 from fravik.model.craft import Battery, Components, Motor
 from fravik.model.paths import set_many
 from fravik.model.project import Project, Target
+from fravik.power.blades import coefficients
 from fravik.power.discharge import flight, under_power_v
 from fravik.power.heat import BURNS_C, Work, burst_c, winding_c
+from fravik.power.momentum import rpm_for_thrust
 from fravik.power.pack import supply
 from fravik.power.thermal import Network, after_c, seconds_to, steady_c
 from fravik.store.text import project_from_json
@@ -267,3 +269,45 @@ def test_airframe_and_data_tell_the_drive(engine: Engine, capsys: pytest.Capture
     assert len(drive["rotors"]) == 4
     assert all(math.isfinite(v) for r in drive["rotors"] for v in r["winding_hover_c"])
     assert [x["what"] for x in drive["limits"]] == ["pack"]
+
+
+# blades by their family
+
+sizes = st.tuples(st.floats(40.0, 500.0), st.floats(0.35, 1.0), st.integers(2, 6), st.sampled_from(["slim", "usual", "broad"]))
+
+
+@given(sizes, st.floats(1.02, 1.3))
+def test_more_pitch_blades_or_chord_push_more_and_no_blade_beats_the_ideal(size: tuple[float, float, int, str], more: float) -> None:
+    diameter, pitch, blades, family = size
+    one = coefficients(diameter, pitch * diameter, blades, family)
+    assert 0.02 < one.thrust < 0.6
+    assert 0.2 < one.merit < 1.0
+    assert one.merit == pytest.approx(one.thrust**1.5 / (one.power * math.sqrt(math.pi / 2)), rel=1e-6)  # the same in a propeller's terms
+    assert coefficients(diameter, more * pitch * diameter, blades, family).thrust > one.thrust
+    assert coefficients(diameter, pitch * diameter, blades + 1, family).thrust > one.thrust
+    assert coefficients(2 * diameter, 2 * pitch * diameter, blades, family).thrust == pytest.approx(one.thrust)
+    assert coefficients(diameter, pitch * diameter, blades, family, 0.08).thrust < one.thrust
+
+
+def test_a_family_gives_what_is_not_typed(engine: Engine, with_edits: With) -> None:
+    typed, usual = with_edits({}), with_edits({"components.propeller.family": "usual"})
+    p = usual.project.components.propeller
+    own = coefficients(p.diameter_mm, p.pitch_mm, p.blades, "usual")
+    got = usual.power.hardest
+    assert rpm_for_thrust(got.full_thrust_n, own.thrust, p.diameter_mm) == pytest.approx(got.full_rpm)
+    assert typed.power.full_rpm != usual.power.full_rpm
+    # nothing typed counts then
+    other = with_edits({"components.propeller.family": "usual", "components.propeller.thrust_coefficient": 0.2})
+    assert other.power.hardest == usual.power.hardest
+
+
+def test_it_climbs_as_fast_as_its_thrust_lets_it(engine: Engine, with_edits: With) -> None:
+    def climbs(**more: Any) -> float:
+        result = with_edits({f"components.{k}": v for k, v in more.items()})
+        return climbs_m_s(result, result.power)
+
+    usual = climbs()
+    assert usual > climbs(**{"blocks.stack.mass_g": 500.0}) > 0
+    assert climbs(**{"propeller.pitch_mm": 140.0}) > usual
+    assert climbs(**{"blocks.stack.mass_g": 4500.0}) == 0.0
+    assert figures(engine, with_edits({}))["Climbs, full to empty"].endswith("m/s")

@@ -14,6 +14,7 @@ import time
 from typing import Any
 
 import numpy as np
+from buzzbench import buzz
 
 EDITS = 200
 RANGES: dict[str, tuple[float, float, int]] = {
@@ -409,6 +410,8 @@ def stalls() -> dict[str, float]:
 
 AT_LEAST = {"plane sections, times as fast as trimesh": 10.0}
 LIMITS = {
+    "the loop on all axes, all states of flight, median ms": 300.0,
+    "what every spot feels, median ms": 2000.0,
     "settled tier, all of Tern new, s": 3.0, "memory of slicing and roads at its peak, MB": 1000.0, "a part of 1000 unlike layers, s": 20.0,
     "edit to painted margins, median ms": 60.0, "edit to painted margins, 95th percentile ms": 100.0,
     "edit to 3D picture, 95th percentile ms": 250.0, "launch to usable window, s": 3.0,
@@ -427,7 +430,7 @@ def main() -> int:
     parser = argparse.ArgumentParser(prog="bench")
     parser.add_argument("--json", action="store_true")
     args = parser.parse_args()
-    parts = (reference, sections, other_edits, crafts, foreseen, stages, print_run, start_up, stalls, edits_in_window)
+    parts = (reference, sections, other_edits, crafts, foreseen, buzz, stages, print_run, start_up, stalls, edits_in_window)
     found = {name: value for part in parts for name, value in part().items()}
     # the machine's pace drifts within a run: the window's edits are held against the mean of the paces before and after
     after = reference()["reference workload, median ms"]

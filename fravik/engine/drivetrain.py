@@ -15,11 +15,12 @@ from fravik.kinds.around import stations
 from fravik.kinds.drives import drives
 from fravik.model.material import Spread
 from fravik.model.project import Metric
+from fravik.power.blades import climbing_share
 from fravik.power.discharge import Flight, flight
 from fravik.power.drive import Drive
 from fravik.power.heat import ELECTRIC_S, Work, burst_c, wash_m_s, winding_c
 from fravik.power.lag import driven_a2, lag_at
-from fravik.power.momentum import THRUST_SPREAD, PowerFigures, RotorFigures
+from fravik.power.momentum import GRAVITY_M_S2, THRUST_SPREAD, PowerFigures, RotorFigures
 from fravik.power.motor import motor_at
 from fravik.power.pack import supply
 
@@ -28,6 +29,7 @@ from .results import Evaluation
 from .ring import At, RingCraft, controller_of, craft_of, shares_of
 from .rotors import CHARGED, EMPTY, power_at
 
+MOST_CLIMB_M_S = 80.0
 ASKED: tuple[Metric, ...] = ("motor_temp_c", "top_current_a", "thrust_left")
 
 
@@ -127,6 +129,16 @@ def buzz_a2(result: Evaluation, craft: RingCraft) -> np.ndarray:
     return out
 
 
+def climbs_m_s(result: Evaluation, power: PowerFigures) -> float:
+    """The fastest straight climb at full throttle, at most: the body's drag is left out. 0 where it does not lift itself."""
+    weight = result.craft.mass_g * 1e-3 * GRAVITY_M_S2
+    speed = np.linspace(0.0, MOST_CLIMB_M_S, 161)
+    push = np.zeros(len(speed))
+    for d, r in zip(drives(result.project), power.rotors, strict=True):
+        push += r.full_thrust_n * climbing_share(d.propeller, r.full_rpm, speed)
+    return float(speed[int(np.argmax(push < weight))]) if (push < weight).any() else MOST_CLIMB_M_S
+
+
 def rung_c(result: Evaluation, craft: RingCraft, at: At, second: Second) -> Spread:
     """How warm the hottest winding gets in a hover in which the loop swings on as at the end of a second in time."""
     low, high = craft.room_n[at]
@@ -213,6 +225,7 @@ def drive_rows(result: Evaluation, train: DriveTrain) -> dict[str, Any]:
         "pack": {"volts_first": float(flown.volts[0]) if len(flown.volts) else None,
                  "volts_last": float(flown.volts[-1]) if len(flown.volts) else None, "minutes": flown.lasts_min,
                  "ends_by": "voltage" if flown.by_voltage else "charge", "top_current_a": train.top_a,
+                 "climb_full_m_s": climbs_m_s(result, train.full), "climb_empty_m_s": climbs_m_s(result, train.empty),
                  "thrust_to_weight_full": train.full.thrust_to_weight, "thrust_to_weight_empty": train.empty.thrust_to_weight},
         "limits": [{"what": x.what, "field": x.path, "stands_a": x.stands_a, "asked_a": x.asked_a, "passed": x.over > 1.0}
                    for x in train.limits],

@@ -10,6 +10,7 @@ import numpy as np
 from fravik.model.craft import OtherDrive
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
+from fravik.power.blades import resolved
 from fravik.power.drive import USUAL, Drive, alike
 from fravik.power.propeller import propeller_inertia_gmm2
 from fravik.printing.mass import MassProperties, combine
@@ -27,8 +28,8 @@ CIRCLE_MM = 0.6  # so far bolt circles may differ
 def drives(project: Project) -> tuple[Drive, ...]:
     """One for each rotor, in the order of their stations."""
     c = project.components
-    usual = Drive(c.motor, c.propeller)
-    other = {rotor: Drive(d.motor, d.propeller, f"{USUAL}.other_drives.{d.id}") for d in c.other_drives for rotor in d.at}
+    usual = Drive(c.motor, resolved(c.propeller))
+    other = {rotor: Drive(d.motor, resolved(d.propeller), f"{USUAL}.other_drives.{d.id}") for d in c.other_drives for rotor in d.at}
     return tuple(other.get(s.id, usual) for s in stations(project))
 
 

@@ -21,6 +21,8 @@ Form = Literal["box", "upright", "lying", "mesh"]
 FORM_LABELS: dict[str, str] = {"box": "Box", "upright": "Round, upright", "lying": "Round, lying along", "mesh": "As its mesh"}
 PackJoined = Literal["parallel", "series"]
 JOINED_LABELS: dict[str, str] = {"parallel": "Side by side", "series": "One behind the other"}
+BladeFamily = Literal["typed", "slim", "usual", "broad"]
+FAMILY_LABELS: dict[str, str] = {"typed": "As typed", "slim": "Of slim blades", "usual": "Of usual blades", "broad": "Of broad blades"}
 CellKind = Literal["polymer", "cylinder"]
 CELL_LABELS: dict[str, str] = {"polymer": "Polymer pouch, for power", "cylinder": "Round can, for energy"}
 Side = Literal["none", "front", "back", "left", "right", "up", "down"]
@@ -133,6 +135,7 @@ class Propeller(Frozen):
         "an even blade 0.58, one that tapers to nothing 0.41; with its hub about 0.43",
         step=0.01,
     )
+    family: BladeFamily = choice("typed", "Coefficients", "as typed below, or worked out from pitch and blades of a family, good to 12 %")
     thrust_coefficient: float = quantity(0.105, 0.02, 0.25, "", "Thrust coefficient", "static, T = C n^2 D^4 times air density", step=0.005)
     figure_of_merit: float = quantity(
         0.60, 0.2, 0.85, "", "Figure of merit", "ideal over real hover power; small propellers reach 0.5 to 0.7", step=0.01

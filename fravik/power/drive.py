@@ -6,6 +6,8 @@ from dataclasses import dataclass, field
 
 from fravik.model.craft import Components, Motor, Propeller
 
+from .blades import resolved
+
 USUAL = "components"
 
 
@@ -25,4 +27,4 @@ class Drive:
 
 def alike(parts: Components, rotors: int) -> tuple[Drive, ...]:
     """The usual drive on so many rotors."""
-    return (Drive(parts.motor, parts.propeller),) * rotors
+    return (Drive(parts.motor, resolved(parts.propeller)),) * rotors

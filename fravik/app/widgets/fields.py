@@ -26,7 +26,7 @@ from fravik.app import measures, theme
 from fravik.app.session import Session
 from fravik.kinds import Edits, shape_for
 from fravik.model.base import MONEY, label_of
-from fravik.model.craft import CELL_LABELS, FORM_LABELS, JOINED_LABELS, SIDE_LABELS
+from fravik.model.craft import CELL_LABELS, FAMILY_LABELS, FORM_LABELS, JOINED_LABELS, SIDE_LABELS
 from fravik.model.joint import FIXING_LABELS, JOINT_LABELS
 from fravik.model.paths import EditError, get_at, owner_of
 from fravik.model.recipe import LIES_LABELS, PLACE_LABELS
@@ -36,7 +36,8 @@ from .basics import label, set_role
 from .short import Choices, Line, Short
 
 WORDS = {
-    **LIES_LABELS, **PLACE_LABELS, **FORM_LABELS, **CELL_LABELS, **SIDE_LABELS, **JOINED_LABELS, **JOINT_LABELS, **FIXING_LABELS,
+    **LIES_LABELS, **PLACE_LABELS, **FORM_LABELS, **CELL_LABELS,
+    **FAMILY_LABELS, **SIDE_LABELS, **JOINED_LABELS, **JOINT_LABELS, **FIXING_LABELS,
     "lines": "Lines", "grid": "Grid", "triangles": "Triangles", "honeycomb": "Honeycomb", "gyroid": "Gyroid", "cubic": "Cubes on a corner",
     "concentric": "Concentric", "both": "Both", "one": "One", "top": "Top", "bottom": "Underside", "dry": "Dry", "room": "Room air",
     "wet": "Soaked", "light": "Light shade", "medium": "Medium shade", "dark": "Dark shade",

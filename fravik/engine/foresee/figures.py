@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+from fravik.engine.drivetrain import climbs_m_s
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
 from fravik.engine.rotors import authority_rad_s2
@@ -25,6 +26,7 @@ ABOUT = {
     "Pack, first to last": "Its voltage in hover, full and when it is time to land",
     "Top current": "All motors at full throttle on a full pack, and that over its charge",
     "Thrust, full to empty": "At full throttle, with a full pack and when it is time to land",
+    "Climbs, full to empty": "Straight up at full throttle, at most: the body's drag is left out",
     "Roll, pitch, yaw": "The sharpest turn that can be begun from hover about each axis, with the others held",
     "Holds a wind of": "At most, level side on, by a bluff body's drag; the rotors' own drag is not counted",
     "Tips over on": "The slope on which it tips as it stands, and which way",
@@ -37,7 +39,8 @@ ABOUT = {
     "Wires": "Of motors and pack, by length and current; count them in a component that is spread over the craft",
 }  # fmt: skip
 FLYING = (
-    "Motors, hover and full", "Pack, first to last", "Top current", "Thrust, full to empty", "Roll, pitch, yaw", "Holds a wind of", "Wires",
+    "Motors, hover and full", "Pack, first to last", "Top current", "Thrust, full to empty", "Climbs, full to empty",
+    "Roll, pitch, yaw", "Holds a wind of", "Wires",
 )  # fmt: skip
 
 
@@ -55,6 +58,7 @@ def figures(engine: Engine, result: Evaluation) -> dict[str, str]:
         out["Motors, hover and full"] = f"{hot.hover_c.typical:.0f}, {warm(hot.burst_c.typical)}"
         out["Pack, first to last"] = f"{flown.volts[0]:.1f}–{flown.volts[-1]:.1f} V" if len(flown.volts) else "gives nothing"
         out["Top current"] = f"{train.top_a:.0f} A, {train.top_a / (supply(result.project.components).capacity_mah * 1e-3):.0f} C"
+        out["Climbs, full to empty"] = f"{climbs_m_s(result, train.full):.0f}–{climbs_m_s(result, train.empty):.0f} m/s"
         out["Thrust, full to empty"] = f"{train.full.thrust_to_weight:.1f}–{train.empty.thrust_to_weight:.1f} × weight"
     stance = stands(engine, result) if result.parts else None
     out["Tips over on"] = f"{stance.tips_at_deg:.0f}°, {stance.toward}" if stance is not None else "does not stand"
