@@ -25,6 +25,7 @@ from fravik.engine.spots import felt_at, spots_of
 from fravik.engine.tables import as_data
 from fravik.library.load import filament
 from fravik.model.paths import set_many
+from fravik.power.pulse import LEAST, blade_pass_share
 from fravik.structure.craft.response import acceleration
 from fravik.structure.fatigue import alternating, cycles, damage, relaxed
 from fravik.structure.softmount import SoftMount
@@ -115,6 +116,15 @@ def test_crossings_that_nothing_feels_are_harmless(with_edits: With) -> None:
     (few, met), (none, same) = harmless(calm), harmless(loud)
     assert met == same > 0
     assert few > none
+
+
+@given(st.floats(5.0, 40.0), st.floats(45.0, 90.0), st.integers(2, 6), st.floats(1.05, 2.0))
+def test_a_wide_arm_close_under_the_blades_is_loud(wide: float, gap: float, blades: int, more: float) -> None:
+    def share(wide: float, gap: float) -> float:
+        return blade_pass_share(blades, 180.0, wide / 2, gap, 6.0, 8000.0)
+
+    assert share(more * wide, gap) >= share(wide, gap) >= share(wide, more * gap) >= LEAST
+    assert share(wide, gap) < 0.2
 
 
 # fatigue

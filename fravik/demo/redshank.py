@@ -37,7 +37,7 @@ def redshank() -> Project:
         layout=Layout(kind="hexa_x", motor_to_motor_mm=620.0, clamp_radius_mm=88.0, leg_radius_mm=72.0),
         components=Components(
             motor=Motor(name="Generic 35 mm, slow", price=39.0, mass_g=92.0, diameter_mm=42.0, height_mm=26.0, mount_circle_mm=25.0,
-                        kv_rpm_per_v=480.0, resistance_mohm=95.0, no_load_a=0.6),
+                        kv_rpm_per_v=465.0, resistance_mohm=95.0, no_load_a=0.6),
             propeller=Propeller(price=9.0, diameter_mm=279.0, pitch_mm=140.0, mass_g=18.0),
             battery=Battery(price=128.0, cells=6, capacity_mah=8000.0, mass_g=1020.0, length_mm=150.0, width_mm=52.0, height_mm=55.0,
                             x_mm=0.0,

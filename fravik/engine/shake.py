@@ -27,8 +27,6 @@ from fravik.structure.softmount import SoftMount
 
 # how far a propeller's mass centre lies off its shaft, over its diameter: working assumptions, to be corrected by a balancer
 OFFSET = {"balanced": 2e-4, "as_bought": 6e-4, "worn": 2e-3}
-# of a rotor's thrust, what pulses at blade pass where a blade goes over an arm: a working assumption too
-PULSE = 0.02
 # how much one propeller differs from the next of its sort in either: times as much, or as little
 PUSH_SPREAD = 2.0
 # what bolts, wires and air add to the loss factor of the plastic: low, usual, high; a working assumption
@@ -114,7 +112,7 @@ class Shake:
         if order.way == "sideways":
             out[:, 0], out[:, 1] = 1.0, -1j * np.array(self.spins)
         else:
-            out[:, 2] = 1.0
+            out[:, 2] = [r.pulse / self._pulse(order) for r in self.rotors]
         if order.rotors is not None:
             out[[k for k in range(len(out)) if k not in order.rotors]] = 0.0
         return out
@@ -125,7 +123,11 @@ class Shake:
         prop, rotor = drives(self.project)[first].propeller, self.power.rotors[first]
         if order.way == "sideways":
             return np.asarray(prop.mass_g * 1e-6 * OFFSET[prop.balance] * prop.diameter_mm * (2 * math.pi * rpm / 60.0) ** 2)
-        return np.asarray(PULSE * rotor.hover_thrust_n * (rpm / rotor.hover_rpm) ** 2)
+        return np.asarray(self._pulse(order) * rotor.hover_thrust_n * (rpm / rotor.hover_rpm) ** 2)
+
+    def _pulse(self, order: Order) -> float:
+        """Of the thrust, what pulses at blade pass: the mean of an order's rotors."""
+        return float(np.mean([r.pulse for k, r in enumerate(self.rotors) if order.rotors is None or k in order.rotors]))
 
     def _smear(self, rate: Complex, w: Floats) -> Floats:
         """How far a picture read out line by line is torn, in pixels: the view's turn between one end of the read-out and the other."""
@@ -163,11 +165,13 @@ class Made(Protocol):
 
 @dataclass(frozen=True, eq=False)
 class Spinning:
-    """A rotor as it shakes the craft: the port that carries it, where its hub is (3,), and which way it turns."""
+    """A rotor as it shakes the craft: the port that carries it, where its hub is (3,), which way it turns, and what of its thrust pulses
+    as its blades pass over its arm."""
 
     on: PortOf
     hub_mm: Floats
     spin: int
+    pulse: float
 
 
 def shake_of(

@@ -110,7 +110,6 @@ class Motor(Frozen):
     no_load_a: float = quantity(0.9, 0.01, 20.0, "A", "No-load current", "what it draws spinning without a propeller", step=0.1)
     most_a: float = quantity(0.0, 0.0, 500.0, "A", "Stands, briefly", "current by its maker's word; 0 while it is not known", step=1)
     hottest_c: float = quantity(120.0, 60.0, 220.0, "°C", "Winding stands", "beyond it lacquer and magnets suffer", step=5)
-    poles: int = quantity(14, 2, 60, "", "Poles", "magnets in its bell", step=2)
     controller_a: float = quantity(0.0, 0.0, 500.0, "A", "Controller stands", "steadily, of this motor; 0 while it is not known", step=1)
     controller_loss: float = quantity(
         0.02, 0.0, 0.3, "", "Controller loses", "share of the power that switching and timing take", step=0.01

@@ -19,7 +19,7 @@ from fravik.app.session import Session
 from fravik.app.widgets.basics import Card, label
 from fravik.app.widgets.frequencies import FrequencyPlot
 from fravik.app.widgets.glyphs import VerdictMark
-from fravik.app.widgets.scene import Actors, Scene, blend, poly
+from fravik.app.widgets.scene import Actors, Scene, ball, blend, poly, standing_at
 from fravik.app.widgets.short import Choices, Short, ShortButton
 from fravik.engine.results import Evaluation
 from fravik.engine.speedmap import HARMLESS_DPS, HARMLESS_PX, SpeedMap, harmless, speed_map
@@ -30,7 +30,7 @@ from fravik.structure.excitation import Meeting
 from .ringpage import RingCard, TuneCard
 
 FRAME_MS, SLOWEST_MS, FRAME_SHARE = 50, 500, 4.0
-ROWS = 7
+ROWS, MARK_MM = 7, 5.0
 WHOLE = ("The whole craft, free in the air, with all it carries. 1/rev counts against modes in which a rotor moves sideways, blade pass "
          "against those in which one moves along its shaft. Shake is for propellers of the stated balance; it may be twice or half that. "
          "Plates' inner modes are not in this picture.")  # fmt: skip
@@ -314,6 +314,13 @@ class VibrationView(QWidget):
         self._surface.point_data["swing"] = far
         look = {"scalars": "swing", "cmap": blend(c.sunk, c.cover, c.wall), "clim": (0.0, float(far.max()))}
         self._actors.put(plotter, "craft", object(), lambda: self._surface, look)
+        result = self.session.result
+        if result is not None and result.whole is not None:  # where it is shaken, and where that is felt
+            shake = result.whole.shake
+            for k, rotor in enumerate(shake.rotors):
+                self._actors.put(plotter, f"rotor {k}", "ball", ball, {"color": c.accent}, standing_at(rotor.hub_mm, MARK_MM))
+            gyro = standing_at(shake.craft.port_mm(shake.gyro_at), MARK_MM)
+            self._actors.put(plotter, "gyro", "ball", ball, {"color": c.fails}, gyro)
         self._actors.end(plotter)
         self._run(not self.pause.isChecked())
 
