@@ -24,7 +24,7 @@ JOINED_LABELS: dict[str, str] = {"parallel": "Side by side", "series": "One behi
 BladeFamily = Literal["typed", "slim", "usual", "broad"]
 FAMILY_LABELS: dict[str, str] = {"typed": "As typed", "slim": "Of slim blades", "usual": "Of usual blades", "broad": "Of broad blades"}
 CellKind = Literal["polymer", "cylinder"]
-CELL_LABELS: dict[str, str] = {"polymer": "Polymer pouch, for power", "cylinder": "Round can, for energy"}
+CELL_LABELS: dict[str, str] = {"polymer": "Polymer pouches", "cylinder": "Round cans"}
 Side = Literal["none", "front", "back", "left", "right", "up", "down"]
 SIDE_LABELS: dict[str, str] = {
     "none": "Nowhere", "front": "In front", "back": "At the back", "left": "At the left", "right": "At the right", "up": "On top",
@@ -165,8 +165,10 @@ class Battery(Frozen):
     stop_cell_v: float = quantity(3.4, 2.5, 4.0, "V", "Land at", "voltage of a cell in flight at which you land", step=0.05)
     voltage_seen: bool = choice(True, "Voltage seen in flight", "by an alarm, in the goggles or on the radio")
     cycles: int = quantity(0, 0, 1000, "", "Times charged", "each takes a little of its charge", step=10)
-    age_months: float = quantity(0.0, 0.0, 120.0, "months", "Age", "stored half full and cool", step=1)
-    full_months: float = quantity(0.0, 0.0, 60.0, "months", "Rested full", "of these, how long it lay charged: that ages it most", step=0.5)
+    age_months: float = quantity(0.0, 0.0, 120.0, "", "Age, months", "stored half full and cool", step=1)
+    full_months: float = quantity(
+        0.0, 0.0, 60.0, "", "Months rested full", "how long of its age it lay charged: that ages it most", step=0.5
+    )
     plug_a: float = quantity(0.0, 0.0, 500.0, "A", "Plug stands", "steadily; 0 while it is not known", step=5)
     start_c: float = quantity(20.0, -20.0, 60.0, "°C", "Pack at take-off", "a cold one sags; keep it warm", step=1)
     mass_g: float = quantity(330.0, 5.0, 5000.0, "g", "Mass", "with leads", step=5)

@@ -30,7 +30,7 @@ from fravik.structure.excitation import Meeting
 from .ringpage import RingCard, TuneCard
 
 FRAME_MS, SLOWEST_MS, FRAME_SHARE = 50, 500, 4.0
-ROWS, MARK_MM = 7, 5.0
+ROWS, MARK = 7, 0.016  # marks over the span of the craft
 WHOLE = ("The whole craft, free in the air, with all it carries. 1/rev counts against modes in which a rotor moves sideways, blade pass "
          "against those in which one moves along its shaft. Shake is for propellers of the stated balance; it may be twice or half that. "
          "Plates' inner modes are not in this picture.")  # fmt: skip
@@ -316,10 +316,10 @@ class VibrationView(QWidget):
         self._actors.put(plotter, "craft", object(), lambda: self._surface, look)
         result = self.session.result
         if result is not None and result.whole is not None:  # where it is shaken, and where that is felt
-            shake = result.whole.shake
+            shake, size = result.whole.shake, MARK * result.project.layout.motor_to_motor_mm
             for k, rotor in enumerate(shake.rotors):
-                self._actors.put(plotter, f"rotor {k}", "ball", ball, {"color": c.accent}, standing_at(rotor.hub_mm, MARK_MM))
-            gyro = standing_at(shake.craft.port_mm(shake.gyro_at), MARK_MM)
+                self._actors.put(plotter, f"rotor {k}", "ball", ball, {"color": c.accent}, standing_at(rotor.hub_mm, size))
+            gyro = standing_at(shake.craft.port_mm(shake.gyro_at), size)
             self._actors.put(plotter, "gyro", "ball", ball, {"color": c.fails}, gyro)
         self._actors.end(plotter)
         self._run(not self.pause.isChecked())
