@@ -20,6 +20,7 @@ from fravik.engine.foresee.shaken import lets_through
 from fravik.engine.foresee.wear import LONG_H, SHORT_H, creeps, hours_in_words
 from fravik.engine.results import Evaluation
 from fravik.engine.ring import ring_of
+from fravik.engine.shake import BLADE_AT, UNEQUAL
 from fravik.engine.speedmap import harmless, speed_map
 from fravik.engine.spots import felt_at, spots_of
 from fravik.engine.tables import as_data
@@ -121,10 +122,38 @@ def test_crossings_that_nothing_feels_are_harmless(with_edits: With) -> None:
 @given(st.floats(5.0, 40.0), st.floats(45.0, 90.0), st.integers(2, 6), st.floats(1.05, 2.0))
 def test_a_wide_arm_close_under_the_blades_is_loud(wide: float, gap: float, blades: int, more: float) -> None:
     def share(wide: float, gap: float) -> float:
-        return blade_pass_share(blades, 180.0, wide / 2, gap, 6.0, 8000.0)
+        return blade_pass_share(blades, 180.0, [(wide / 2, gap)], 6.0, 8000.0)
 
     assert share(more * wide, gap) >= share(wide, gap) >= share(wide, more * gap) >= LEAST
     assert share(wide, gap) < 0.2
+
+
+def test_a_guards_struts_pass_under_the_blades_too(result: Evaluation) -> None:
+    """Tern's guards are on its front rotors only, its arms all alike."""
+    assert result.whole is not None
+    front, rear = ([r.pulse for r in result.whole.shake.rotors if (r.hub_mm[0] > 0) == fore] for fore in (True, False))
+    assert min(front) > 1.02 * max(rear)
+    assert max(front) < 3 * max(rear)
+
+
+def test_a_blade_that_lifts_more_turns_its_hub_round_with_it(result: Evaluation) -> None:
+    """Against the pull and drag of one blade summed over a turn."""
+    assert result.whole is not None
+    shake = result.whole.shake
+    order, prop, own = shake.orders[0], result.project.components.propeller, result.power.rotors[0]
+    rpm = np.array([own.hover_rpm])
+    push = float(shake.push_n(order, rpm)[0])
+    at = BLADE_AT * prop.diameter_mm / 2
+    lift = UNEQUAL[prop.balance] * own.hover_thrust_n / prop.blades
+    drag = UNEQUAL[prop.balance] * own.torque_mm * own.hover_thrust_n / prop.blades / at
+    for k, spin in enumerate(shake.spins):
+        for angle in (0.3, 1.9, 4.4):
+            out = at * np.array([np.cos(spin * angle), np.sin(spin * angle), 0.0])
+            back = -spin * np.array([-np.sin(spin * angle), np.cos(spin * angle), 0.0])
+            turns = np.cross(out, [0.0, 0.0, lift])
+            ours = (shake.ways(order)[len(shake.spins) + k] * np.exp(1j * angle)).real * push
+            assert ours[3:] == pytest.approx(turns, abs=1e-9)
+            assert ours[:3] == pytest.approx(drag * back, abs=1e-9)
 
 
 # fatigue
@@ -155,19 +184,18 @@ def test_a_sharp_corner_that_holds_every_load_once_cracks_in_flight(engine: Engi
 
 
 def test_the_radius_that_is_offered_cures_the_corner(engine: Engine, with_edits: With) -> None:
-    """Thicker at the pad, it wears only for its corner."""
+    """Of arms thicker at the pad, one that wears only for its corner."""
     for height in np.arange(6.0, 9.1, 0.25).tolist():
         result = with_edits({**SHARP, ARM + "tip_height_mm": height})
         hours = next(x.hours.typical for x in lives(result) if x.part_id == "arm")
-        if 2.0 < hours < LONG_H:
+        found = by_id(engine, result).get("wear:arm") if 2.0 < hours < LONG_H else None
+        rounder = [t for t in tried(engine, result, found) if "fillet" in t.cure.title] if found is not None else []
+        if rounder:
             break
     else:
-        pytest.fail("no arm of those wears out in hours")
-    found = by_id(engine, result)["wear:arm"]
-    rounder = [t for t in tried(engine, result, found) if "fillet" in t.cure.title]
-    assert rounder
+        pytest.fail("no arm of those wears out for its corner")
     after = engine.evaluate(set_many(result.project, rounder[0].cure.edits))
-    assert next(x.hours.typical for x in lives(after) if x.part_id == "arm") > hours
+    assert next(x.hours.typical for x in lives(after) if x.part_id == "arm") > LONG_H
 
 
 def test_worn_propellers_wear_arms(with_edits: With) -> None:

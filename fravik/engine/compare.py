@@ -21,15 +21,18 @@ from fravik.printing.zones import lay
 from fravik.structure.loadcases import case_name
 
 from .evaluate import Engine
+from .loopneed import LoopNeed, loop_need
 from .results import Evaluation, MemberResult, PlateResult, Refused
 from .ruler import WORST, judged, reserves_of
 
 Edits = tuple[tuple[str, Any], ...]
+FILAMENT = ".recipe.filament"
 
 
 @dataclass(frozen=True)
 class Choice:
-    """One way to make a part: its name, the edits that make it, and how its figures differ. ``refused`` says why it cannot be built."""
+    """One way to make a part: its name, the edits that make it, and how its figures differ. ``refused`` says why it cannot be built;
+    ``loop`` is told of other plastics."""
 
     name: str
     edits: Edits
@@ -48,6 +51,7 @@ class Choice:
     grams: float = 0.0
     cost: float = 0.0
     refused: str = ""
+    loop: LoopNeed | None = None
 
 
 @dataclass(frozen=True)
@@ -117,6 +121,7 @@ def weigh_choice(engine: Engine, project: Project, part_id: str, name: str, edit
         name, edits, shown.reserve, shown.kind, case_name(shown.case, project.brief.own_cases),
         flex[1], flex[0], flex[2], crash[1], crash[0], crash[2], need.columns_cm3,
         float(part.field.high_mm[2] - part.field.low_mm[2]), part.figures.minutes, part.grams, part.cost,
+        loop=loop_need(result, part_id) if any(path.endswith(FILAMENT) for path, _ in edits) else None,
     )  # fmt: skip
 
 
@@ -136,7 +141,7 @@ def orientations(project: Project, part_id: str) -> list[tuple[str, Edits]]:
 
 def plastics(project: Project, part_id: str) -> list[tuple[str, Edits]]:
     """Every filament the project knows, as an edit of the part."""
-    return [(f.name, ((f"parts.{part_id}.recipe.filament", k),)) for k, f in filaments_of(project).items()]
+    return [(f.name, ((f"parts.{part_id}{FILAMENT}", k),)) for k, f in filaments_of(project).items()]
 
 
 @dataclass(frozen=True)

@@ -16,10 +16,7 @@ from fravik.kinds.asking import Place
 from fravik.kinds.drives import drives
 from fravik.kinds.whole import placed_components
 from fravik.model.project import Part, Project
-from fravik.power.drive import Drive
-from fravik.power.heat import wash_m_s
-from fravik.power.momentum import PowerFigures, RotorFigures
-from fravik.power.pulse import AT, blade_pass_share
+from fravik.power.momentum import PowerFigures
 from fravik.printing.mass import MassProperties, move
 from fravik.printing.zones import Floats
 from fravik.shape.stations import Station
@@ -38,6 +35,7 @@ from fravik.structure.craft.member import BASE, END, member_element
 from fravik.structure.craft.naming import Copy, ModeName, names_of
 from fravik.structure.frame import rigid_arm
 
+from .bladepass import pulse_of
 from .body import Body
 from .ground import Ground, ground_of
 from .members import Solved
@@ -103,23 +101,12 @@ def whole_craft(
 def _shake(
     built: _Assembled, project: Project, parts: dict[str, PartResult], solved: dict[str, Solved], free: FreeModes, power: PowerFigures
 ) -> Shake:
-    pulses = [_pulse(built, solved, r, d, own) for r, d, own in zip(built.rotors, drives(project), power.rotors, strict=True)]
+    pulses = [
+        pulse_of(built.craft, solved, r.hub_mm, d.propeller, own)
+        for r, d, own in zip(built.rotors, drives(project), power.rotors, strict=True)
+    ]
     rotors = [Spinning(r.on, r.hub_mm, 1 if r.turning_t_mm2 >= 0 else -1, p) for r, p in zip(built.rotors, pulses, strict=True)]
     return shake_of(project, parts, built.craft, (BODY, SEAT), built.plate, rotors, free.shapes, free.corners_hz, power)
-
-
-def _pulse(built: _Assembled, solved: dict[str, Solved], rotor: _Rotor, drive: Drive, own: RotorFigures) -> float:
-    """What of a rotor's thrust pulses as its blades pass over its arm, by the arm's width and distance under them."""
-    place, member = rotor.on[0], solved[rotor.on[0].rsplit("_", 1)[0]].member
-    prop, pose = drive.propeller, built.craft.places[place].placed.pose
-    end = member.path.nodes_mm[member.path.load_node]
-    at = int(np.argmin(np.abs(member.positions_mm - (end[0] - AT * prop.diameter_mm / 2))))
-    low_y, high_y, low_z, high_z = (float(v[at]) for v in member.tables.extents)
-    middle = pose[:3, :3] @ np.array([end[0], (low_y + high_y) / 2, (low_z + high_z) / 2]) + pose[:3, 3]
-    wash = wash_m_s(own.hover_thrust_n, prop.diameter_mm)
-    return blade_pass_share(
-        prop.blades, prop.diameter_mm, (high_y - low_y) / 2, abs(float(rotor.hub_mm[2] - middle[2])), wash, own.hover_rpm
-    )
 
 
 def _element(memo: Memo, s: Solved, inner_hz: float) -> tuple[Any, SuperElement]:

@@ -16,7 +16,7 @@ from fravik.model.material import CORNERS, Corner, Spread
 from fravik.printing.zones import Floats
 from fravik.structure.craft.element import TYPICAL
 from fravik.structure.craft.member import END
-from fravik.structure.craft.response import Complex
+from fravik.structure.craft.response import Complex, into
 from fravik.structure.excitation import Order
 from fravik.structure.fatigue import SENSITIVITY, alternating, damage
 from fravik.structure.notches import Raiser
@@ -61,15 +61,14 @@ def lives(result: Evaluation) -> tuple[Life, ...]:
 
 
 def end_forces(shake: Shake, place: str, order: Order, rpm: Floats) -> Complex:
-    """(f, 6, rotors) what passes the end of a part, in its own axes, N and N mm, under a push of every rotor by itself."""
+    """(f, 6, pushes) what passes the end of a part, in its own axes, N and N mm, under every push by itself."""
     held = shake.craft.places[place].placed
     port, one = held.element.ports[END], shake.corners[TYPICAL]
     inside = held.element.k[TYPICAL] @ shake.craft.inside(place, shake.shapes)
     each_mode = port.back.T @ inside[port.tied]
     w = 2 * math.pi * rpm / 60.0 * order.per_rev
-    into = np.einsum("sim,si->ms", one.pushed, shake.ways(order))
     gain = shake.push_n(order, rpm * order.ratio)[:, None] / (one.w_rad_s**2 * (1 + 1j * one.loss) - (w**2)[:, None])
-    return np.asarray(np.einsum("jm,fm,ms->fjs", each_mode, gain, into))
+    return np.asarray(np.einsum("jm,fm,ms->fjs", each_mode, gain, into(one.pushed, shake.ways(order))))
 
 
 def _life(result: Evaluation, shake: Shake, k: str, member: MemberResult, places: list[str]) -> Life:
@@ -104,7 +103,7 @@ def _shares(basis: StressBasis, combos: dict[str, Floats]) -> dict[str, Floats]:
 
 
 def _swung(basis: StressBasis, force: Complex) -> Floats:
-    """(kinds, positions) of the strength that an end's swinging force (6, rotors) takes at its peak; rotors have nothing to do with one
+    """(kinds, positions) of the strength that an end's swinging force (6, pushes) takes at its peak; these have nothing to do with one
     another, so their squares add."""
     width = basis.answer.tip.shape[1]
     combos = {}

@@ -13,20 +13,23 @@ import numpy as np
 from fravik.kinds import kind_of
 from fravik.kinds.around import stations
 from fravik.kinds.drives import drives, rotors_named, unlike
-from fravik.model.craft import Block
+from fravik.model.craft import Block, Propeller
 from fravik.model.material import CORNERS, Filament
 from fravik.model.project import Part, Project
 from fravik.power.drive import USUAL
-from fravik.power.momentum import PowerFigures
+from fravik.power.momentum import PowerFigures, RotorFigures
 from fravik.printing.zones import Floats
 from fravik.structure.craft.assemble import Craft, PortOf
 from fravik.structure.craft.member import END
-from fravik.structure.craft.response import Complex, Shaken, acceleration, modal_loss, size
+from fravik.structure.craft.response import Complex, Shaken, acceleration, into, modal_loss, size
 from fravik.structure.excitation import Order, orders
 from fravik.structure.softmount import SoftMount
 
 # how far a propeller's mass centre lies off its shaft, over its diameter: working assumptions, to be corrected by a balancer
 OFFSET = {"balanced": 2e-4, "as_bought": 6e-4, "worn": 2e-3}
+# what one blade lifts more than the others, of its own lift, at BLADE_AT of the radius: grams do not mend it; working assumptions
+UNEQUAL = {"balanced": 0.02, "as_bought": 0.02, "worn": 0.05}
+BLADE_AT = 0.75
 # how much one propeller differs from the next of its sort in either: times as much, or as little
 PUSH_SPREAD = 2.0
 # what bolts, wires and air add to the loss factor of the plastic: low, usual, high; a working assumption
@@ -107,20 +110,35 @@ class Shake:
         return tuple(np.stack([o[k] for o in out]) for k in range(3))  # type: ignore[return-value]
 
     def ways(self, order: Order) -> Complex:
-        """(rotors, 3): imbalance goes round with its rotor, blade pass along the shaft."""
-        out = np.zeros((len(self.spins), 3), dtype=np.complex128)
+        """(pushes, 6) of all rotors, and again: imbalance goes round with its rotor, and so do the pull and the drag of a blade that lifts
+        more than the others; blade pass goes along the shaft, and holds its turning up as it lifts."""
+        n, spins = len(self.spins), np.array(self.spins)
+        out = np.zeros((2 if order.way == "sideways" else 1, n, 6), dtype=np.complex128)
         if order.way == "sideways":
-            out[:, 0], out[:, 1] = 1.0, -1j * np.array(self.spins)
+            out[0, :, 0], out[0, :, 1] = 1.0, -1j * spins
+            pull, drag = self._unequal(order)
+            out[1, :, 0], out[1, :, 1], out[1, :, 3], out[1, :, 4] = -1j * drag, -spins * drag, -1j * spins * pull, -pull
         else:
-            out[:, 2] = [r.pulse / self._pulse(order) for r in self.rotors]
+            share = np.array([r.pulse for r in self.rotors]) / self._pulse(order)
+            out[0, :, 2], out[0, :, 5] = share, -spins * share * [r.torque_mm for r in self.power.rotors[:n]]
         if order.rotors is not None:
-            out[[k for k in range(len(out)) if k not in order.rotors]] = 0.0
-        return out
+            out[:, [k for k in range(n) if k not in order.rotors]] = 0.0
+        return out.reshape(-1, 6)
+
+    def _unequal(self, order: Order) -> tuple[float, float]:
+        """What one blade lifts and drags more than the others, as a turn of the hub in N mm and a push on it in N, over the imbalance."""
+        prop, rotor = self._own(order)
+        at = BLADE_AT * prop.diameter_mm / 2
+        more = UNEQUAL[prop.balance] * rotor.hover_thrust_n / prop.blades / float(self.push_n(order, np.array([rotor.hover_rpm]))[0])
+        return more * at, more * rotor.torque_mm / at
+
+    def _own(self, order: Order) -> tuple[Propeller, RotorFigures]:
+        first = order.rotors[0] if order.rotors is not None else 0
+        return drives(self.project)[first].propeller, self.power.rotors[first]
 
     def push_n(self, order: Order, rpm: Floats) -> Floats:
         """(f,) on each rotor of an order at its own speeds."""
-        first = order.rotors[0] if order.rotors is not None else 0
-        prop, rotor = drives(self.project)[first].propeller, self.power.rotors[first]
+        prop, rotor = self._own(order)
         if order.way == "sideways":
             return np.asarray(prop.mass_g * 1e-6 * OFFSET[prop.balance] * prop.diameter_mm * (2 * math.pi * rpm / 60.0) ** 2)
         return np.asarray(self._pulse(order) * rotor.hover_thrust_n * (rpm / rotor.hover_rpm) ** 2)
@@ -144,8 +162,8 @@ class Shake:
         """The mode that an order at a speed excites most, seen at the gyro."""
         one = self.corners[1]
         w = 2 * math.pi * rpm / 60.0 * self.orders[order].per_rev
-        into = np.abs(np.einsum("sim,si->sm", one.pushed, self.ways(self.orders[order]))).sum(axis=0)
-        size_ = np.linalg.norm(one.seen[0, 3:], axis=0) * into / np.abs(one.w_rad_s**2 * (1 + 1j * one.loss) - w**2)
+        driven = np.abs(into(one.pushed, self.ways(self.orders[order]))).sum(axis=1)
+        size_ = np.linalg.norm(one.seen[0, 3:], axis=0) * driven / np.abs(one.w_rad_s**2 * (1 + 1j * one.loss) - w**2)
         return int(size_.argmax())
 
     @cached_property
@@ -185,14 +203,13 @@ def shake_of(
     ports = [body, *((place, END) for place in mounts[:1])]
     seen, rigid = np.stack([craft.motion(p) for p in ports]), craft.rigid
     hubs = np.stack([craft.motion(r.on, r.hub_mm) for r in rotors])
-    pushed = hubs[:, :3]
     mass = rigid.T @ craft.m @ rigid
     out = []
     for c, corner in enumerate(CORNERS):
         loss = {
             place: FITTINGS_LOSS[c] + pieces[plate if place == body[0] else k].filament.loss_factor.at(corner) for place, k in own.items()
         }
-        out.append(Shaken(2 * math.pi * corners_hz[c], modal_loss(craft, shapes, loss), pushed @ shapes, seen @ shapes, pushed @ rigid,
+        out.append(Shaken(2 * math.pi * corners_hz[c], modal_loss(craft, shapes, loss), hubs @ shapes, seen @ shapes, hubs @ rigid,
                           seen @ rigid, mass))  # fmt: skip
     spins = tuple(r.spin for r in rotors)
     return Shake((out[0], out[1], out[2]), project, power, spins, hubs @ shapes, hubs @ rigid, craft, shapes, tuple(rotors), body,

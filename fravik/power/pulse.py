@@ -10,6 +10,7 @@ at AT of the radius.
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 AT = 0.75
 SLOPE, LIFT = 5.2, 0.6  # of the sections of small blades, a radian; the lift coefficient that they hover at
@@ -22,8 +23,10 @@ def harmonic(n: int, half_mm: float, gap_mm: float, radius_mm: float) -> float:
     return half_mm**2 * n / radius_mm**2 * math.exp(-n * gap_mm / radius_mm)
 
 
-def blade_pass_share(blades: int, diameter_mm: float, half_mm: float, gap_mm: float, wash_m_s: float, rpm: float) -> float:
-    """Of a rotor's thrust, what pulses along its shaft at blade pass."""
+def blade_pass_share(blades: int, diameter_mm: float, crossed: Sequence[tuple[float, float]], wash_m_s: float, rpm: float) -> float:
+    """Of a rotor's thrust, what pulses along its shaft at blade pass, over arms of half a width and so far under the blades (mm, each pair
+    one); what they do is not in step, so their squares add."""
     radius = AT * diameter_mm / 2
     own = max(rpm * 2 * math.pi / 60.0 * radius * 1e-3, 1e-9)
-    return max(SLOPE / LIFT * wash_m_s / own * harmonic(blades, half_mm, max(gap_mm, half_mm), radius), LEAST)
+    each = [harmonic(blades, half, max(gap, half), radius) for half, gap in crossed]
+    return max(SLOPE / LIFT * wash_m_s / own * math.hypot(*each), LEAST)

@@ -35,7 +35,8 @@ def modal_loss(craft: Craft, shapes: Floats, loss: Mapping[str, float]) -> Float
 @dataclass(frozen=True, eq=False)
 class Shaken:
     """A craft as pushes and places see it: ``w_rad_s`` and ``loss`` (m,), motion of the pushed spots and of the places in the modes,
-    (s, 3, m) and (p, 6, m), and of the rigid craft, (s, 3, 6) and (p, 6, 6), whose mass is ``rigid_mass`` (6, 6)."""
+    (s, i, m) and (p, 6, m), and of the rigid craft, (s, i, 6) and (p, 6, 6), whose mass is ``rigid_mass`` (6, 6). A spot is pushed along
+    three axes or, with i = 6, also turned about them."""
 
     w_rad_s: Floats
     loss: Floats
@@ -46,17 +47,24 @@ class Shaken:
     rigid_mass: Floats
 
 
+def into(pushed: Floats, ways: Complex) -> Complex:
+    """(m, n) how hard each of n pushes drives a mode. ``ways`` (n, i) is how a push of 1 N goes round, on each of the spots (s, i, m) in
+    turn, and again from the first where there are more pushes than spots."""
+    each = ways.reshape(-1, *pushed.shape[:2])
+    return np.asarray(np.einsum("sim,qsi->mqs", pushed, each).reshape(pushed.shape[2], -1))
+
+
 def acceleration(shaken: Shaken, w_rad_s: Floats, ways: Complex, push_n: Floats) -> Complex:
-    """Acceleration (f, p, 6, s), mm/s2 and rad/s2, of every place at circular frequencies (f,), under a push of (f,) N on each spot in
-    turn; ``ways`` (s, 3) is how it goes round there."""
-    f, (p, j, m), s = len(w_rad_s), shaken.seen.shape, len(ways)
+    """Acceleration (f, p, 6, n), mm/s2 and rad/s2, of every place at circular frequencies (f,), under n pushes of (f,) N, each by itself;
+    ``ways`` as in ``into``."""
+    f, (p, j, m) = len(w_rad_s), shaken.seen.shape
     w2 = (w_rad_s**2)[:, None]
     gain = -w2 / (shaken.w_rad_s**2 * (1 + 1j * shaken.loss) - w2) * push_n[:, None]
-    into = np.einsum("sim,si->ms", shaken.pushed, ways)
-    elastic = (shaken.seen.reshape(1, p * j, m) * gain[:, None]).reshape(-1, m) @ into
-    whole = np.linalg.solve(shaken.rigid_mass, np.einsum("sia,si->as", shaken.pushed_rigid, ways))
+    elastic = (shaken.seen.reshape(1, p * j, m) * gain[:, None]).reshape(-1, m) @ into(shaken.pushed, ways)
+    whole = np.linalg.solve(shaken.rigid_mass, into(shaken.pushed_rigid, ways))
     rigid = shaken.seen_rigid.reshape(p * j, 6) @ whole
-    return np.asarray(elastic.reshape(f, p, j, s) + push_n[:, None, None, None] * rigid.reshape(p, j, s), dtype=np.complex128)
+    n = whole.shape[1]
+    return np.asarray(elastic.reshape(f, p, j, n) + push_n[:, None, None, None] * rigid.reshape(p, j, n), dtype=np.complex128)
 
 
 def size(vector: Complex) -> Floats:

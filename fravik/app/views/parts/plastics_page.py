@@ -14,6 +14,7 @@ from fravik.app.stepper import Stepper
 from fravik.app.widgets.basics import label
 from fravik.app.widgets.plots import dress_axes
 from fravik.engine.compare import Choice, axes_of, plastics
+from fravik.engine.loopneed import need_words
 from fravik.engine.results import Evaluation
 from fravik.kinds import kind_of
 from fravik.library import filaments_of
@@ -163,7 +164,11 @@ class PlasticsPage(QWidget):
         ]
         text = f"{f.name}: reserve {c.reserve:.2f} ({c.kind}, {c.case}), {c.grams:.1f} g, {clock(c.minutes)}, "
         text += f"{money(c.cost, self.session.project.brief.currency)}. {f.note}"
-        self.card.setText(text + (" " + " ".join(trouble) if trouble else "") + "  Square: in use; hollow: not ready on shelf or printer.")
+        own = next((c for c in good if self._filament(c) == now), None)
+        text += (" " + " ".join(trouble) if trouble else "") + "  Square: in use; hollow: not ready on shelf or printer."
+        if c.loop is not None:
+            text += f"\n{need_words(c.loop, own.loop if own is not None and own is not c else None)}"
+        self.card.setText(text)
 
     def pick(self, kind: str) -> None:
         """Look at one plastic."""
