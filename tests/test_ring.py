@@ -19,8 +19,8 @@ from fravik.engine.evaluate import Engine
 from fravik.engine.foresee.ring import found, other_tunes, tune_edits
 from fravik.engine.loopneed import need_words
 from fravik.engine.results import Evaluation
-from fravik.engine.ring import WANTED_DB, bears_hz, craft_of, ring_of, second_of
-from fravik.engine.ringview import in_words, sight
+from fravik.engine.ring import IDLE, PUNCH, PUNCHED, WANTED_DB, bears_hz, craft_of, ring_of, second_of
+from fravik.engine.ringview import in_words, sight, watched
 from fravik.engine.validate.loop import MOTORS, bending_craft, loop_of, right_poles
 from fravik.flight.loop import margins, tuned, unstable_poles
 from fravik.flight.looptime import simulate
@@ -134,6 +134,21 @@ def test_a_craft_that_runs_away_as_drawn_is_quiet_in_a_calmer_tune(flown: Evalua
     assert all(a.verdict == "quiet" for a in calm.axes)
     assert calm.crossover_hz < ring.crossover_hz  # which is what it costs
     assert not list(found(engine, after))
+
+
+def test_a_second_at_idle_and_in_a_punch(flown: Evaluation, engine: Engine) -> None:
+    """What runs away at its worst is driven hard there too, between stops that lie where the throttle puts them."""
+    ring = ring_of(flown)
+    assert ring is not None
+    assert ring.worst is not None
+    idle, hover, punch = (watched(engine, flown, ring.worst, when) for when in (IDLE, "hover", PUNCHED))
+    assert idle.second.asked[0].max() < 0.05  # motors begin at the least that they turn
+    assert 0.2 < hover.second.asked[0].mean() < 0.6
+    assert 0.6 < punch.second.asked[0].mean() <= PUNCH + 0.01
+    assert min(idle.second.swing, punch.second.swing) > 0.3
+    for w in (idle, hover, punch):
+        assert 0 <= w.second.asked.min() <= w.second.asked.max() <= 1
+        assert w.warm_c.typical > flown.project.brief.service_temp_c
 
 
 def test_tern_flies_calm(engine: Engine) -> None:
@@ -256,6 +271,10 @@ def test_in_the_window(window: Any, qapp: Any) -> None:
     assert in_words(seen) in view.ring.told.text()
     view.ring.pick("roll")
     assert view.mode == next(a.mode for a in seen.ring.axes if a.axis == "roll")
+    for key, words in (("worst", "in a descent"), ("idle", "at idle"), ("punch", "in a punch")):
+        view.ring.when.setCurrentIndex(view.ring.when.findData(key))
+        assert until(qapp, lambda words=words: words in view.ring.second.getAxis("bottom").labelText)
+        assert view.ring.second.listDataItems()
     view.tune.add_target()
     assert any(m.metric == "ring_margin_db" and m.verdict == "fails" for m in session.result.margins)
     view.tune.use(seen.tried[0])

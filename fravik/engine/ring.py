@@ -33,6 +33,7 @@ from fravik.kinds.drives import drives
 from fravik.model.material import CORNERS, Corner
 from fravik.model.tune import Tune, in_force
 from fravik.power.lag import lag_at
+from fravik.power.momentum import RotorFigures
 from fravik.printing.zones import Floats
 
 from .results import Evaluation
@@ -40,9 +41,12 @@ from .rotors import CHARGED, EMPTY, mix_of, power_at
 from .shake import Shake
 
 RingVerdict = Literal["quiet", "nearly rings", "rings", "runs away"]
-# of the thrust in hover: a brisk descent
-DESCENT = 0.3
+# of the thrust in hover: a brisk descent; of full thrust with the pack half empty: a punch of the throttle
+DESCENT, PUNCH = 0.3, 0.8
 THROTTLES = ("descent", "hover", "full throttle")
+IDLE, PUNCHED = "idle", "punch"
+WATCHED = (IDLE, PUNCHED)  # looked at in time only
+IN_WORDS = {"descent": "in a descent", "full throttle": "at full throttle", IDLE: "at idle", PUNCHED: "in a punch of the throttle"}
 CHARGES = (("charged", CHARGED), ("empty", EMPTY))
 # a loop nearer to ringing than this rings at the first gust; motors driven over so much of their range hit both stops
 CLOSE_DB, STOPS = 3.0, 0.8
@@ -67,9 +71,7 @@ class At:
     @property
     def words(self) -> str:
         """In a sentence."""
-        return (
-            f"{'at' if self.throttle == 'full throttle' else 'in a' if self.throttle == 'descent' else 'in'} {self.throttle}, {self.charge}"
-        )
+        return f"{IN_WORDS.get(self.throttle, f'in {self.throttle}')}, {self.charge}"
 
 
 @dataclass(frozen=True, eq=False)
@@ -173,21 +175,26 @@ def _states(result: Evaluation) -> tuple[dict[At, Motors], dict[At, tuple[Floats
     hover = [lag_at(d, r, r.hover_rpm) for d, r in zip(each, own, strict=True)]
     middle = Motors(np.array([h.lag_s for h in hover]), np.array([h.swing_s for h in hover]), np.ones(len(own)))
     motors, room, turns = {}, {}, {}
-    for throttle in THROTTLES:
-        speeds = [r.hover_rpm * math.sqrt(DESCENT) if throttle == "descent" else r.full_rpm if throttle == "full throttle" else r.hover_rpm
-                  for r in own]  # fmt: skip
+    for throttle in (*THROTTLES, *WATCHED):
+        speeds = [_speed(r, throttle) for r in own]
         lags = [lag_at(d, r, rpm) for d, r, rpm in zip(each, own, speeds, strict=True)]
         thrust = np.array([r.hover_thrust_n * (rpm / r.hover_rpm) ** 2 for r, rpm in zip(own, speeds, strict=True)])
         least = np.array([r.full_thrust_n * (r.idle_rpm / max(r.full_rpm, 1e-9)) ** 2 for r in own])
         for charge, there in charges.items():
             most = np.array([r.full_thrust_n for r in there.rotors])
             at = At(throttle, charge)
-            volts = (there.full_volts if throttle == "full throttle" else there.hover_volts) / result.power.hover_volts
+            volts = (there.full_volts if throttle in ("full throttle", PUNCHED) else there.hover_volts) / result.power.hover_volts
             gain = np.array([volts * a.n_per_volt / h.n_per_volt for a, h in zip(lags, hover, strict=True)])
             motors[at] = Motors(np.array([a.lag_s for a in lags]), np.array([a.swing_s for a in lags]), gain)
             room[at] = (np.minimum(least - thrust, 0.0), np.maximum(most - thrust, 0.0))
             turns[at] = max(speeds) / 60
     return motors, room, turns, middle
+
+
+def _speed(r: RotorFigures, throttle: str) -> float:
+    return {
+        "descent": r.hover_rpm * math.sqrt(DESCENT), "full throttle": r.full_rpm, IDLE: r.idle_rpm, PUNCHED: r.full_rpm * math.sqrt(PUNCH),
+    }.get(throttle, r.hover_rpm)  # fmt: skip
 
 
 def can_fly(result: Evaluation) -> bool:
@@ -251,7 +258,8 @@ def open_loop(craft: RingCraft, result: Evaluation, tune: Tune, axis: str, at: A
 
 def _unlike(craft: RingCraft, tune: Tune) -> list[At]:
     """States of flight in which the loop is not the same: where thrust is evened out, the charge makes no difference."""
-    return [at for at in craft.motors if not in_force(tune).evens or at.charge == CHARGES[0][0]]
+    judged = [at for at in craft.motors if at.throttle in THROTTLES]
+    return [at for at in judged if not in_force(tune).evens or at.charge == CHARGES[0][0]]
 
 
 def least_db(craft: RingCraft, result: Evaluation, tune: Tune, enough_db: float) -> float:

@@ -18,11 +18,13 @@ from .drivetrain import rung_c
 from .evaluate import Engine
 from .foresee.ring import other_tunes
 from .results import Evaluation
-from .ring import WANTED_DB, AxisRing, Ring, RingCraft, bears_hz, craft_of, open_loop, ring_of, second_of, shown_at
+from .ring import IDLE, PUNCHED, WANTED_DB, At, AxisRing, Ring, RingCraft, bears_hz, craft_of, open_loop, ring_of, second_of, shown_at
 
 POINTS = 900  # of a curve as drawn
 MOST_TRIED = 4
 LEAST_GAIN_DB = 0.2
+WORST = "worst"
+WHEN = {WORST: "At its worst", IDLE: "At idle", "hover": "In hover", PUNCHED: "In a punch of the throttle"}
 SHOWN_DB = 45.0  # under the crossing, what is drawn of the gain
 
 
@@ -50,13 +52,20 @@ class TriedTune:
 
 
 @dataclass(frozen=True, eq=False)
+class Watched:
+    """A second of an axis in a state of flight, and how warm windings get that go on so."""
+
+    second: Second
+    at: At
+    warm_c: Spread
+
+
+@dataclass(frozen=True, eq=False)
 class RingSight:
-    """All that the page shows; ``warm_c`` is how warm motors get that go on as in an axis's second."""
+    """All that the page shows but its second in time."""
 
     ring: Ring
     curves: dict[str, Curve]
-    seconds: dict[str, Second]
-    warm_c: dict[str, Spread]
     tried: tuple[TriedTune, ...]
     bears_hz: float
     wanted_hz: float
@@ -69,16 +78,23 @@ def sight(engine: Engine, result: Evaluation) -> RingSight | None:
     if craft is None or ring is None:
         return None
     tune = result.project.tune
-    seconds = {a.axis: second_of(craft, result, tune, a.axis, shown_at(a.at)) for a in ring.axes}
     tried = []
     for title, other in other_tunes(tune):
         found = ring_of(result, other, craft)
         if found is not None and found.worst is not None:
             tried.append((found.quiet, TriedTune(title, other, found.worst.typical.gain_db, found.crossover_hz)))
     good = [t for quiet, t in tried if quiet] or sorted((t for _, t in tried), key=lambda t: -t.gain_db)
-    warm = {a.axis: rung_c(result, craft, shown_at(a.at), seconds[a.axis]) for a in ring.axes}
-    return RingSight(ring, {a.axis: _curve(craft, result, tune, a) for a in ring.axes}, seconds, warm, tuple(good[:MOST_TRIED]),
-                     bears_hz(result, craft), result.project.brief.loop_crossover_hz)  # fmt: skip
+    curves = {a.axis: _curve(craft, result, tune, a) for a in ring.axes}
+    return RingSight(ring, curves, tuple(good[:MOST_TRIED]), bears_hz(result, craft), result.project.brief.loop_crossover_hz)
+
+
+def watched(engine: Engine, result: Evaluation, axis: AxisRing, when: str) -> Watched:
+    """A second of an axis that is judged: at its worst, or ``when`` as in ``WHEN``, charged as at its worst."""
+    craft = engine.memo.get("ring craft", result.project, lambda: craft_of(result))
+    assert craft is not None
+    at = shown_at(axis.at) if when == WORST else At(when, axis.at.charge)
+    second = second_of(craft, result, result.project.tune, axis.axis, at)
+    return Watched(second, at, rung_c(result, craft, at, second))
 
 
 def _curve(craft: RingCraft, result: Evaluation, tune: Tune, axis: AxisRing) -> Curve:

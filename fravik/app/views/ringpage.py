@@ -9,7 +9,7 @@ from functools import partial
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QComboBox, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from fravik.app import theme
 from fravik.app.session import Session
@@ -23,8 +23,8 @@ from fravik.app.widgets.waysout import price_text
 from fravik.engine.foresee.heat import warm as in_degrees
 from fravik.engine.foresee.ring import tune_edits
 from fravik.engine.results import Evaluation
-from fravik.engine.ring import AxisRing, shown_at
-from fravik.engine.ringview import RingSight, TriedTune, axis_verdict, in_frame, in_words, sight
+from fravik.engine.ring import AxisRing
+from fravik.engine.ringview import WHEN, RingSight, TriedTune, Watched, axis_verdict, in_frame, in_words, sight, watched
 from fravik.model.project import Target
 from fravik.model.tune import HOUSE_LABELS
 from fravik.study.margins import METRICS
@@ -69,7 +69,20 @@ class RingCard(Card):
         for item in (self.zero, *self.curves, self.dots):
             self.gain.addItem(item)
         self.column.addWidget(self.gain, 3)
-        self.second = plain_plot("Seconds after a gust", "Motors, %")
+        self.watched: dict[tuple[str, str], Watched] = {}
+        self.watching = QWidget()
+        when = QHBoxLayout(self.watching)
+        when.setContentsMargins(0, 0, 0, 0)
+        when.addWidget(label("A second after a gust", "heading"))
+        self.when = QComboBox()
+        self.when.setAccessibleName("When in flight")
+        for key, text in WHEN.items():
+            self.when.addItem(text, key)
+        self.when.currentIndexChanged.connect(self._watch)
+        when.addWidget(self.when)
+        when.addStretch(1)
+        self.column.addWidget(self.watching)
+        self.second = plain_plot("Seconds", "Motors, %")
         self.second.setAccessibleName("What the motors are asked for, in a second")
         self.column.addWidget(self.second, 2)
         self.legend = label(ABOUT, "small", wrap=True)
@@ -86,12 +99,12 @@ class RingCard(Card):
 
     def _take(self, of: Evaluation, found: Future[RingSight | None]) -> None:
         if of is self.session.result:
-            self.seen = found.result()
+            self.seen, self.watched = found.result(), {}
             self._show(UNKNOWN)
 
     def _show(self, unknown: str) -> None:
         seen = self.seen
-        for plot in (self.gain, self.second, self.legend):
+        for plot in (self.gain, self.watching, self.second, self.legend):
             plot.setVisible(seen is not None)
         self._fill(seen)
         if seen is None:
@@ -138,7 +151,7 @@ class RingCard(Card):
         if seen is None or axis not in seen.curves:
             return
         self.lines[axis][0].setChecked(True)
-        c, curve, second = theme.current(), seen.curves[axis], seen.seconds[axis]
+        c, curve = theme.current(), seen.curves[axis]
         for plot in (self.gain, self.second):
             plot.setBackground(c.card)
             dress_axes(plot, 7.5)
@@ -151,16 +164,37 @@ class RingCard(Card):
         brushes = [pg.mkBrush(c.fails if db > 0 else c.card) for db in marks[:, 1]]
         self.dots.setData(np.log10(np.maximum(marks[:, 0], 1e-3)), marks[:, 1], size=8, pen=pg.mkPen(c.ink), brush=brushes)
         self.gain.setYRange(float(max(curve.db.min(), -40.0)), float(min(curve.db.max(), 50.0)), padding=0.04)
-        self.second.clear()
-        for k, colour in zip(range(second.asked.shape[1]), (c.wall, c.core_line, c.cover, c.muted) * 4, strict=False):
-            self.second.plot(second.at_s, 100 * second.asked[:, k], pen=pg.mkPen(colour, width=1.2))
-        self.second.setYRange(0.0, 100.0, padding=0.03)
-        there = shown_at(next(a.at for a in seen.ring.axes if a.axis == axis))
-        warm = seen.warm_c[axis]
-        self.second.setLabel("bottom", f"Seconds after a gust, {there.words}; going on so, windings reach {in_degrees(warm.typical)}")
+        self._watch()
         ringing = next(a for a in seen.ring.axes if a.axis == axis)
         if ringing.mode is not None:
             self.mode_wanted.emit(ringing.mode)
+
+    def _watch(self) -> None:
+        """Step through the second that is wanted, beside the window, unless it is known."""
+        self._draw_second()
+        result, engine, when = self.session.result, self.session.engine, str(self.when.currentData())
+        axis = next((a for a in self.seen.ring.axes if a.axis == self.axis), None) if self.seen is not None else None
+        if result is None or axis is None or (axis.axis, when) in self.watched:
+            return
+        seen = self.seen
+
+        def take(found: Future[Watched]) -> None:
+            if seen is self.seen:
+                self.watched[axis.axis, when] = found.result()
+                self._draw_second()
+
+        self.session.beside.ask(lambda: watched(engine, result, axis, when), take)
+
+    def _draw_second(self) -> None:
+        self.second.clear()
+        found = self.watched.get((self.axis, str(self.when.currentData())))
+        if found is None:
+            return
+        c = theme.current()
+        for k, colour in zip(range(found.second.asked.shape[1]), (c.wall, c.core_line, c.cover, c.muted) * 4, strict=False):
+            self.second.plot(found.second.at_s, 100 * found.second.asked[:, k], pen=pg.mkPen(colour, width=1.2))
+        self.second.setYRange(0.0, 100.0, padding=0.03)
+        self.second.setLabel("bottom", f"Seconds, {found.at.words}; going on so, windings reach {in_degrees(found.warm_c.typical)}")
 
 
 class TuneCard(Card):
