@@ -13,6 +13,7 @@ from fravik.demo import tern
 from fravik.engine.evaluate import Engine
 from fravik.engine.tables import as_data
 from fravik.model.paths import set_many
+from fravik.study.words import value_text
 
 
 def test_one_press_brings_the_mass_under_the_thrust(window: Any, qapp: Any) -> None:
@@ -125,3 +126,12 @@ def test_the_plan_gives_way_to_what_the_camera_sees(window: Any, qapp: Any) -> N
     assert until(qapp, lambda: "No component has a lens" in view.lens.told)
     QTest.mouseClick(view.through, Qt.MouseButton.LeftButton)
     assert view.plan.isVisible()
+
+
+def test_the_weight_among_the_figures_is_that_of_the_strip(window: Any, qapp: Any) -> None:
+    window.show_stage("Airframe")
+    window.settler.ask()
+    assert until(qapp, lambda: window.settler.fresh)
+    shown = next(m for m in window.settler.margins() if m.metric == "flying_mass_g")
+    assert shown.source == "settled"
+    assert window.view("Airframe").figures["Flying weight"].text() == value_text(shown)

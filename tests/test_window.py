@@ -319,7 +319,7 @@ def test_airframe_shows_and_edits_the_craft(window: Any, qapp: Any) -> None:
     window.show_stage("Airframe")
     view = window.view("Airframe")
     qapp.processEvents()
-    assert view.figures["Flying weight"].text() == f"{window.session.result.craft.mass_g:.0f} g"
+    assert view.figures["Flying weight"].text() == value_text(next(m for m in window.settler.margins() if m.metric == "flying_mass_g"))
     type_into(view.forms[0].fields["layout.motor_to_motor_mm"], "240")
     window.foresight.look()
     assert until(qapp, lambda: "propellers strike each other" in view.remark.text())

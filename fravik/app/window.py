@@ -278,6 +278,8 @@ class MainWindow(FileActions):
                 found = [*found, self.settler.settled.verdict]
             found = [*found, *(WEIGHT_MARK[f.weight] for f in self.foresight.open if f.stage == name and f.weight in WEIGHT_MARK)]
             button.show_verdict(worst(found))
+        if self.stage == "Airframe":
+            self.view(self.stage).show_weight(shown)
         self._show_banner()
 
     def _show_banner(self) -> None:

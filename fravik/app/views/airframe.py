@@ -32,6 +32,8 @@ from fravik.model.craft import BALANCE_LABELS, Battery, Layout, Motor, Propeller
 from fravik.shape.meshbody import unit_surface
 from fravik.shape.stations import ARRANGEMENTS
 from fravik.study.findings import Finding
+from fravik.study.margins import Margin
+from fravik.study.words import value_text
 
 from .blockforms import BlockForms
 from .driveforms import DriveForms
@@ -295,6 +297,12 @@ class AirframeView(QWidget):
         self.slide.setToolTip("Brings the centre of mass under the middle of thrust, so that all rotors carry the same")
         self.slide.setVisible(abs(slide) >= 0.5)
         self.craft_card.note.setText("click a part to open it")
+
+    def show_weight(self, margins: Sequence[Margin]) -> None:
+        """The weight that the strip shows, by real layers once they are there."""
+        told = next((value_text(m) for m in margins if m.metric == "flying_mass_g" and m.value is not None), None)
+        if told is not None:
+            self.figures["Flying weight"].setText(told)
 
     def show_remark(self, found: Sequence[Finding]) -> None:
         """The heaviest of what will go wrong here, and its marks on what it concerns."""
