@@ -39,7 +39,7 @@ def what_is_on_it(result: Evaluation) -> tuple[Node, ...]:
     project = result.project
     parts = {
         where: [p for p in project.parts if kind_of(p.shape).seat == where]
-        for where in ("root", "plate", "rotor", "body", "between", "loose")
+        for where in ("root", "plate", "rotor", "body", "between", "loose", "shaft")
     }
     carried = on_mounts(project, parts["plate"])
     goods = [b for b in placed_components(project) if b.kind in ("battery", "block") and b.id not in carried.values()]
@@ -69,7 +69,7 @@ def what_is_on_it(result: Evaluation) -> tuple[Node, ...]:
         rotors = [Node(f"Rotor × {n}", f"{d.propeller.diameter_mm:.0f} × {d.propeller.pitch_mm:.0f} mm", path=_drive_path(d))
                   for d, n in mine.items()]  # fmt: skip
         out.append(_part(result, p, (*rotors, *(_part(result, q) for q, arm in with_arm if arm == p.id))))
-    return (*out, *(_part(result, p) for p in (*(q for q, arm in with_arm if not arm), *parts["loose"])))
+    return (*out, *(_part(result, p) for p in (*(q for q, arm in with_arm if not arm), *parts["loose"], *parts["shaft"])))
 
 
 def _part(result: Evaluation, part: Part, children: tuple[Node, ...] = ()) -> Node:

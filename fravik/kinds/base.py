@@ -13,7 +13,7 @@ from fravik.model.base import Frozen
 from fravik.model.joint import Joint
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
-from fravik.model.recipe import Carbon, Facing
+from fravik.model.recipe import Carbon, Facing, Recipe
 from fravik.model.shapes import Shape
 from fravik.shape.build import ShapeInput
 from fravik.shape.inlay import StraightBody
@@ -84,8 +84,8 @@ class PartKind(ABC, Generic[S]):
     # whether it is judged as a chain of beams
     bends: ClassVar[bool] = False
     # what its root is fixed to: the body where the layout has an arm, the plate above or below it, or the arm's end under a rotor; or that
-    # it is the body itself, stands between its plates, or goes along loose, its joint unknown
-    seat: ClassVar[Literal["root", "plate", "rotor", "body", "between", "loose"]] = "plate"
+    # it is the body itself, stands between its plates, goes along loose, its joint unknown, or goes round with a motor's shaft
+    seat: ClassVar[Literal["root", "plate", "rotor", "body", "between", "loose", "shaft"]] = "plate"
     # whether a motor sits at its end, whether the craft lands on it
     carries_rotor: ClassVar[bool] = False
     stands: ClassVar[bool] = False
@@ -167,6 +167,10 @@ class PartKind(ABC, Generic[S]):
     def new_count(self, project: Project, start: str) -> int:
         """How many a new part of it is made of."""
         return self.starts[start].count
+
+    def first_recipe(self, filament: str) -> Recipe:
+        """How a new one is printed."""
+        return Recipe(filament=filament)
 
     def first_joint(self, project: Project) -> Joint:
         """How a new one is held at its root."""

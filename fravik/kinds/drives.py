@@ -17,6 +17,7 @@ from fravik.printing.mass import MassProperties, combine
 from fravik.structure.beams import TipBody
 
 from .around import KEPT, arm_ends, arms_by_slot, stations
+from .spinning import in_place_of, printed_on
 
 BELOW = "_below"
 HUB_MM = 3.0  # the middle of a propeller's hub over the motor
@@ -30,7 +31,14 @@ def drives(project: Project) -> tuple[Drive, ...]:
     c = project.components
     usual = Drive(c.motor, resolved(c.propeller))
     other = {rotor: Drive(d.motor, resolved(d.propeller), f"{USUAL}.other_drives.{d.id}") for d in c.other_drives for rotor in d.at}
-    return tuple(other.get(s.id, usual) for s in stations(project))
+    printed = printed_on(project)
+    out = []
+    for s in stations(project):
+        drive = other.get(s.id, usual)
+        if s.id in printed:
+            drive = Drive(drive.motor, in_place_of(drive.propeller, printed[s.id], project), drive.path)
+        out.append(drive)
+    return tuple(out)
 
 
 def unlike(project: Project) -> tuple[Drive, ...]:

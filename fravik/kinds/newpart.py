@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from fravik.model.project import Part, Project
-from fravik.model.recipe import Recipe
 
 from .registry import KINDS
 
@@ -22,5 +21,5 @@ def part_for(pick: str, project: Project) -> Part:
     filament = project.parts[0].recipe.filament if project.parts else "petg"
     return Part(
         id=part_id, name=start.name, count=kind.new_count(project, pick), shape=kind.default(project, start=pick),
-        recipe=Recipe(filament=filament), joint=kind.first_joint(project),
+        recipe=kind.first_recipe(filament), joint=kind.first_joint(project),
     )  # fmt: skip

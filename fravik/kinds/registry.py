@@ -17,11 +17,13 @@ from .leg import Leg
 from .motorholder import MotorHolder
 from .mount import Mount
 from .plate import Plate
+from .propeller import OwnPropeller
 from .rootclamp import RootClamp
 
-KINDS: dict[str, PartKind[Any]] = {
-    k.kind: k for k in (Arm(), FrameArm(), Frame(), BarArm(), RootClamp(), MotorHolder(), Leg(), Plate(), Guard(), Mount(), Imported())
-}
+EVERY: tuple[PartKind[Any], ...] = (
+    Arm(), FrameArm(), Frame(), BarArm(), RootClamp(), MotorHolder(), Leg(), Plate(), Guard(), Mount(), Imported(), OwnPropeller(),
+)  # fmt: skip
+KINDS: dict[str, PartKind[Any]] = {k.kind: k for k in EVERY}
 
 
 def kind_of(shape: Shape) -> PartKind[Any]:

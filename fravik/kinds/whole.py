@@ -13,6 +13,7 @@ from fravik.shape.stations import arrangement
 from .around import arm_ends, motor_radii_mm, stations
 from .asking import places_of
 from .drives import BELOW, drives
+from .registry import kind_of
 
 
 @lru_cache(maxsize=16)
@@ -22,9 +23,10 @@ def placed_components(project: Project) -> tuple[Placed, ...]:
 
 
 def craft_mass(project: Project, part_mass: dict[str, MassProperties], carbon_g: dict[str, float]) -> MassProperties:
-    """All parts in place and all components as one body; carbon rides at its part's centre of mass."""
+    """All parts in place and all components as one body; carbon rides at its part's centre of mass. What goes round with a motor's
+    shaft weighs with the drives."""
     parts = []
-    for part in project.parts:
+    for part in (p for p in project.parts if kind_of(p.shape).seat != "shaft"):
         one = part_mass[part.id]
         if carbon_g.get(part.id):
             one = MassProperties(one.mass_g + carbon_g[part.id], one.com_mm, one.inertia_gmm2)

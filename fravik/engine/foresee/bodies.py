@@ -72,10 +72,11 @@ class Thing:
 
 
 def copies(result: Evaluation) -> list[Copy]:
-    """All copies of all parts."""
+    """All copies of all parts but those that go round with a motor: where they turn is the disks'."""
     return [
         Copy(p.id, p.name, place.follows, result.parts[p.id].given, np.asarray(place.pose))
         for p in result.project.parts
+        if kind_of(p.shape).seat != "shaft"
         for place in places_of(p, result.project)
     ]
 

@@ -1,0 +1,38 @@
+"""Which rotors turn a printed propeller."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from fravik.library import filaments_of
+from fravik.model.blade import PropellerShape
+from fravik.model.craft import Propeller
+from fravik.model.project import Part, Project
+from fravik.power.drawn import as_flown
+from fravik.shape.stations import Station
+
+from .around import KEPT, stations
+
+SPINS = {"anticlockwise": 1, "clockwise": -1}
+
+
+def rotors_of(part: Part, project: Project) -> tuple[Station, ...]:
+    """The rotors that a propeller goes on: those that turn its way, as many as there are of it."""
+    assert isinstance(part.shape, PropellerShape)
+    return tuple(s for s in stations(project) if s.spin == SPINS[part.shape.turns])[: part.count]
+
+
+@lru_cache(maxsize=KEPT)
+def printed_on(project: Project) -> dict[str, Part]:
+    """By station, the printed propeller that flies there."""
+    out: dict[str, Part] = {}
+    for part in project.parts:
+        if isinstance(part.shape, PropellerShape) and part.shape.in_use:
+            out = {**{s.id: part for s in rotors_of(part, project)}, **out}
+    return out
+
+
+def in_place_of(bought: Propeller, part: Part, project: Project) -> Propeller:
+    """A printed propeller with what the craft needs to know of one; its balance is the bought one's."""
+    assert isinstance(part.shape, PropellerShape)
+    return as_flown(bought, part.shape, filaments_of(project)[part.recipe.filament].density_g_cm3.typical)

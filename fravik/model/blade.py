@@ -1,0 +1,71 @@
+"""A propeller of the maker's own: drawn by laws, by positions along its blade, or from readings taken off one."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from .base import Frozen, choice, quantity
+
+Turns = Literal["anticlockwise", "clockwise"]
+Outline = Literal["slim", "usual", "broad"]
+Bore = Literal["round", "flat", "hex", "screws"]
+
+
+class BladeStation(Frozen):
+    """A blade at one position: what is drawn there. ``ahead_mm`` is how far its leading edge lies before the line of the axis."""
+
+    radius_mm: float = quantity(50.0, 1.0, 380.0, "mm", "Radius", "from the axis", step=1)
+    chord_mm: float = quantity(15.0, 1.0, 150.0, "mm", "Chord", "leading to trailing edge", step=0.5)
+    angle_deg: float = quantity(15.0, -10.0, 80.0, "°", "Angle", "of the chord over the disk", step=0.5)
+    thickness_mm: float = quantity(1.6, 0.3, 20.0, "mm", "Thickness", "at its thickest", step=0.1)
+    ahead_mm: float = quantity(6.0, -100.0, 150.0, "mm", "Leading edge ahead", "of the line from the axis outwards", step=0.5)
+
+
+class Reading(Frozen):
+    """A blade measured at one position, the propeller lying on a flat table: heights of both edges over it, chord across the blade."""
+
+    radius_mm: float = quantity(50.0, 1.0, 380.0, "mm", "Radius", "from the axis", step=1)
+    chord_mm: float = quantity(15.0, 1.0, 150.0, "mm", "Chord", "callipers across the blade, edge to edge", step=0.1)
+    leading_mm: float = quantity(5.0, -50.0, 100.0, "mm", "Leading edge", "height over the table", step=0.1)
+    trailing_mm: float = quantity(1.0, -50.0, 100.0, "mm", "Trailing edge", "height over the table", step=0.1)
+    thickness_mm: float = quantity(1.6, 0.2, 20.0, "mm", "Thickness", "at its thickest", step=0.1)
+
+
+class PropellerShape(Frozen):
+    """A printed propeller. ``stations`` draw its blade where there are any, else the laws do; ``readings`` are what was measured."""
+
+    kind: Literal["propeller"] = "propeller"
+    turns: Turns = choice("anticlockwise", "Turns", "seen from above; the other hand is a part of its own")
+    in_use: bool = choice(True, "Flies on the craft", "in place of the bought propeller, on rotors that turn its way")
+    diameter_mm: float = quantity(178.0, 25.0, 760.0, "mm", "Diameter", "tip to tip", step=1)
+    blades: int = quantity(2, 2, 6, "", "Blades", "more of them are slower and quieter for the same thrust", step=1)
+    pitch_mm: float = quantity(102.0, 10.0, 500.0, "mm", "Pitch", "advance per turn: sets the angle along the blade", step=1)
+    outline: Outline = choice("usual", "Outline", "how the chord goes along the blade")
+    chord_share: float = quantity(
+        0.17, 0.05, 0.45, "× radius", "Chord at 3/4", "at three quarters of the radius, over the radius", step=0.01
+    )
+    camber: float = quantity(0.04, 0.0, 0.08, "× chord", "Camber", "height of the middle line over the chord", step=0.005)
+    root_thickness: float = quantity(0.16, 0.04, 0.30, "× chord", "Thick at the root", "of the chord", step=0.01)
+    tip_thickness: float = quantity(0.09, 0.03, 0.16, "× chord", "Thick at the tip", "of the chord", step=0.01)
+    least_mm: float = quantity(1.0, 0.4, 6.0, "mm", "Least thickness", "a blade wants some layers", step=0.1)
+    edge_mm: float = quantity(0.45, 0.2, 2.0, "mm", "Trailing edge", "a nozzle lays no thinner than one road", step=0.05)
+    sweep_mm: float = quantity(0.0, -60.0, 60.0, "mm", "Sweep back", "of the tip", step=1)
+    hub_diameter_mm: float = quantity(16.0, 5.0, 80.0, "mm", "Hub diameter", "the blade's root must find room on it", step=0.5)
+    hub_height_mm: float = quantity(8.0, 2.0, 40.0, "mm", "Hub height", "what the nut clamps", step=0.5)
+    root_fillet_mm: float = quantity(4.0, 0.5, 30.0, "mm", "Root", "over which the blade thickens into the hub", step=0.5)
+    root_swell: float = quantity(1.5, 1.0, 3.0, "×", "Root thicker", "than the blade beside it, at the hub", step=0.1)
+    bore: Bore = choice("round", "Bore", "what holds it on the motor")
+    bore_mm: float = quantity(5.2, 0.8, 20.0, "mm", "Bore", "as drawn; measure what your printer makes of it", step=0.05)
+    shaft_mm: float = quantity(5.0, 0.8, 20.0, "mm", "Shaft", "of the motor, measured", step=0.05)
+    flat_mm: float = quantity(4.5, 0.5, 20.0, "mm", "Across the flat", "of a shaft with a flat, or of a hexagon", step=0.1)
+    screw_circle_mm: float = quantity(9.0, 3.0, 40.0, "mm", "Screw circle", "of the motor's bell", step=0.5)
+    screw_hole_mm: float = quantity(2.2, 0.8, 5.0, "mm", "Screw hole", "four of them", step=0.1)
+    bush_mm: float = quantity(0.0, 0.0, 6.0, "mm", "Soft bush, wall", "of a flexible filament inside the hub; 0 for none", step=0.25)
+    bush_grip_mm: float = quantity(0.2, 0.0, 1.0, "mm", "Bush, tighter by", "bush over hub and shaft, in diameter", step=0.05)
+    stations: tuple[BladeStation, ...] = choice((), "Positions", "drawn by hand or from readings; none: by the laws above")
+    readings: tuple[Reading, ...] = choice((), "Readings", "taken off a propeller with callipers")
+
+    @property
+    def radius_mm(self) -> float:
+        """Axis to tip."""
+        return self.diameter_mm / 2

@@ -1,0 +1,53 @@
+"""A drawn propeller as the drive sees it: thrust, power, weight and inertia from its blade."""
+
+from __future__ import annotations
+
+import math
+from functools import lru_cache
+
+import numpy as np
+
+from fravik.model.blade import PropellerShape
+from fravik.model.craft import Propeller
+from fravik.shape.blade import blade_mm3, blade_of, hub_mm3
+
+from .bem import RHO, RINGS, Flown, Rotor, fly, ring_edges_mm, rotor_of
+from .polars import PRINTED_DRAG, Floats, section_polars
+
+HOVER_TIP_M_S = 75.0  # at which its coefficients are taken: about what small craft hover at
+
+
+@lru_cache(maxsize=64)
+def rotor(shape: PropellerShape, rough: float = PRINTED_DRAG.typical, rings: int = RINGS) -> Rotor:
+    """As the air sees it; ``rough`` is what its faces' steps do to drag."""
+    blade, hub = blade_of(shape), shape.hub_diameter_mm / 2
+    edges = ring_edges_mm(blade, hub, rings)
+    there = blade.at((edges[1:] + edges[:-1]) / 2)
+    edge = np.minimum(shape.edge_mm, there.thickness_mm) / there.chord_mm
+    return rotor_of(blade, shape.blades, section_polars(there.thickness_mm / there.chord_mm, shape.camber, edge, rough), hub, rings)
+
+
+def flown(shape: PropellerShape, rpm: Floats, flight_m_s: Floats | float = 0.0, rough: float = PRINTED_DRAG.typical) -> Flown:
+    """At speeds (s,)."""
+    return fly(rotor(shape, rough), np.asarray(rpm) * 2 * math.pi / 60, flight_m_s)
+
+
+def disk_m2(shape: PropellerShape) -> float:
+    """Area that the blades sweep, hub and all."""
+    return math.pi * (shape.radius_mm * 1e-3) ** 2
+
+
+@lru_cache(maxsize=64)
+def as_flown(bought: Propeller, shape: PropellerShape, density_g_cm3: float) -> Propeller:
+    """The bought one's fields with what is of the drawn one: size, weight, inertia, and coefficients at a usual hover."""
+    omega = HOVER_TIP_M_S / (shape.radius_mm * 1e-3)
+    there, n, d = fly(rotor(shape), np.array([omega])), omega / (2 * math.pi), shape.diameter_mm * 1e-3
+    volume, _, second = blade_mm3(shape)
+    grams = (shape.blades * volume + hub_mm3(shape)) * 1e-3 * density_g_cm3
+    about = (shape.blades * second + hub_mm3(shape) * shape.hub_diameter_mm**2 / 8) * 1e-3 * density_g_cm3
+    return bought.model_copy(update={
+        "diameter_mm": shape.diameter_mm, "pitch_mm": shape.pitch_mm, "blades": shape.blades, "mass_g": grams, "family": "typed",
+        "gyration": min(max(math.sqrt(about / grams) / shape.radius_mm, 0.2), 0.7), "price": 0.0,
+        "thrust_coefficient": max(float(there.thrust_n[0]) / (RHO * n**2 * d**4), 1e-3),
+        "figure_of_merit": min(max(float(there.merit(disk_m2(shape))[0]), 0.02), 0.95),
+    })  # fmt: skip
