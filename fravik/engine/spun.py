@@ -1,0 +1,181 @@
+"""A printed propeller as its strength is judged: one blade, spinning, under its own pull and under what it lifts."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from fravik.kinds import kind_of
+from fravik.model.blade import PropellerShape
+from fravik.model.joint import Joint
+from fravik.model.material import CORNERS, Corner, Spread
+from fravik.model.problem import Problem
+from fravik.power.bem import SOUND_M_S
+from fravik.power.drawn import flown, rotor
+from fravik.printing.zones import Floats
+from fravik.shape.blade import blade_of
+from fravik.structure.joints import RIGID, JointSprings
+from fravik.structure.member import (
+    TYPICAL_FIRST,
+    Member,
+    MemberAnswer,
+    MemberBasis,
+    MemberChain,
+    build_member,
+    chain_mass,
+    member_basis,
+    member_chain,
+)
+from fravik.structure.reserves import CaseReserves, StressBasis, all_reserves, stress_basis
+from fravik.structure.spinning import Blown, Ring, rings_of, spun_forces, spun_modes_hz
+
+from .memo import Memo
+from .results import PartResult, Refused
+
+QUARTER = 0.25  # of the chord: where a section's forces act
+MOST_MACH, SPEEDS = 0.85, 14  # of the tip: no printed blade is looked at beyond
+# of the speed at which a weak print lets go, what is allowed: as much as 1.5 on stress (a working assumption)
+ALLOWED = 0.8
+PROOF = 1.1  # over the motor's most: what a propeller is spun at behind a shield before it flies
+
+
+@dataclass(frozen=True, eq=False)
+class Spun:
+    """A blade ready to be spun, at the corners of its plastic."""
+
+    part: PartResult
+    shape: PropellerShape
+    member: Member
+    basis: MemberBasis
+    chain: MemberChain
+    mass: Floats
+    rings: Ring
+
+    def blown(self, rpm: Floats) -> tuple[Blown, ...]:
+        """The air on it, standing, at speeds (s,)."""
+        there = flown(self.shape, rpm)
+        blade = blade_of(self.shape).at(self.member.path.line.origin_mm[:, 0])
+        r, one = rotor(self.shape).r_m * 1e3, 1e-3 / self.shape.blades
+        off = blade.ahead_mm - QUARTER * blade.chord_mm
+        turn = 1 if self.shape.turns == "anticlockwise" else -1
+        y, z = turn * off * np.cos(blade.angle_rad), off * np.sin(blade.angle_rad)
+        return tuple(
+            Blown(one * np.interp(blade.radius_mm, r, push), one * np.interp(blade.radius_mm, r, hold), y, z, turn)
+            for push, hold in zip(there.push_n_m, there.hold_n, strict=True)
+        )  # fmt: skip
+
+    def modes_hz(self, rpm: float) -> Floats:
+        """The blade's lowest frequencies as it spins so fast, of the usual plastic."""
+        return spun_modes_hz(self.member, self.chain.elements[0], self.mass, self.rings, rpm * 2 * math.pi / 60)
+
+
+def spun(memo: Memo, part: PartResult) -> Spun:
+    """Raises Refused where nothing is left of a section."""
+    shape = part.part.shape
+    assert isinstance(shape, PropellerShape)
+    same = part.part.model_copy(update={"name": "", "count": 1})
+
+    def make() -> Spun:
+        try:
+            member = build_member(kind_of(shape).form(part.part, shape, part.given.length_mm), part.field)
+        except ValueError as err:
+            raise Refused([Problem(f"parts.{part.part.id}.shape", f"{part.part.name}: {err}")]) from None
+        basis = member_basis(member, part.filament, part.part.recipe)
+        chain = member_chain(member, basis, part.filament, part.part.recipe)
+        mass = chain_mass(member, chain, part.filament)
+        return Spun(part, shape, member, basis, chain, mass, rings_of(member, part.filament.density_g_cm3.typical * 1e-9))
+
+    return memo.get("spun", (part.given, same, part.filament), make)
+
+
+@dataclass(frozen=True, eq=False)
+class LetsGo:
+    """When a propeller lets go: rpm with weak, usual and strong prints (None: not up to ``looked_to``), by what and where with the usual
+    one, and by spin alone; and the reserves along the blade at one speed."""
+
+    rpm: tuple[float | None, float | None, float | None]
+    kind: str
+    position_mm: float
+    spin_alone_rpm: float | None
+    looked_to: float
+    at_rpm: float
+    at: CaseReserves
+    tip_up_mm: float
+    untwist_deg: float
+
+    @property
+    def weak(self) -> float:
+        """With a weak print, or as far as was looked."""
+        return self.rpm[0] if self.rpm[0] is not None else self.looked_to
+
+    @property
+    def allowed(self) -> float:
+        """Above it, do not spin."""
+        return ALLOWED * self.weak
+
+    @property
+    def spread(self) -> Spread:
+        """Low, usual and high, as far as was looked."""
+        return Spread(*sorted(r if r is not None else self.looked_to for r in self.rpm))
+
+
+def lets_go(blade: Spun, most_rpm: float) -> LetsGo:
+    """``most_rpm`` is what its motor reaches; reserves are told there."""
+    top = MOST_MACH * SOUND_M_S / (blade.shape.radius_mm * 1e-3) * 60 / (2 * math.pi)
+    rpm = np.unique(np.append(np.geomspace(0.25 * min(most_rpm, top), max(top, 1.2 * most_rpm), SPEEDS), most_rpm))
+    names, air = [f"{k}" for k in range(len(rpm))], blade.blown(rpm)
+    still = tuple(replace(a, push_n_mm=0 * a.push_n_mm, hold_n_mm=0 * a.hold_n_mm) for a in air)
+    at, found = int(np.searchsorted(rpm, most_rpm)), {}
+    like: StressBasis | None = None
+    bent = np.zeros((1, 6))
+    for corner, element in zip(TYPICAL_FIRST, range(3), strict=True):
+        basis, moved = _stresses(blade, corner, element, rpm, air, like)
+        if like is None:
+            like, bent = basis, moved[:, :, at]
+        found[corner] = all_reserves(basis, _each(names))
+    alone = all_reserves(_stresses(blade, "typical", 0, rpm, still, like)[0], _each(names))
+    typical = found["typical"]
+    speeds = [_crossing(rpm, [found[c][n].reserve for n in names]) for c in CORNERS]
+    usual = speeds[CORNERS.index("typical")]
+    governs = typical[names[min(int(np.searchsorted(rpm, usual if usual is not None else rpm[-1])), len(names) - 1)]]
+    turn = 1 if blade.shape.turns == "anticlockwise" else -1
+    ordered = sorted(speeds, key=lambda v: v if v is not None else math.inf)
+    return LetsGo((ordered[0], ordered[1], ordered[2]), governs.kind, _radius(blade, governs.position_mm),
+                  _crossing(rpm, [alone[n].reserve for n in names]), float(rpm[-1]), most_rpm, typical[names[at]], float(bent[-1, 2]),
+                  math.degrees(turn * float(bent[np.abs(bent[:, 3]).argmax(), 3])))  # fmt: skip
+
+
+def _radius(blade: Spun, position_mm: float) -> float:
+    return position_mm + blade.shape.hub_diameter_mm / 2
+
+
+def _each(names: list[str]) -> dict[str, Floats]:
+    return {n: np.eye(len(names))[k] for k, n in enumerate(names)}
+
+
+def _stresses(
+    blade: Spun, corner: Corner, k: int, rpm: Floats, air: tuple[Blown, ...], like: StressBasis | None
+) -> tuple[StressBasis, Floats]:
+    """Forces at every speed as the load cases of an answer, and how its nodes move (n, 6, s)."""
+    chain = blade.chain
+    forces, root, moved = spun_forces(blade.member, chain.elements[k], blade.mass, blade.rings, rpm * 2 * math.pi / 60, air)
+    held = JointSprings(np.full(6, RIGID), 0.0, 0.0)
+    none = np.zeros(0), np.zeros((0, 0)), ()
+    answer = MemberAnswer(corner, chain.materials[k], chain.sections[k], forces, root, moved[-1], *none, chain.inserts[k], held)
+    basis = stress_basis(blade.member, blade.basis, answer, Joint(kind="one_piece"), blade.part.filament, blade.part.part.recipe, like)
+    return basis, moved
+
+
+def _crossing(rpm: Floats, reserves: list[float]) -> float | None:
+    """Where the reserve falls below 1; None where it does not."""
+    every = np.array(reserves)
+    below = np.flatnonzero(every < 1)
+    if not len(below):
+        return None
+    k = int(below[0])
+    if k == 0:
+        return float(rpm[0] * math.sqrt(every[0]))
+    share = np.log(every[k - 1]) / (np.log(every[k - 1]) - np.log(every[k]))
+    return float(rpm[k - 1] * (rpm[k] / rpm[k - 1]) ** share)
