@@ -38,9 +38,9 @@ def disk_m2(shape: PropellerShape) -> float:
 
 
 @lru_cache(maxsize=64)
-def as_flown(bought: Propeller, shape: PropellerShape, density_g_cm3: float) -> Propeller:
-    """The bought one's fields with what is of the drawn one: size, weight, inertia, and coefficients at a usual hover."""
-    omega = HOVER_TIP_M_S / (shape.radius_mm * 1e-3)
+def as_flown(bought: Propeller, shape: PropellerShape, density_g_cm3: float, tip_m_s: float = HOVER_TIP_M_S) -> Propeller:
+    """The bought one's fields with what is of the drawn one: size, weight, inertia, and coefficients at a speed of its tips."""
+    omega = tip_m_s / (shape.radius_mm * 1e-3)
     there, n, d = fly(rotor(shape), np.array([omega])), omega / (2 * math.pi), shape.diameter_mm * 1e-3
     volume, _, second = blade_mm3(shape)
     grams = (shape.blades * volume + hub_mm3(shape)) * 1e-3 * density_g_cm3

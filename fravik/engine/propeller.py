@@ -1,0 +1,210 @@
+"""A printed propeller beside the bought one: what it lifts, what that costs, and whether it may spin."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from fravik.kinds import kind_of
+from fravik.model.blade import PropellerShape
+from fravik.model.craft import Propeller
+from fravik.model.project import Part, Project
+from fravik.power.bem import RHO, SOUND_M_S, Flown
+from fravik.power.blades import resolved
+from fravik.power.drawn import as_flown, disk_m2, flown, rotor
+from fravik.power.polars import PRINTED_DRAG
+from fravik.printing.zones import Floats
+from fravik.shape.blade import Blade, blade_of
+
+from .drivetrain import drive_of
+from .evaluate import Engine
+from .onshaft import SUDDEN, Balance, Grip, balance_of, grip_of
+from .results import Evaluation
+from .shake import OFFSET
+from .spun import PROOF, LetsGo, Spun, lets_go, spun
+
+Verdict = Literal["holds", "tight", "fails"]
+CURVE, BEYOND = 25, 1.15  # points of the curves over speed, and how far they go over the motor's most
+AIR_SPREAD = 0.10  # of thrust and power: blade elements at these Reynolds numbers; a working assumption
+LIFTING = (0.3, 0.95)  # of the radius: where stall is looked for
+NEAR_REV, BENDS_DEG = 0.10, 3.0
+CAUTION = ("A printed propeller can throw its blades. First spin it behind a shield, nobody in or near the plane of its disk, eyes "
+           "covered; look it over after every flight and never mend one.")  # fmt: skip
+
+
+@dataclass(frozen=True, eq=False)
+class Curves:
+    """Over speeds (s,) of turn, standing: thrust N and power W at the shaft of the printed one (low, usual, high) and of the bought."""
+
+    rpm: Floats
+    thrust_n: tuple[Floats, Floats, Floats]
+    power_w: tuple[Floats, Floats, Floats]
+    bought_thrust_n: Floats
+    bought_power_w: Floats
+    merit: Floats
+
+
+@dataclass(frozen=True)
+class Match:
+    """What the craft does with one propeller on every rotor."""
+
+    name: str
+    hover_rpm: float
+    most_rpm: float
+    hover_throttle: float
+    hover_a: float
+    endurance_min: float
+    thrust_to_weight: float
+    winding_c: float
+    torque_nmm: float
+
+
+@dataclass(frozen=True, eq=False)
+class PropellerSight:
+    """All that is known of one printed propeller on its craft. ``at_hover`` and ``at_most`` are its rings at those speeds; ``stalled`` is
+    the share of the lifting blade that is stalled in hover; ``hz`` its lowest frequencies there and ``rev_hz`` the turns."""
+
+    part: Part
+    blade: Blade
+    grams: float
+    printed: Match
+    bought: Match
+    curves: Curves
+    at_hover: Flown
+    at_most: Flown
+    spun: Spun
+    lets_go: LetsGo
+    grip: Grip
+    balance: Balance
+    stalled: float
+    hz: Floats
+    rev_hz: float
+    tip_m_s: float
+
+    @property
+    def verdict(self) -> Verdict:
+        """Whether its motor may turn it as fast as it can."""
+        if self.lets_go.allowed >= self.printed.most_rpm:
+            return "holds"
+        return "tight" if self.lets_go.weak >= self.printed.most_rpm else "fails"
+
+    @property
+    def proof_rpm(self) -> float:
+        """To spin it at behind a shield: over what it will see where it may see that, else what it may."""
+        return PROOF * self.printed.most_rpm if self.verdict == "holds" else self.lets_go.allowed
+
+    @property
+    def wanted_nmm(self) -> float:
+        """What its hub has to hold: the motor's most, and more as it is jerked."""
+        return SUDDEN * self.printed.torque_nmm
+
+    @property
+    def gives_way(self) -> bool:
+        """Whether it untwists so far that what it lifts is not what is told."""
+        return abs(self.lets_go.untwist_deg) > BENDS_DEG
+
+    @property
+    def tip_mach(self) -> float:
+        """At the motor's most."""
+        return 2 * math.pi * self.printed.most_rpm / 60 * float(self.blade.radius_mm[-1]) * 1e-3 / SOUND_M_S
+
+
+def propellers(project: Project) -> tuple[Part, ...]:
+    """Those that are drawn."""
+    return tuple(p for p in project.parts if kind_of(p.shape).seat == "shaft")
+
+
+def sight_of(engine: Engine, project: Project, part_id: str) -> PropellerSight:
+    """Raises Refused where the craft or the propeller contradicts itself."""
+    return engine.memo.get("propeller", (project, part_id), lambda: _sight(engine, project, part_id))
+
+
+def _sight(engine: Engine, project: Project, part_id: str) -> PropellerSight:
+    part = project.part(part_id)
+    shape = part.shape
+    assert isinstance(shape, PropellerShape)
+    made = engine.part(part, project)
+    with_bought = engine.evaluate(_with(project, None))
+    printed_result = _on_all(engine, project, part, made.filament.density_g_cm3.typical)
+    printed, bought = _match(part.name, printed_result), _match("Bought", with_bought)
+    blade, most = spun(engine.memo, made), printed.most_rpm
+    gone = lets_go(blade, most)
+    at = flown(shape, np.array([printed.hover_rpm, most]))
+    r = rotor(shape).r_m / (shape.radius_mm * 1e-3)
+    lifting = (r > LIFTING[0]) & (r < LIFTING[1])
+    stalled = float(np.mean(at.to_stall_rad[0, lifting] < 0))
+    return PropellerSight(
+        part, blade_of(shape), made.grams, printed, bought, _curves(project, shape, most), _one(at, 0), _one(at, 1), blade, gone,
+        grip_of(project, made), balance_of(made, OFFSET[project.components.propeller.balance]), stalled, blade.modes_hz(printed.hover_rpm),
+        printed.hover_rpm / 60, 2 * math.pi * printed.hover_rpm / 60 * shape.radius_mm * 1e-3,
+    )  # fmt: skip
+
+
+def _one(at: Flown, k: int) -> Flown:
+    """One of its speeds."""
+    return Flown(*(getattr(at, name)[k : k + 1] for name in Flown.__dataclass_fields__))
+
+
+def _with(project: Project, propeller: Propeller | None) -> Project:
+    """No printed one in use, and another bought one on all rotors if said."""
+    parts = tuple(
+        p.model_copy(update={"shape": p.shape.model_copy(update={"in_use": False})}) if kind_of(p.shape).seat == "shaft" else p
+        for p in project.parts
+    )
+    c = project.components
+    if propeller is not None:
+        others = tuple(d.model_copy(update={"propeller": propeller}) for d in c.other_drives)
+        c = c.model_copy(update={"propeller": propeller, "other_drives": others})
+    return project.model_copy(update={"parts": parts, "components": c})
+
+
+def _on_all(engine: Engine, project: Project, part: Part, density: float) -> Evaluation:
+    """The craft with it on every rotor: its coefficients taken where it hovers."""
+    assert isinstance(part.shape, PropellerShape)
+    bought = project.components.propeller
+    first = engine.evaluate(_with(project, as_flown(bought, part.shape, density)))
+    tip = 2 * math.pi * first.power.hover_rpm / 60 * part.shape.radius_mm * 1e-3
+    return engine.evaluate(_with(project, as_flown(bought, part.shape, density, round(tip, 0))))
+
+
+def _match(name: str, result: Evaluation) -> Match:
+    train, p = drive_of(result), result.power
+    return Match(name, p.hover_rpm, max(r.full_rpm for r in train.full.rotors), p.hover_throttle, p.hover_current_a, p.endurance_min,
+                 p.thrust_to_weight, train.hottest.hover_c.typical, max(r.full_torque_nmm for r in train.full.rotors))  # fmt: skip
+
+
+def _curves(project: Project, shape: PropellerShape, most_rpm: float) -> Curves:
+    rpm = np.linspace(0.02, BEYOND, CURVE) * most_rpm
+    every = [flown(shape, rpm, 0.0, rough) for rough in (PRINTED_DRAG.high, PRINTED_DRAG.typical, PRINTED_DRAG.low)]
+    spread = (1 - AIR_SPREAD, 1.0, 1 + AIR_SPREAD)
+    thrust = tuple(k * f.thrust_n for k, f in zip(spread, every, strict=True))
+    power = tuple(k * f.power_w for k, f in zip(spread, reversed(every), strict=True))
+    p, n = resolved(project.components.propeller), rpm / 60
+    d = p.diameter_mm * 1e-3
+    pushes = p.thrust_coefficient * RHO * n**2 * d**4
+    drawn = pushes**1.5 / math.sqrt(2 * RHO * math.pi * d**2 / 4) / p.figure_of_merit
+    return Curves(rpm, (thrust[0], thrust[1], thrust[2]), (power[0], power[1], power[2]), pushes, drawn, every[1].merit(disk_m2(shape)))
+
+
+def may_it_spin(sight: PropellerSight) -> tuple[str, str]:
+    """The verdict in a sentence, and why."""
+    g, most = sight.lets_go, sight.printed.most_rpm
+    low, usual, high = (_rpm(v) for v in g.spread)
+    band = f"a weak print lets go from {low}, a usual one from {usual}, a strong one from {high}"
+    if g.rpm[0] is None:
+        return f"It may spin: nothing lets go up to {_rpm(g.looked_to)} rpm, and its motor reaches {_rpm(most)}.", ""
+    where = f"{g.kind} at {g.position_mm:.0f} mm"
+    alone = f" Its own pull alone it would hold to {_rpm(g.spin_alone_rpm)}." if g.spin_alone_rpm is not None else ""
+    why = f"Governed by {where}.{alone}"
+    if sight.verdict == "holds":
+        return f"It may spin: its motor reaches {_rpm(most)} rpm; {band}.", why
+    if sight.verdict == "tight":
+        return f"Barely: its motor reaches {_rpm(most)} rpm; {band}.", why
+    return f"No: its motor reaches {_rpm(most)} rpm; {band}.", why
+
+
+def _rpm(rpm: float) -> str:
+    return f"{round(rpm, -2):,.0f}".replace(",", " ")
