@@ -105,6 +105,13 @@ def _parser() -> argparse.ArgumentParser:
     gc = source("gcode", "read a G-code file and set it beside a batch of the plan")
     gc.add_argument("--gcode", type=Path, required=True, metavar="FILE")
     gc.add_argument("--batch", "--plate", dest="batch", default="batch 1", metavar="BATCH")
+    prop = source("propeller", "what a printed propeller lifts, and how fast it may spin; or make one from readings")
+    prop.add_argument("--json", action="store_true")
+    prop.add_argument("--part", metavar="ID", help="only this propeller")
+    prop.add_argument("--measured", type=Path, metavar="CSV", help="readings along a blade, to draw one from")
+    prop.add_argument("--diameter-mm", type=_positive, metavar="N", help="of the measured propeller, tip to tip")
+    prop.add_argument("-o", "--output", type=Path, metavar="FILE", help="a .fravik file, or .json, with the blade that was measured")
+    prop.add_argument("--replace", action="store_true", help="a .json file of the same name may be replaced")
     val = sub.add_parser("validate", help="run the reference checks")
     val.add_argument("--json", action="store_true")
     val.add_argument("--write", type=Path, metavar="FILE", help="also write the table as Markdown")
@@ -190,6 +197,8 @@ def _run(args: argparse.Namespace) -> int:
             for p in result.problems:
                 print(f"note  {p.path}: {p.message}")
         return 0
+    if args.command == "propeller":
+        return _measured(args) if args.measured is not None else _propeller(args)
     if args.command == "foresee":
         return _foresee(args)
     if args.command == "report":
@@ -278,7 +287,6 @@ def _new(args: argparse.Namespace) -> int:
     from fravik.kinds.newcraft import Wish, sized
     from fravik.model.paths import EditError, set_at
     from fravik.shape.stations import ARRANGEMENTS
-    from fravik.store import create, project_to_json, write_file
 
     if args.list:
         for key, a in ARRANGEMENTS.items():
@@ -294,11 +302,62 @@ def _new(args: argparse.Namespace) -> int:
         project = set_at(sized(wish), "name", args.name)
     except (ValueError, EditError) as err:
         raise CommandError(str(err)) from None
+    _written(args, project)
+    return 0
+
+
+def _written(args: argparse.Namespace, project: Any) -> None:
+    from fravik.store import create, project_to_json, write_file
+
     if args.output.suffix.lower() == ".json":
         write_file(args.output, project_to_json(project), replace=args.replace)
     else:
         create(args.output, project).close()
     print(args.output)
+
+
+def _propeller(args: argparse.Namespace) -> int:
+    from fravik.engine.evaluate import Engine
+    from fravik.engine.propeller import propellers, sight_of
+    from fravik.engine.propellertables import propeller_data, propeller_text
+    from fravik.engine.results import Refused
+
+    project = load_project(args.file, args.demo, args.edits or [])
+    every = [p for p in propellers(project) if args.part in (None, p.id)]
+    if not every:
+        raise CommandError("This craft has no such printed propeller." if args.part else "This craft has no printed propeller.")
+    engine = Engine()
+    try:
+        found = [sight_of(engine, project, p.id) for p in every]
+    except Refused as err:
+        raise CommandError("; ".join(f"{p.path}: {p.message}" for p in err.problems)) from None
+    if args.json:
+        print(json.dumps({"propellers": [propeller_data(s) for s in found]}, indent=1, allow_nan=False))
+    else:
+        print("\n\n".join(propeller_text(s) for s in found))
+    return 0
+
+
+def _measured(args: argparse.Namespace) -> int:
+    from fravik.kinds.measuring import measured_part, tip_to_tip_mm
+    from fravik.kinds.newcraft import Wish, sized
+    from fravik.shape.measured import blade_from
+    from fravik.store.readings import read_readings
+
+    if args.output is None:
+        raise CommandError("Say where the blade goes: -o FILE, a .fravik file or .json.")
+    readings = read_readings(args.measured)
+    wide = args.diameter_mm or tip_to_tip_mm(readings)
+    try:
+        found = blade_from(readings, wide / 2)
+        base = sized(Wish(propeller_mm=wide), args.measured.stem)
+        project = base.model_copy(update={"parts": (*base.parts, measured_part(base, readings, wide))})
+    except ValueError as err:
+        raise CommandError(str(err)) from None
+    _written(args, project)
+    print(f"pitch {found.pitch_mm:.0f} mm at 70 % of the radius ({found.pitch_low_mm:.0f} to {found.pitch_high_mm:.0f})")
+    for a in found.apart:
+        print(f"reading {a.number} stands apart and is left out: {a.what} {a.off}")
     return 0
 
 

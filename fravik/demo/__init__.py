@@ -3,8 +3,9 @@
 from .dunlin import dunlin
 from .redshank import redshank
 from .tern import tern
+from .turnstone import turnstone
 from .wren import wren
 
-DEMOS = {"tern": tern, "dunlin": dunlin, "redshank": redshank, "wren": wren}
+DEMOS = {"tern": tern, "dunlin": dunlin, "redshank": redshank, "wren": wren, "turnstone": turnstone}
 
-__all__ = ["DEMOS", "dunlin", "redshank", "tern", "wren"]
+__all__ = ["DEMOS", "dunlin", "redshank", "tern", "turnstone", "wren"]

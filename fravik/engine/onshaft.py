@@ -80,7 +80,8 @@ def _pressed(project: Project, part: PartResult, shape: PropellerShape) -> Grip:
     over = shape.shaft_mm - shape.bore_mm
     soft = next((f for f in filaments_of(project).values() if f.flexible), None)
     if shape.bush_mm <= 0 and over <= 0:
-        why = f"The bore is {-over:.2f} mm wider than the shaft: a nut holds it, and how hard is not known."
+        fits = f"{-over:.2f} mm wider than the shaft" if over < -5e-3 else "as wide as the shaft"
+        why = f"The bore is {fits}: a nut holds it, and how hard is not known."
         return Grip("nut", None, None, None, why)
     if shape.bush_mm > 0 and soft is None:
         return Grip("soft bush", None, None, None, "No flexible filament is known for the bush.")

@@ -23,6 +23,7 @@ from . import (
     lens,
     pack,
     plugs,
+    propeller,
     ring,
     shadow,
     shaken,
@@ -38,11 +39,11 @@ Source = Callable[[Engine, Evaluation], Iterable[Finding]]
 SOURCES: tuple[Source, ...] = (
     warnings.found, strength.found, demands.found, drive.found, pack.found, heat.found, balance.found, disks.found, bay.found, lens.found,
     standing.found, wind.found, balance.lost, compass.found, shadow.found, access.found, wires.found, aerials.found, plugs.found,
-    ring.found, wear.found, shaken.found,
+    ring.found, wear.found, shaken.found, propeller.found,
 )  # fmt: skip
 
 # those that take tenths of a second
-LONG: tuple[Source, ...] = (ring.found,)
+LONG: tuple[Source, ...] = (ring.found, propeller.found)
 
 
 def foresee(engine: Engine, result: Evaluation) -> tuple[Finding, ...]:
