@@ -1,7 +1,7 @@
 """Turnstone: a made-up quad that listens for bats over a canal and wants slower, quieter blades than it was bought with.
 
 The bought blade was measured with callipers, one reading of which is wrong; a wide blade is drawn from it, in both hands, with a soft bush
-in its hub. The scenario, every mass and every price are invented for this demo.
+in its hub, and stood on end in the printer for a smooth face. The scenario, every mass and every price are invented for this demo.
 """
 
 from __future__ import annotations
@@ -10,9 +10,9 @@ import math
 
 from fravik.demo.tern import tern
 from fravik.model.blade import BladeStation, PropellerShape, Reading
-from fravik.model.craft import Battery, Block, Components, Layout, Motor, Propeller
+from fravik.model.craft import Components, Layout, Motor, Propeller
 from fravik.model.project import Part, Project, Target
-from fravik.model.recipe import Recipe
+from fravik.model.recipe import Lies, Recipe
 
 # radius, chord, heights of leading and trailing edge over the table, thickness: mm, as they were read
 READ = (
@@ -40,23 +40,16 @@ def turnstone() -> Project:
         "layout": Layout(kind="quad_x", motor_to_motor_mm=380.0, clamp_radius_mm=50.0, leg_radius_mm=42.0),
         "components": Components(
             motor=Motor(name="Generic 28 mm", price=24.0, mass_g=48.0, diameter_mm=33.0, height_mm=24.0, mount_circle_mm=19.0,
-                        kv_rpm_per_v=620.0, resistance_mohm=95.0, no_load_a=0.6),
+                        kv_rpm_per_v=690.0, resistance_mohm=95.0, no_load_a=0.6),
             propeller=Propeller(price=4.0, diameter_mm=216.0, pitch_mm=114.0, blades=2, mass_g=10.0, figure_of_merit=0.58),
-            battery=Battery(price=42.0, cells=4, capacity_mah=3300.0, mass_g=330.0, length_mm=132.0, width_mm=42.0, height_mm=30.0,
-                            x_mm=-6.0, z_mm=31.0),
-            blocks=(
-                Block(id="stack", name="Flight stack", price=58.0, mass_g=36.0, length_mm=38, width_mm=38, height_mm=14, z_mm=7.0,
-                      power_w=2.5, feeds_motors=True, has_gyro=True),
-                Block(id="camera", name="Bat microphone", price=110.0, mass_g=62.0, length_mm=26, width_mm=34, height_mm=30, x_mm=62.0,
-                      z_mm=-26.0, power_w=2.0),
-                Block(id="receiver", name="Receiver", price=21.0, mass_g=14.0, length_mm=24, width_mm=18, height_mm=6, x_mm=-44.0, y_mm=0.0,
-                      z_mm=-9.0, power_w=0.6),
-                Block(id="wiring", name="Wiring and screws", price=9.0, mass_g=58.0, length_mm=60, width_mm=50, height_mm=6, z_mm=4.0,
-                      spread=True),
+            battery=base.components.battery.model_copy(update={"cells": 4, "capacity_mah": 3300.0, "price": 42.0}),
+            blocks=tuple(
+                b.model_copy(update={"name": "Bat microphone", "view_deg": 0.0, "power_w": 2.0}) if b.id == "camera" else b
+                for b in base.components.blocks
             ),
         ),
         "parts": (
-            arm.model_copy(update={"shape": arm.shape.model_copy(update={"root_height_mm": 15.0, "tip_height_mm": 12.0})}),
+            arm.model_copy(update={"shape": arm.shape.model_copy(update={"root_height_mm": 14.0, "tip_height_mm": 12.0, "root_width_mm": 26.0, "tip_width_mm": 20.0})}),
             *(p for p in base.parts if p.id not in ("arm", "guard")),
             _measured(), _wide("wide", "Wide blade", "anticlockwise"), _wide("wide_left", "Wide blade, other hand", "clockwise"),
         ),
@@ -76,10 +69,10 @@ def _wide(part_id: str, name: str, turns: str) -> Part:
                      thickness_mm=round(1.35 * t, 2), ahead_mm=round(0.4 * WIDE * c, 1))
         for r, c, _, _, t in READ
     )  # fmt: skip
-    shape = PropellerShape(diameter_mm=DIAMETER_MM, pitch_mm=PITCH_MM, turns=turns, in_use=False, stations=every, hub_diameter_mm=22.0,
+    shape = PropellerShape(diameter_mm=DIAMETER_MM, pitch_mm=PITCH_MM, turns=turns, stations=every, hub_diameter_mm=22.0,
                            hub_height_mm=11.0, root_fillet_mm=7.0, bore_mm=5.0, shaft_mm=4.9, bush_mm=1.5, bush_grip_mm=0.15)  # fmt: skip
-    return Part(id=part_id, name=name, count=2, shape=shape, recipe=_recipe("petg"))
+    return Part(id=part_id, name=name, count=2, shape=shape, recipe=_recipe("petg", "on_end"))
 
 
-def _recipe(filament: str) -> Recipe:
-    return Recipe(filament=filament, layer_height_mm=0.12, walls=5, cover_layers=8, core_density=1.0)
+def _recipe(filament: str, lies: Lies = "flat") -> Recipe:
+    return Recipe(filament=filament, lies=lies, layer_height_mm=0.12, walls=5, cover_layers=8, core_density=1.0)

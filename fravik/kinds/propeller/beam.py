@@ -8,7 +8,7 @@ import numpy as np
 
 from fravik.model.blade import PropellerShape
 from fravik.shape.blade import blade_of
-from fravik.structure.form import BeamForm, beyond_fillet
+from fravik.structure.form import BeamForm
 from fravik.structure.joints import RootGeometry
 from fravik.structure.notches import Raiser, shoulder
 from fravik.structure.path import Path
@@ -35,8 +35,8 @@ def propeller_form(shape: PropellerShape) -> BeamForm:
     line = AxisLine(mids - start, middle, frames, REACH * float(there.chord_mm.max()) + 2.0)
     path = Path(place, nodes - start, line, PIECES, False)
     root = RootGeometry(float(there.chord_mm[0]), float(there.thickness_mm[0]), 1.0, shape.hub_diameter_mm)
-    nominal = beyond_fillet(path, min(shape.root_fillet_mm, 0.2 * (tip - start)), tip - start)
-    return BeamForm(shape, tip - start, path, nominal, root, lambda q: propeller_raisers(shape, q), "one piece")
+    # its root swells over a length of its own: what is there is what bears
+    return BeamForm(shape, tip - start, path, np.arange(PIECES), root, lambda q: propeller_raisers(shape, q), "one piece")
 
 
 def propeller_raisers(shape: PropellerShape, q: float) -> list[Raiser]:
