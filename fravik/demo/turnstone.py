@@ -20,6 +20,11 @@ READ = (
     (64.0, 21.0, 12.4, 3.5, 1.7), (74.0, 19.6, 8.2, 3.7, 1.5), (84.0, 17.4, 7.6, 4.1, 1.3), (94.0, 14.6, 7.0, 4.4, 1.2),
     (102.0, 11.0, 6.4, 4.7, 1.0),
 )  # fmt: skip
+CHANGED = {
+    "camera": {"name": "Bat microphone", "view_deg": 0.0, "power_w": 2.0},
+    "receiver": {"x_mm": -20.0, "z_mm": 68.0},
+}
+ARM = {"root_height_mm": 12.0, "tip_height_mm": 12.0, "root_width_mm": 27.0, "tip_width_mm": 22.0}
 WIDE, PITCH_MM, DIAMETER_MM = 1.5, 108.0, 216.0  # chord over the bought one's; of the blade that is drawn
 
 
@@ -34,7 +39,8 @@ def turnstone() -> Project:
             "pull_up_g": 2.0, "loop_crossover_hz": 12.0,
         }),
         "targets": (
-            *(t for t in base.targets if t.id not in ("strike", "endurance", "time")),
+            *(t for t in base.targets if t.id not in ("strike", "endurance", "time", "sag")),
+            Target(id="sag", metric="tip_sag_mm", limit=2.4),
             Target(id="endurance", metric="endurance_min", limit=24.0), Target(id="time", metric="print_minutes", limit=1440.0),
         ),
         "layout": Layout(kind="quad_x", motor_to_motor_mm=380.0, clamp_radius_mm=50.0, leg_radius_mm=42.0),
@@ -44,12 +50,11 @@ def turnstone() -> Project:
             propeller=Propeller(price=4.0, diameter_mm=216.0, pitch_mm=114.0, blades=2, mass_g=10.0, figure_of_merit=0.58),
             battery=base.components.battery.model_copy(update={"cells": 4, "capacity_mah": 3300.0, "price": 42.0}),
             blocks=tuple(
-                b.model_copy(update={"name": "Bat microphone", "view_deg": 0.0, "power_w": 2.0}) if b.id == "camera" else b
-                for b in base.components.blocks
+                b.model_copy(update=CHANGED[b.id]) if b.id in CHANGED else b for b in base.components.blocks
             ),
         ),
         "parts": (
-            arm.model_copy(update={"shape": arm.shape.model_copy(update={"root_height_mm": 14.0, "tip_height_mm": 12.0, "root_width_mm": 26.0, "tip_width_mm": 20.0})}),
+            arm.model_copy(update={"shape": arm.shape.model_copy(update=ARM)}),
             *(p for p in base.parts if p.id not in ("arm", "guard")),
             _measured(), _wide("wide", "Wide blade", "anticlockwise"), _wide("wide_left", "Wide blade, other hand", "clockwise"),
         ),
