@@ -42,7 +42,7 @@ from fravik.study.findings import Finding
 from fravik.study.margins import METRICS
 from fravik.study.words import limit_text, spread_text, value_text
 
-STAGES = [("PLAN", ["Brief", "Airframe"]), ("SHAPE", ["Parts"]), ("PROVE", ["Vibration"]), ("MAKE", ["Print run"])]
+STAGES = [("PLAN", ["Brief", "Airframe"]), ("SHAPE", ["Parts", "Propeller"]), ("PROVE", ["Vibration"]), ("MAKE", ["Print run"])]
 STAGE_METRICS = {
     "Brief": ("craft_cost",),
     "Airframe": (
@@ -58,6 +58,7 @@ STAGE_METRICS = {
         "thrust_left",
     ),
     "Parts": ("tip_sag_mm", "least_reserve", "flat_drop_m", "arm_strike_m_s", "material_cost"),
+    "Propeller": (),
     "Vibration": ("modes_clear_pct", "mode_floor_hz", "gyro_shake_dps", "camera_shake_px", "ring_margin_db"),
     "Print run": ("print_minutes",),
 }
@@ -112,6 +113,7 @@ class MainWindow(FileActions):
             "Brief": lambda: BriefView(self.session, self.settler),
             "Airframe": self._make_airframe,
             "Parts": lambda: PartsView(self.session, self.settler),
+            "Propeller": self._make_propeller,
             "Vibration": lambda: VibrationView(self.session),
             "Print run": self._make_print_run,
         }
@@ -141,6 +143,11 @@ class MainWindow(FileActions):
         view = AirframeView(self.session)
         view.part_clicked.connect(self.open_part)
         return view
+
+    def _make_propeller(self) -> QWidget:
+        from fravik.app.views.propeller import PropellerView
+
+        return PropellerView(self.session)
 
     def _make_print_run(self) -> QWidget:
         from fravik.app.views.printrun import PrintRunView

@@ -7,8 +7,10 @@ in its hub, and stood on end in the printer for a smooth face. The scenario, eve
 from __future__ import annotations
 
 import math
+from typing import Any
 
 from fravik.demo.tern import tern
+from fravik.kinds.measuring import drawn_from
 from fravik.model.blade import BladeStation, PropellerShape, Reading
 from fravik.model.craft import Components, Layout, Motor, Propeller
 from fravik.model.project import Part, Project, Target
@@ -20,7 +22,7 @@ READ = (
     (64.0, 21.0, 12.4, 3.5, 1.7), (74.0, 19.6, 8.2, 3.7, 1.5), (84.0, 17.4, 7.6, 4.1, 1.3), (94.0, 14.6, 7.0, 4.4, 1.2),
     (102.0, 11.0, 6.4, 4.7, 1.0),
 )  # fmt: skip
-CHANGED = {
+CHANGED: dict[str, dict[str, Any]] = {
     "camera": {"name": "Bat microphone", "view_deg": 0.0, "power_w": 2.0},
     "receiver": {"x_mm": -20.0, "z_mm": 68.0},
 }
@@ -56,7 +58,7 @@ def turnstone() -> Project:
         "parts": (
             arm.model_copy(update={"shape": arm.shape.model_copy(update=ARM)}),
             *(p for p in base.parts if p.id not in ("arm", "guard")),
-            _measured(), _wide("wide", "Wide blade", "anticlockwise"), _wide("wide_left", "Wide blade, other hand", "clockwise"),
+            _measured(), _wide("wide", "Wide", "anticlockwise"), _wide("wide_left", "Wide, other hand", "clockwise"),
         ),
     })  # fmt: skip
 
@@ -65,7 +67,8 @@ def _measured() -> Part:
     readings = tuple(Reading(radius_mm=r, chord_mm=c, leading_mm=a, trailing_mm=b, thickness_mm=t) for r, c, a, b, t in READ)
     shape = PropellerShape(diameter_mm=216.0, pitch_mm=114.0, in_use=False, readings=readings, hub_diameter_mm=16.0, hub_height_mm=8.0,
                            bore_mm=5.0, shaft_mm=5.0, chord_share=0.17)  # fmt: skip
-    return Part(id="bought", name="Bought blade, measured", shape=shape, recipe=_recipe("petg"))
+    shape = drawn_from(shape)
+    return Part(id="bought", name="Bought, measured", shape=shape, recipe=_recipe("petg"))
 
 
 def _wide(part_id: str, name: str, turns: str) -> Part:

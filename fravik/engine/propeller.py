@@ -9,12 +9,13 @@ from typing import Literal
 import numpy as np
 
 from fravik.kinds import kind_of
+from fravik.kinds.spinning import in_place_of
 from fravik.model.blade import PropellerShape
 from fravik.model.craft import Propeller
 from fravik.model.project import Part, Project
 from fravik.power.bem import RHO, SOUND_M_S, Flown
 from fravik.power.blades import resolved
-from fravik.power.drawn import as_flown, disk_m2, flown, rotor
+from fravik.power.drawn import disk_m2, flown, rotor
 from fravik.power.polars import PRINTED_DRAG
 from fravik.printing.zones import Floats
 from fravik.shape.blade import Blade, blade_of
@@ -31,8 +32,8 @@ CURVE, BEYOND = 25, 1.15  # points of the curves over speed, and how far they go
 AIR_SPREAD = 0.10  # of thrust and power: blade elements at these Reynolds numbers; a working assumption
 LIFTING = (0.3, 0.95)  # of the radius: where stall is looked for
 NEAR_REV, BENDS_DEG = 0.10, 3.0
-CAUTION = ("A printed propeller can throw its blades. First spin it behind a shield, nobody in or near the plane of its disk, eyes "
-           "covered; look it over after every flight and never mend one.")  # fmt: skip
+CAUTION = ("Printed blades can fly off: first spin them behind a shield, nobody in or near the plane of the disk, eyes covered; look "
+           "them over after every flight, and never mend one.")  # fmt: skip
 
 
 @dataclass(frozen=True, eq=False)
@@ -70,6 +71,7 @@ class PropellerSight:
     part: Part
     blade: Blade
     grams: float
+    minutes: float
     printed: Match
     bought: Match
     curves: Curves
@@ -83,6 +85,9 @@ class PropellerSight:
     hz: Floats
     rev_hz: float
     tip_m_s: float
+    pass_hz: float
+    bought_tip_m_s: float
+    bought_pass_hz: float
 
     @property
     def verdict(self) -> Verdict:
@@ -128,7 +133,7 @@ def _sight(engine: Engine, project: Project, part_id: str) -> PropellerSight:
     assert isinstance(shape, PropellerShape)
     made = engine.part(part, project)
     with_bought = engine.evaluate(_with(project, None))
-    printed_result = _on_all(engine, project, part, made.filament.density_g_cm3.typical)
+    printed_result = _on_all(engine, project, part)
     printed, bought = _match(part.name, printed_result), _match("Bought", with_bought)
     blade, most = spun(engine.memo, made), printed.most_rpm
     gone = lets_go(blade, most)
@@ -136,11 +141,18 @@ def _sight(engine: Engine, project: Project, part_id: str) -> PropellerSight:
     r = rotor(shape).r_m / (shape.radius_mm * 1e-3)
     lifting = (r > LIFTING[0]) & (r < LIFTING[1])
     stalled = float(np.mean(at.to_stall_rad[0, lifting] < 0))
+    c = project.components.propeller
     return PropellerSight(
-        part, blade_of(shape), made.grams, printed, bought, _curves(project, shape, most), _one(at, 0), _one(at, 1), blade, gone,
-        grip_of(project, made), balance_of(made, OFFSET[project.components.propeller.balance]), stalled, blade.modes_hz(printed.hover_rpm),
-        printed.hover_rpm / 60, 2 * math.pi * printed.hover_rpm / 60 * shape.radius_mm * 1e-3,
+        part, blade_of(shape), made.grams, made.figures.minutes, printed, bought, _curves(project, shape, most), _one(at, 0), _one(at, 1),
+        blade, gone, grip_of(project, made), balance_of(made, OFFSET[c.balance]), stalled, blade.modes_hz(printed.hover_rpm),
+        printed.hover_rpm / 60, *_noise(printed.hover_rpm, shape.diameter_mm, shape.blades),
+        *_noise(bought.hover_rpm, c.diameter_mm, c.blades),
     )  # fmt: skip
+
+
+def _noise(rpm: float, diameter_mm: float, blades: int) -> tuple[float, float]:
+    """Speed of the tips in m/s, and blades that pass a second: what is heard."""
+    return math.pi * rpm / 60 * diameter_mm * 1e-3, blades * rpm / 60
 
 
 def _one(at: Flown, k: int) -> Flown:
@@ -161,13 +173,9 @@ def _with(project: Project, propeller: Propeller | None) -> Project:
     return project.model_copy(update={"parts": parts, "components": c})
 
 
-def _on_all(engine: Engine, project: Project, part: Part, density: float) -> Evaluation:
-    """The craft with it on every rotor: its coefficients taken where it hovers."""
-    assert isinstance(part.shape, PropellerShape)
-    bought = project.components.propeller
-    first = engine.evaluate(_with(project, as_flown(bought, part.shape, density)))
-    tip = 2 * math.pi * first.power.hover_rpm / 60 * part.shape.radius_mm * 1e-3
-    return engine.evaluate(_with(project, as_flown(bought, part.shape, density, round(tip, 0))))
+def _on_all(engine: Engine, project: Project, part: Part) -> Evaluation:
+    """The craft with it on every rotor."""
+    return engine.evaluate(_with(project, in_place_of(project.components.propeller, part, project)))
 
 
 def _match(name: str, result: Evaluation) -> Match:
@@ -207,4 +215,4 @@ def may_it_spin(sight: PropellerSight) -> tuple[str, str]:
 
 
 def _rpm(rpm: float) -> str:
-    return f"{round(rpm, -2):,.0f}".replace(",", " ")
+    return f"{round(rpm, -2):,.0f}".replace(",", "\u00a0")

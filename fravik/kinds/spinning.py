@@ -8,10 +8,11 @@ from fravik.library import filaments_of
 from fravik.model.blade import PropellerShape
 from fravik.model.craft import Propeller
 from fravik.model.project import Part, Project
-from fravik.power.drawn import as_flown
 from fravik.shape.stations import Station
 
 from .around import KEPT, stations
+
+WITH_PRINTED, GRAVITY_M_S2 = 1.3, 9.80665
 
 SPINS = {"anticlockwise": 1, "clockwise": -1}
 
@@ -34,5 +35,15 @@ def printed_on(project: Project) -> dict[str, Part]:
 
 def in_place_of(bought: Propeller, part: Part, project: Project) -> Propeller:
     """A printed propeller with what the craft needs to know of one; its balance is the bought one's."""
+    from fravik.power.drawn import as_flown  # compiled code loads only for crafts that fly such a one
+
     assert isinstance(part.shape, PropellerShape)
-    return as_flown(bought, part.shape, filaments_of(project)[part.recipe.filament].density_g_cm3.typical)
+    density = filaments_of(project)[part.recipe.filament].density_g_cm3.typical
+    return as_flown(bought, part.shape, density, hover_n(project))
+
+
+def hover_n(project: Project) -> float:
+    """About what one rotor carries in hover: what is bought, and as much again as printed parts usually are of it."""
+    c, n = project.components, max(len(stations(project)), 1)
+    bought = c.battery.mass_g + sum(b.mass_g for b in c.blocks) + n * (c.motor.mass_g + c.propeller.mass_g)
+    return WITH_PRINTED * bought * 1e-3 * GRAVITY_M_S2 / n

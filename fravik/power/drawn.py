@@ -14,7 +14,7 @@ from fravik.shape.blade import blade_mm3, blade_of, hub_mm3
 from .bem import RHO, RINGS, Flown, Rotor, fly, ring_edges_mm, rotor_of
 from .polars import PRINTED_DRAG, Floats, section_polars
 
-HOVER_TIP_M_S = 75.0  # at which its coefficients are taken: about what small craft hover at
+FIRST_TIP_M_S, MOST_TIP_M_S = 75.0, 200.0
 
 
 @lru_cache(maxsize=64)
@@ -37,10 +37,20 @@ def disk_m2(shape: PropellerShape) -> float:
     return math.pi * (shape.radius_mm * 1e-3) ** 2
 
 
+def turning_at(shape: PropellerShape, thrust_n: float) -> float:
+    """The speed in rad/s at which it pushes so hard, standing, or its tips reach MOST_TIP_M_S."""
+    radius = shape.radius_mm * 1e-3
+    omega = FIRST_TIP_M_S / radius
+    for _ in range(4):  # thrust goes nearly with the square
+        pushes = float(fly(rotor(shape), np.array([omega])).thrust_n[0])
+        omega = min(omega * math.sqrt(thrust_n / max(pushes, 1e-6)), MOST_TIP_M_S / radius)
+    return omega
+
+
 @lru_cache(maxsize=64)
-def as_flown(bought: Propeller, shape: PropellerShape, density_g_cm3: float, tip_m_s: float = HOVER_TIP_M_S) -> Propeller:
-    """The bought one's fields with what is of the drawn one: size, weight, inertia, and coefficients at a speed of its tips."""
-    omega = tip_m_s / (shape.radius_mm * 1e-3)
+def as_flown(bought: Propeller, shape: PropellerShape, density_g_cm3: float, thrust_n: float) -> Propeller:
+    """The bought one's fields with what is of the drawn one: size, weight, inertia, and coefficients where it pushes about so hard."""
+    omega = turning_at(shape, thrust_n)
     there, n, d = fly(rotor(shape), np.array([omega])), omega / (2 * math.pi), shape.diameter_mm * 1e-3
     volume, _, second = blade_mm3(shape)
     grams = (shape.blades * volume + hub_mm3(shape)) * 1e-3 * density_g_cm3

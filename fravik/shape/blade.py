@@ -14,7 +14,6 @@ import numpy as np
 from manifold3d import CrossSection, Manifold, OpType
 from manifold3d import Mesh as SolidMesh
 from numpy.typing import NDArray
-from scipy.interpolate import PchipInterpolator
 
 from fravik.model.blade import PropellerShape
 
@@ -81,6 +80,8 @@ def _rounding(x: Floats) -> Floats:
 
 def _drawn(shape: PropellerShape, r: Floats) -> Blade:
     """Smoothly through the positions; before the first and beyond the last as they are there, the angle by their pitch."""
+    from scipy.interpolate import PchipInterpolator
+
     every = sorted({s.radius_mm: s for s in shape.stations}.values(), key=lambda s: s.radius_mm)
     at = np.array([s.radius_mm for s in every])
     inside = np.clip(r, at[0], at[-1])

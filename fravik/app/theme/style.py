@@ -158,6 +158,7 @@ QProgressBar {{ background: {p.sunk}; border: 1px solid {p.rule}; border-radius:
 QProgressBar::chunk {{ background: {p.accent}; border-radius: 2px; }}
 QTableWidget {{ background: transparent; border: none; gridline-color: {p.rule}; alternate-background-color: {p.sunk}; }}
 QTableWidget::item:selected {{ background: {p.allowed}; color: {p.ink}; }}
+QHeaderView, QHeaderView::section, QTableCornerButton::section {{ background: {p.card}; color: {p.muted}; border: none; }}
 QHeaderView::section {{ background: transparent; color: {p.muted}; border: none; border-bottom: 1px solid {p.rule}; padding: 2px 6px; }}
 QSplitter::handle {{ background: transparent; }}
 """

@@ -9,8 +9,8 @@ from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QVBoxLayout, QW
 
 from fravik.app.session import Session
 from fravik.app.widgets.basics import label, scrolled
-from fravik.app.widgets.fieldforms import Form
-from fravik.app.widgets.fields import ChoiceField, NumberField
+from fravik.app.widgets.fieldforms import Form, field_for
+from fravik.app.widgets.fields import ChoiceField, Field, NumberField
 from fravik.app.widgets.short import Tabs
 from fravik.app.widgets.stationsfield import StationsField
 from fravik.engine.notes import carbon_notes, joint_notes, stock_notes, twin_note
@@ -166,9 +166,12 @@ class PartEditors(Tabs):
         self._forms["shape"] = shape
         return shape
 
-    def _shape_field(self, part: Part, at: str, name: str) -> ChoiceField | NumberField:
+    def _shape_field(self, part: Part, at: str, name: str) -> Field:
         picks = kind_of(part.shape).picks(name)
-        return ChoiceField(self.session, at + name, list(picks.items())) if picks else NumberField(self.session, at + name)
+        if picks:
+            return ChoiceField(self.session, at + name, list(picks.items()))
+        made = field_for(type(part.shape).model_fields[name].annotation)
+        return made(self.session, at + name)
 
     def _notes_page(self, *forms: QWidget) -> tuple[QWidget, QVBoxLayout]:
         page = QWidget()

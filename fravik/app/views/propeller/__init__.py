@@ -1,0 +1,5 @@
+"""The Propeller stage."""
+
+from .view import PropellerView
+
+__all__ = ["PropellerView"]

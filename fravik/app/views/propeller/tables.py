@@ -1,0 +1,148 @@
+"""Ways for a propeller to lie and ways out, and the craft with it beside the bought one."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from functools import partial
+
+from PyQt6.QtWidgets import QGridLayout, QPushButton, QVBoxLayout, QWidget
+
+from fravik.app import theme
+from fravik.app.widgets.basics import Card, clear, label, scrolled
+from fravik.app.widgets.glyphs import VerdictMark
+from fravik.app.widgets.short import Short
+from fravik.engine.propeller import PropellerSight
+from fravik.engine.propellerways import SpunWay
+from fravik.study.words import clock
+
+Take = Callable[[SpunWay], None]
+
+
+def mark_of(way: SpunWay, most_rpm: float) -> str:
+    """Whether the motor may turn it as fast as it can."""
+    return "holds" if way.allowed_rpm >= most_rpm else "tight" if way.reserve >= 1.0 else "fails"
+
+
+def thousand(rpm: float) -> str:
+    """A speed as it is told."""
+    return f"{round(rpm, -2):,.0f}".replace(",", "\u00a0")
+
+
+class LiesCard(Card):
+    """Every way to lie, spun."""
+
+    def __init__(self, take: Take) -> None:
+        super().__init__("How it lies")
+        self.take = take
+        self.note.setText("safe to, support in cm³, time")
+        self.grid = QGridLayout()
+        self.grid.setHorizontalSpacing(8)
+        self.grid.setVerticalSpacing(3)
+        self.grid.setColumnStretch(1, 1)
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 4, 0)
+        column.addLayout(self.grid)
+        column.addStretch(1)
+        self.column.addWidget(scrolled(page), 1)
+
+    def show_ways(self, ways: Sequence[SpunWay], most_rpm: float, lies: str) -> None:
+        """Those that were spun; the present one is bold."""
+        clear(self.grid)
+        if not ways:
+            self.grid.addWidget(label("being spun…", "small"), 0, 0, 1, 5)
+        for row, w in enumerate(ways):
+            now = bool(w.edits) and w.edits[0][1] == lies
+            name = Short(w.title, "bold" if now else "")
+            if w.refused:
+                self.grid.addWidget(name, row, 1)
+                self.grid.addWidget(Short(w.refused, "small"), row, 2, 1, 3)
+                continue
+            self.grid.addWidget(VerdictMark(mark_of(w, most_rpm), 8), row, 0)
+            for col, widget in enumerate((name, label(thousand(w.allowed_rpm), "figure"), label(f"{w.support_cm3:.0f}", "muted"),
+                                          label(clock(w.minutes), "muted")), start=1):  # fmt: skip
+                self.grid.addWidget(widget, row, col)
+            if not now:
+                use = QPushButton("Use")
+                use.setFixedHeight(theme.sized(20))
+                use.setAccessibleName(f"Use: {w.title}")
+                use.clicked.connect(partial(self.take, w))
+                self.grid.addWidget(use, row, 5)
+
+
+class WaysPage(QWidget):
+    """What would let it turn faster, each tried."""
+
+    def __init__(self, take: Take) -> None:
+        super().__init__()
+        self.take = take
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 4, 4, 0)
+        self.grid = QGridLayout()
+        self.grid.setHorizontalSpacing(10)
+        self.grid.setVerticalSpacing(4)
+        self.grid.setColumnStretch(0, 1)
+        column.addLayout(self.grid)
+        self.none = label("", "small", wrap=True)
+        column.addWidget(self.none)
+        column.addStretch(1)
+
+    def show_ways(self, ways: Sequence[SpunWay] | None, sight: PropellerSight) -> None:
+        """None: being tried still."""
+        clear(self.grid)
+        self.none.setText("being tried…" if ways is None else "" if ways else "Nothing that was tried lets it turn faster.")
+        for row, w in enumerate(ways or ()):
+            attempt = QPushButton("Use")
+            attempt.setFixedHeight(theme.sized(22))
+            attempt.setAccessibleName(f"Use: {w.title}")
+            attempt.clicked.connect(partial(self.take, w))
+            price = f"{w.grams - sight.grams:+.1f} g  {w.minutes - sight.minutes:+.0f} min"
+            figures = label(f"safe to {thousand(w.allowed_rpm)}", "figure"), label(price, "muted")
+            for col, widget in enumerate((Short(w.title, "bold"), *figures, attempt)):
+                self.grid.addWidget(widget, row, col)
+
+
+class BesidePage(QWidget):
+    """The craft with it on every rotor, and with the bought one; its hub and its balance."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 4, 4, 0)
+        self.grid = QGridLayout()
+        self.grid.setHorizontalSpacing(28)
+        self.grid.setVerticalSpacing(2)
+        self.grid.setColumnStretch(3, 1)
+        column.addLayout(self.grid)
+        self.hub = label("", "small", wrap=True)
+        column.addWidget(self.hub)
+        column.addStretch(1)
+
+    def show_sight(self, s: PropellerSight) -> None:
+        """Figures of both."""
+        clear(self.grid)
+        p, b = s.printed, s.bought
+        rows = (
+            ("All rotors with", "this one", "bought"),
+            ("Hover", f"{thousand(p.hover_rpm)} rpm", f"{thousand(b.hover_rpm)} rpm"),
+            ("Throttle in hover", f"{p.hover_throttle:.0%}", f"{b.hover_throttle:.0%}"),
+            ("Endurance", f"{p.endurance_min:.1f} min", f"{b.endurance_min:.1f} min"),
+            ("Thrust to weight", f"{p.thrust_to_weight:.1f}", f"{b.thrust_to_weight:.1f}"),
+            ("Current in hover", f"{p.hover_a:.1f} A", f"{b.hover_a:.1f} A"),
+            ("Winding in hover", f"{p.winding_c:.0f} °C", f"{b.winding_c:.0f} °C"),
+            ("Tips in hover", f"{s.tip_m_s:.0f} m/s", f"{s.bought_tip_m_s:.0f} m/s"),
+            ("Blade pass in hover", f"{s.pass_hz:.0f} Hz", f"{s.bought_pass_hz:.0f} Hz"),
+        )
+        for row, texts in enumerate(rows):
+            for col, text in enumerate(texts):
+                widget = label(text, "muted" if row == 0 or col == 0 else "figure")
+                self.grid.addWidget(widget, row, col)
+        g, bal, holds = s.grip, s.balance, s.grip.unknown
+        if g.warm_nmm is not None:
+            band = f"{g.warm_nmm.low:.0f}–{g.warm_nmm.high:.0f} N mm"
+            holds = f"{g.by.capitalize()} holds {band} after a month in service; the motor jerks with {s.wanted_nmm:.0f}."
+        self.hub.setText(
+            f"{holds} As printed about {bal.gmm:.1f} g mm out of balance (bought {bal.bought_gmm:.1f}): sand off {bal.sand_g:.2f} g at "
+            f"{bal.sand_at_mm:.0f} mm. Blades ring at {s.hz[0]:.0f} Hz in hover, which turns {s.rev_hz:.0f} times a second; "
+            f"{s.stalled:.0%} of them stalled."
+        )

@@ -1,0 +1,331 @@
+"""Propeller: what a printed blade lifts, what it costs, and whether it may spin."""
+
+from __future__ import annotations
+
+from concurrent.futures import Future
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtGui import QResizeEvent, QShowEvent
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+
+from fravik.app import theme
+from fravik.app.session import Session
+from fravik.app.views.parts.controls import PartControls
+from fravik.app.widgets.basics import Card, clear, label, scrolled
+from fravik.app.widgets.glyphs import VerdictMark
+from fravik.app.widgets.section import SectionView
+from fravik.app.widgets.short import ShortButton, Tabs
+from fravik.engine.propeller import CAUTION, PropellerSight, may_it_spin, propellers, sight_of
+from fravik.engine.propellerways import SpunWay, lies_of, ways_out
+from fravik.engine.results import Refused
+from fravik.kinds.measuring import other_hand
+from fravik.kinds.newpart import part_for
+from fravik.model.blade import BladeStation, PropellerShape
+from fravik.model.project import Project
+from fravik.shape.measured import Measured, blade_from
+from fravik.structure.picture import section_picture
+
+from .plan import BladePlan
+from .plots import AngleCard, LiftCard
+from .readings import ReadingsPage
+from .tables import BesidePage, LiesCard, WaysPage, thousand
+
+NONE = ("This craft flies bought propellers. Draw one of your own from the bought one's diameter and pitch, or from readings taken off a "
+        "blade with callipers: what it lifts, what it costs and how fast it may spin are told before it turns.")  # fmt: skip
+LOW_PX = 560
+TABS = ("Beside the bought", "Ways out", "Making, shape", "Readings")
+
+
+class PropellerView(QWidget):
+    """The blade, its angle and its lift at the left; whether it may spin, its section and how it is made at the right."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session, self.part_id = session, ""
+        self.sight: PropellerSight | None = None
+        self._asked: tuple[Project, str] | None = None
+        self._lies: tuple[SpunWay, ...] = ()
+        self._found: tuple[SpunWay, ...] | None = None
+        self._pick = QTimer(self)
+        self._pick.setSingleShot(True)
+        self._pick.setInterval(20)
+        self._pick.timeout.connect(self._show_section)
+        self.stack = QStackedWidget()
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.addWidget(self.stack)
+        self.stack.addWidget(self._empty())
+        self.stack.addWidget(self._page())
+        theme.on_change(self._redraw)
+
+    def _empty(self) -> QWidget:
+        card = Card("A propeller of your own")
+        card.column.addWidget(label(NONE, "", wrap=True))
+        row = QHBoxLayout()
+        self.first = QPushButton("Draw one")
+        self.first.setObjectName("strong")
+        self.first.clicked.connect(self.add)
+        row.addWidget(self.first)
+        row.addStretch(1)
+        card.column.addLayout(row)
+        card.column.addWidget(label(CAUTION, "caution", wrap=True))
+        card.column.addStretch(1)
+        return card
+
+    def _page(self) -> QWidget:
+        page = QWidget()
+        row = QHBoxLayout(page)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(8)
+        left, right = QVBoxLayout(), QVBoxLayout()
+        for column in (left, right):
+            column.setSpacing(8)
+        self.plan, self.angle, self.lift = BladePlan(), AngleCard(), LiftCard()
+        self.plan.picked.connect(lambda _: self._pick.start())
+        self.plan.moved.connect(self.move_station)
+        self.angle.moved.connect(self.move_station)
+        left.addWidget(self._blade_card(), 5)
+        left.addWidget(self.angle, 4)
+        left.addWidget(self.lift, 5)
+        right.addWidget(self._verdict_card())
+        pair = QHBoxLayout()
+        pair.setSpacing(8)
+        self.lies = LiesCard(self.use)
+        pair.addWidget(self._section_card(), 35)
+        pair.addWidget(self.lies, 65)
+        right.addLayout(pair, 5)
+        right.addWidget(self._tabs_card(), 6)
+        row.addLayout(left, 1)
+        row.addLayout(right, 1)
+        return page
+
+    def _blade_card(self) -> Card:
+        self.blade_card = card = Card("The blade")
+        card.note.setText("colour: reserve at full speed")
+        self.names = QHBoxLayout()
+        self.names.setSpacing(4)
+        self.group = QButtonGroup(self)
+        self.hand, self.more, self.by_hand = QPushButton("Its other hand"), QPushButton("Another"), QPushButton("Move it by hand")
+        self.hand.setToolTip("Its mirror, for the rotors that turn the other way")
+        for button, call in ((self.hand, self.add_other_hand), (self.more, self.add), (self.by_hand, self.move_by_hand)):
+            button.setObjectName("quiet")
+            button.clicked.connect(call)
+            card.head.addWidget(button)
+        card.column.addLayout(self.names)
+        card.column.addWidget(self.plan, 1)
+        return card
+
+    def _verdict_card(self) -> Card:
+        self.verdict_card = card = Card("May it spin?")
+        row = QHBoxLayout()
+        self.mark, self.words = VerdictMark("holds", 13), label("", "bold", wrap=True)
+        row.addWidget(self.mark)
+        row.addWidget(self.words, 1)
+        self.why, self.caution = label("", "small", wrap=True), label(CAUTION, "caution", wrap=True)
+        card.column.addLayout(row)
+        card.column.addWidget(self.why)
+        card.column.addWidget(self.caution)
+        return card
+
+    def _section_card(self) -> Card:
+        self.section_card = card = Card("Section as printed")
+        self.section = SectionView()
+        self.section_words = label("", "small", wrap=True)
+        card.column.addWidget(self.section, 1)
+        card.column.addWidget(self.section_words)
+        return card
+
+    def _tabs_card(self) -> Card:
+        card = Card()
+        self.beside, self.ways, self.controls, self.readings = (
+            BesidePage(), WaysPage(self.use), PartControls(self.session), ReadingsPage(self.session),
+        )  # fmt: skip
+        self.tabs = Tabs()
+        for title, widget in zip(TABS, (scrolled(self.beside), scrolled(self.ways), self.controls, self.readings), strict=True):
+            self.tabs.addTab(widget, title)
+        card.column.addWidget(self.tabs, 1)
+        return card
+
+    # what is shown
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self.refresh()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.section_card.setVisible(self.height() >= theme.sized(LOW_PX))
+
+    def refresh(self) -> None:
+        """Show the propeller in view, worked out beside the window."""
+        every = propellers(self.session.project)
+        if self.part_id not in {p.id for p in every}:
+            self.part_id = every[0].id if every else ""
+        self.stack.setCurrentIndex(1 if every else 0)
+        if not every or not self.isVisible():
+            return
+        self._show_names([(p.id, p.name) for p in every])
+        self.controls.show_part(self.session.project.part(self.part_id))
+        result = self.session.result
+        if result is not None and self.part_id in result.parts:
+            self.controls.show_hints(result.parts[self.part_id], result)
+        self.readings.show_part(self.part_id)
+        project, part_id, engine = self.session.project, self.part_id, self.session.engine
+        if self._asked == (project, part_id):
+            return
+        self._asked = project, part_id
+
+        def make() -> PropellerSight | str:
+            try:
+                return sight_of(engine, project, part_id)
+            except Refused as err:
+                return err.problems[0].message
+
+        self.session.beside.ask(make, lambda found: self._take((project, part_id), found))
+
+    def _take(self, asked: tuple[Project, str], found: Future[PropellerSight | str]) -> None:
+        if asked != self._asked:
+            return
+        answer = found.result()
+        self.sight = None if isinstance(answer, str) else answer
+        self._lies, self._found = (), None
+        self._redraw()
+        if isinstance(answer, str):
+            self.words.setText(answer)
+            return
+        engine, project, sight = self.session.engine, asked[0], answer
+
+        def lies(found: Future[tuple[SpunWay, ...]]) -> None:
+            if asked == self._asked:
+                self._lies = found.result()
+                self._show_lies()
+
+        def ways(found: Future[tuple[SpunWay, ...]]) -> None:
+            if asked == self._asked:
+                self._found = found.result()
+                self._show_ways()
+
+        self.session.beside.ask(lambda: lies_of(engine, project, sight), lies)
+        self.session.beside.ask(lambda: ways_out(engine, project, sight), ways)
+
+    def _redraw(self) -> None:
+        s = self.sight
+        if not self.part_id or not any(p.id == self.part_id for p in self.session.project.parts):
+            return
+        self.plan.show_sight(s)
+        self.angle.show_sight(s, self._measured(), self.session.project.components.propeller.pitch_mm)
+        self.lift.show_sight(s)
+        for widget in (self.mark, self.why):
+            widget.setVisible(s is not None)
+        if s is None:
+            return
+        spin, why = may_it_spin(s)
+        self.mark.set_verdict(s.verdict)
+        self.verdict_card.setObjectName("card" if s.verdict == "holds" else "warm")
+        self.verdict_card.update()
+        self.words.setText(spin)
+        first = f" Spin it first at {thousand(s.proof_rpm)} behind a shield."
+        self.why.setText(f"{why} Do not spin it above {thousand(s.lets_go.allowed)} rpm.{first}")
+        recipe, made = s.part.recipe, s.spun.part
+        self.verdict_card.note.setText(f"{made.filament.name}, {recipe.core_density:.0%} core, {s.grams:.1f} g")
+        self.beside.show_sight(s)
+        self._show_lies()
+        self._show_ways()
+        self._show_section()
+
+    def _measured(self) -> Measured | None:
+        shape = self.session.project.part(self.part_id).shape
+        if not isinstance(shape, PropellerShape) or not shape.readings:
+            return None
+        try:
+            return blade_from(shape.readings, shape.radius_mm)
+        except ValueError:
+            return None
+
+    def _show_lies(self) -> None:
+        if self.sight is not None:
+            self.lies.show_ways(self._lies, self.sight.printed.most_rpm, self.sight.part.recipe.lies)
+
+    def _show_ways(self) -> None:
+        if self.sight is not None:
+            self.ways.show_ways(self._found, self.sight)
+
+    def _show_section(self) -> None:
+        s = self.sight
+        if s is None:
+            return
+        shape, member, recipe = s.spun.shape, s.spun.member, s.part.recipe
+        at = self.plan.at_mm - shape.hub_diameter_mm / 2
+        picture = section_picture(s.spun.part.field, member.path.line, (), member.positions_mm, at)
+        self.section.show_picture(picture, recipe.core_density, recipe.pattern)
+        self.section_card.title.setText(f"Section at {self.plan.at_mm:.0f} mm")
+        there = s.blade.at(self.plan.at_mm + 0 * s.blade.radius_mm[:1])
+        layers = float(there.thickness_mm[0]) / recipe.layer_height_mm
+        reserve = self.plan.reserve_at(self.plan.at_mm)
+        self.section_words.setText(
+            f"{layers:.0f} layers of {recipe.layer_height_mm:g} mm thick; trailing edge {shape.edge_mm:g} mm, "
+            f"{'one road' if shape.edge_mm <= 1.4 * recipe.line_width_mm else 'two roads'}. Reserve at the motor's most {reserve:.2f}."
+        )
+
+    def _show_names(self, every: list[tuple[str, str]]) -> None:
+        there = [(b.property("part"), b.property("whole")) for b in self.group.buttons()]
+        if there != every:
+            for button in self.group.buttons():
+                self.group.removeButton(button)
+            clear(self.names)
+            for part_id, name in every:
+                button = ShortButton(name)
+                button.setProperty("part", part_id)
+                button.setProperty("whole", name)
+                button.setCheckable(True)
+                button.setFixedHeight(theme.sized(23))
+                button.clicked.connect(lambda _, k=part_id: self.open_part(k))
+                self.group.addButton(button)
+                self.names.addWidget(button)
+            self.names.addStretch(1)
+        for button in self.group.buttons():
+            button.setChecked(button.property("part") == self.part_id)
+
+    # what the maker does
+
+    def open_part(self, part_id: str) -> None:
+        """Bring another propeller into view."""
+        self.part_id = part_id
+        self.refresh()
+
+    def reveal(self, path: str) -> None:
+        """Bring the editor of a field into view."""
+        names = path.split(".")
+        if len(names) > 1 and any(p.id == names[1] for p in propellers(self.session.project)):
+            self.open_part(names[1])
+        self.tabs.setCurrentIndex(TABS.index("Making, shape"))
+
+    def add(self) -> None:
+        """A new one, like the bought."""
+        new = part_for("propeller", self.session.project)
+        self.part_id = new.id
+        self.session.edit("parts", (*self.session.project.parts, new), "propeller drawn")
+
+    def add_other_hand(self) -> None:
+        """Its mirror, as a part of its own."""
+        project = self.session.project
+        new = other_hand(project.part(self.part_id), project)
+        self.part_id = new.id
+        self.session.edit("parts", (*project.parts, new), "other hand")
+
+    def move_by_hand(self) -> None:
+        """Positions in place of the laws."""
+        self.readings.move_by_hand()
+
+    def move_station(self, number: int, station: BladeStation) -> None:
+        """A position of the blade was dragged."""
+        shape = self.session.project.part(self.part_id).shape
+        assert isinstance(shape, PropellerShape)
+        every = list(shape.stations)
+        if 0 <= number < len(every):
+            every[number] = station
+            self.session.edit(f"parts.{self.part_id}.shape.stations", tuple(every), "blade moved")
+
+    def use(self, way: SpunWay) -> None:
+        """Take a way that was tried."""
+        self.session.edit_many(way.edits, way.title[0].lower() + way.title[1:])
