@@ -68,7 +68,7 @@ class Spun:
 
     def modes_hz(self, rpm: float) -> Floats:
         """The blade's lowest frequencies as it spins so fast, of the usual plastic."""
-        return spun_modes_hz(self.member, self.chain.elements[0], self.mass, self.rings, rpm * 2 * math.pi / 60)
+        return spun_modes_hz(self.member.path, self.chain.elements[0], self.mass, self.rings, rpm * 2 * math.pi / 60)
 
 
 def spun(memo: Memo, part: PartResult) -> Spun:
@@ -160,7 +160,7 @@ def _stresses(
 ) -> tuple[StressBasis, Floats]:
     """Forces at every speed as the load cases of an answer, and how its nodes move (n, 6, s)."""
     chain = blade.chain
-    forces, root, moved = spun_forces(blade.member, chain.elements[k], blade.mass, blade.rings, rpm * 2 * math.pi / 60, air)
+    forces, root, moved = spun_forces(blade.member.path, chain.elements[k], blade.mass, blade.rings, rpm * 2 * math.pi / 60, air)
     held = JointSprings(np.full(6, RIGID), 0.0, 0.0)
     none = np.zeros(0), np.zeros((0, 0)), ()
     answer = MemberAnswer(corner, chain.materials[k], chain.sections[k], forces, root, moved[-1], *none, chain.inserts[k], held)

@@ -20,6 +20,7 @@ from fravik.printing.zones import Floats
 from .frame import Assembled, respond
 from .joints import RIGID
 from .member import Member
+from .path import Path
 
 
 @dataclass(frozen=True, eq=False)
@@ -60,18 +61,18 @@ class Blown:
     turn: int
 
 
-def pull_n(member: Member, rings: Ring, omega_rad_s: float) -> Floats:
+def pull_n(path: Path, rings: Ring, omega_rad_s: float) -> Floats:
     """(elements,) at their middles: what lies farther out, pulling."""
-    nodes = member.path.nodes_mm[:, 0]
+    nodes = path.nodes_mm[:, 0]
     each = rings.mass_t_mm * np.diff(nodes**2) / 2 * omega_rad_s**2
     beyond = np.concatenate([np.cumsum(each[::-1])[::-1][1:], [0.0]])
     mids = (nodes[1:] + nodes[:-1]) / 2
     return np.asarray(beyond + rings.mass_t_mm * (nodes[1:] ** 2 - mids**2) / 2 * omega_rad_s**2)
 
 
-def loads_n(member: Member, rings: Ring, omega_rad_s: float, air: Blown | None) -> Floats:
+def loads_n(path: Path, rings: Ring, omega_rad_s: float, air: Blown | None) -> Floats:
     """(dofs,) of the spin and of the air, half of every element's at each of its ends."""
-    nodes = member.path.nodes_mm[:, 0]
+    nodes = path.nodes_mm[:, 0]
     long, w2 = np.diff(nodes), omega_rad_s**2
     each = np.zeros((len(long), 6))
     outward = rings.mass_t_mm * np.diff(nodes**2) / 2 * w2
@@ -89,10 +90,10 @@ def loads_n(member: Member, rings: Ring, omega_rad_s: float, air: Blown | None) 
     return out.ravel()
 
 
-def spun_stiffness(member: Member, rings: Ring, mass: Floats, omega_rad_s: float) -> Floats:
+def spun_stiffness(path: Path, rings: Ring, mass: Floats, omega_rad_s: float) -> Floats:
     """(dofs, dofs) what spinning adds to the elastic stiffness."""
-    nodes = member.path.nodes_mm[:, 0]
-    long, pull = np.diff(nodes), pull_n(member, rings, omega_rad_s)
+    nodes = path.nodes_mm[:, 0]
+    long, pull = np.diff(nodes), pull_n(path, rings, omega_rad_s)
     n, w2 = len(long), omega_rad_s**2
     out = np.zeros((n + 1, 6, n + 1, 6))
     for e in range(n):
@@ -122,13 +123,13 @@ def held(k: Floats) -> Floats:
 
 
 def spun_forces(
-    member: Member, element: Assembled, mass: Floats, rings: Ring, omegas_rad_s: Floats, air: tuple[Blown, ...]
+    path: Path, element: Assembled, mass: Floats, rings: Ring, omegas_rad_s: Floats, air: tuple[Blown, ...]
 ) -> tuple[Floats, Floats, Floats]:
     """Internal forces (6, elements, s) at speeds (s,) under the air there, at the root (6, s), and the motion of every node (n, 6, s)."""
     forces, roots, moved = [], [], []
     for omega, blown in zip(omegas_rad_s.tolist(), air, strict=True):
-        k = held(element.k + spun_stiffness(member, rings, mass, omega))
-        load = loads_n(member, rings, omega, blown)
+        k = held(element.k + spun_stiffness(path, rings, mass, omega))
+        load = loads_n(path, rings, omega, blown)
         answer = respond(element, k, load[:, None])
         forces.append(answer.forces[:, :, 0])
         roots.append(-(element.recover[0] @ answer.u[:12, 0])[:6])
@@ -136,9 +137,9 @@ def spun_forces(
     return np.stack(forces, axis=-1), np.stack(roots, axis=-1), np.stack(moved, axis=-1)
 
 
-def spun_modes_hz(member: Member, element: Assembled, mass: Floats, rings: Ring, omega_rad_s: float, count: int = 3) -> Floats:
+def spun_modes_hz(path: Path, element: Assembled, mass: Floats, rings: Ring, omega_rad_s: float, count: int = 3) -> Floats:
     """Its lowest frequencies as it spins; 0 where its own pull in the disk's plane is more than it can hold."""
-    k = held(element.k + spun_stiffness(member, rings, mass, omega_rad_s))
+    k = held(element.k + spun_stiffness(path, rings, mass, omega_rad_s))
     free = slice(6, None)
     values = eigh(k[free, free], mass[free, free], eigvals_only=True, subset_by_index=(0, count - 1), check_finite=False)
     return np.asarray(np.sqrt(np.maximum(values, 0.0)) / (2 * math.pi))
