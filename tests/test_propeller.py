@@ -8,6 +8,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
+import ezdxf
 import numpy as np
 import pytest
 from conftest import until
@@ -17,7 +18,9 @@ from hypothesis import strategies as st
 from fravik.cli import main
 from fravik.demo import turnstone
 from fravik.demo.turnstone import READ
+from fravik.engine.betterblade import better_blades, scaled
 from fravik.engine.evaluate import Engine
+from fravik.engine.export import export_all
 from fravik.engine.foresee import foresee
 from fravik.engine.propeller import PropellerSight, may_it_spin, propellers, sight_of
 from fravik.engine.propellertables import propeller_data, propeller_text
@@ -27,15 +30,16 @@ from fravik.engine.spun import lets_go, spun
 from fravik.engine.validate.propellers import GROUPS
 from fravik.kinds.measuring import by_hand, drawn_from, other_hand
 from fravik.kinds.propeller.checks import propeller_problems
-from fravik.model.blade import BladeStation, PropellerShape, Reading
+from fravik.model.blade import BladeStation, PropellerShape, Reading, ThrustReading
 from fravik.model.paths import set_many
 from fravik.model.project import Project
+from fravik.plan.templates import sections
 from fravik.power.drawn import disk_m2, flown, rotor
 from fravik.shape.blade import blade_mm3, blade_of, hub_mm3, propeller_solid
 from fravik.shape.build import loose_pieces
 from fravik.shape.measured import blade_from
 from fravik.store.fileproblem import FileProblem
-from fravik.store.readings import COLUMNS, read_readings
+from fravik.store.readings import COLUMNS, read_readings, read_stand
 from fravik.structure.pressfit import Elastic, pressures_mpa
 
 
@@ -51,7 +55,7 @@ def shapes(draw: st.DrawFn) -> PropellerShape:
         camber=draw(st.floats(0.0, 0.08)),
         root_thickness=draw(st.floats(0.05, 0.25)), tip_thickness=draw(st.floats(0.04, 0.15)), least_mm=draw(st.floats(0.5, 1.5)),
         hub_diameter_mm=hub, hub_height_mm=min(max(0.05 * wide, 3.0), 40.0), bore=bore, bore_mm=min(max(0.3 * hub, 0.8), 20.0),
-        flat_mm=max(0.25 * hub, 0.5), screw_circle_mm=max(0.6 * hub, 3.0), screw_hole_mm=min(max(0.08 * hub, 0.8), 5.0),
+        flat_mm=max(0.25 * hub, 0.5), screw_circle_mm=min(max(0.6 * hub, 3.0), 40.0), screw_hole_mm=min(max(0.08 * hub, 0.8), 5.0),
         turns=draw(st.sampled_from(("anticlockwise", "clockwise"))), root_swell=draw(st.floats(1.0, 2.5)),
     )  # fmt: skip
     return made if not any(p.severity == "error" for p in propeller_problems(made, "")) else PropellerShape(diameter_mm=178.0)
@@ -310,6 +314,36 @@ def test_tables_of_readings_say_what_is_wrong_with_them(tmp_path: Path) -> None:
         read_readings(tmp_path / "none.csv")
 
 
+def test_a_thrust_stand_takes_the_place_of_what_was_computed(engine: Engine, craft: Project, wide: PropellerSight, tmp_path: Path) -> None:
+    rpm = (3000.0, 4500.0, 6000.0)
+    pushes = flown(wide.spun.shape, np.array(rpm)).thrust_n
+    path = tmp_path / "stand.csv"
+    path.write_text("rpm;thrust_n\n" + "\n".join(f"{n};{0.8 * t}" for n, t in zip(rpm, pushes, strict=True)), encoding="utf-8")
+    stand = read_stand(path)
+    weak = made(engine, craft, shape__stand=stand)
+    ratio = weak.printed.hover_rpm / wide.printed.hover_rpm
+    assert ratio == pytest.approx(math.sqrt(1 / 0.8), rel=0.03)
+    assert weak.printed.endurance_min < wide.printed.endurance_min
+    assert weak.lets_go.spread.typical == pytest.approx(wide.lets_go.spread.typical)  # strength is of the blade as drawn
+    # what was computed, measured: nothing changes
+    told = flown(wide.spun.shape, np.array(rpm))
+    rows = zip(rpm, told.thrust_n.tolist(), told.power_w.tolist(), strict=True)
+    same = tuple(ThrustReading(rpm=n, thrust_n=t, power_w=p) for n, t, p in rows)
+    again = made(engine, craft, shape__stand=same)
+    assert again.printed.endurance_min == pytest.approx(wide.printed.endurance_min, rel=0.03)
+
+
+def test_a_better_blade_is_better_when_it_is_made(engine: Engine, craft: Project) -> None:
+    narrow = sight_of(engine, set_many(craft, (("parts.bought.shape.pitch_mm", 160.0), ("parts.bought.shape.stations", ()))), "bought")
+    project = set_many(craft, (("parts.bought.shape", narrow.part.shape),))
+    found = better_blades(engine, project, narrow)
+    assert found
+    after = sight_of(engine, set_many(project, found[0].edits), "bought")
+    assert after.printed.endurance_min == pytest.approx(found[0].endurance_min)
+    assert after.printed.endurance_min > 1.01 * narrow.printed.endurance_min
+    assert scaled(PropellerShape(), 1.2, 1.1).pitch_mm == pytest.approx(122.4)
+
+
 # scripts
 
 
@@ -333,6 +367,23 @@ def test_the_command_makes_a_blade_from_readings(tmp_path: Path, capsys: Any) ->
     assert main(["propeller", str(tmp_path / "blade.json")]) == 0
     assert "do not spin" in capsys.readouterr().out.lower()
     assert main(["propeller", "--measured", str(source)]) == 2
+
+
+def test_sections_leave_at_their_size(engine: Engine, craft: Project, tmp_path: Path) -> None:
+    files = export_all(engine, engine.evaluate(craft), tmp_path, ("sections.svg", "sections.dxf", "measuring.pdf"), ("wide", "arm"))
+    assert sorted(f.name for f in files) == ["wide-measuring.pdf", "wide-sections.dxf", "wide-sections.svg"]
+    shape = craft.part("wide").shape
+    assert isinstance(shape, PropellerShape)
+    doc = ezdxf.readfile(tmp_path / "wide-sections.dxf")
+    lines = list(doc.modelspace().query("LWPOLYLINE"))
+    assert len(lines) == len(sections(shape))
+    for line, (radius, _) in zip(lines, sections(shape), strict=True):
+        there = blade_of(shape).at(np.array([radius]))
+        points = np.array([p[:2] for p in line.get_points()])
+        reach = np.hypot(*(points[:, None] - points[None]).transpose(2, 0, 1)).max()
+        assert reach == pytest.approx(float(there.chord_mm[0]), rel=0.02)
+    assert (tmp_path / "wide-sections.svg").read_text().count("<polygon") == len(lines)
+    assert (tmp_path / "wide-measuring.pdf").read_bytes().startswith(b"%PDF")
 
 
 # the stage

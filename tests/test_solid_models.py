@@ -235,7 +235,7 @@ def test_a_fall_on_ground_that_springs_back_as_marched_in_time(
 ) -> None:
     found, (contact_n, tips_n) = drop_peaks(body, tips, ground, arms, restitution), marched(body, tips, ground, arms, restitution)
     assert found.contact_n == pytest.approx(contact_n, rel=0.01)
-    assert found.tips_n == pytest.approx(tips_n, rel=0.015)
+    assert found.tips_n == pytest.approx(tips_n, rel=0.03)  # phases end at the next moment that is looked at
 
 
 @given(st.floats(200, 2000), st.floats(20, 400), st.floats(5, 500), st.floats(2, 200), st.floats(0, 1))

@@ -128,16 +128,18 @@ def test_a_wide_arm_close_under_the_blades_is_loud(wide: float, gap: float, blad
     assert share(wide, gap) < 0.2
 
 
-def test_a_guards_struts_pass_under_the_blades_too(result: Evaluation) -> None:
+def test_a_guards_struts_pass_under_the_blades_too(with_edits: With) -> None:
     """Tern's guards are on its front rotors only, its arms all alike."""
+    result = with_edits({})
     assert result.whole is not None
     front, rear = ([r.pulse for r in result.whole.shake.rotors if (r.hub_mm[0] > 0) == fore] for fore in (True, False))
-    assert min(front) > 1.02 * max(rear)
+    assert min(front) > max(rear)  # slim ones, beside the arm
     assert max(front) < 3 * max(rear)
 
 
-def test_a_blade_that_lifts_more_turns_its_hub_round_with_it(result: Evaluation) -> None:
+def test_a_blade_that_lifts_more_turns_its_hub_round_with_it(with_edits: With) -> None:
     """Against the pull and drag of one blade summed over a turn."""
+    result = with_edits({})
     assert result.whole is not None
     shake = result.whole.shake
     order, prop, own = shake.orders[0], result.project.components.propeller, result.power.rotors[0]

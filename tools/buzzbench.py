@@ -40,3 +40,27 @@ def buzz() -> dict[str, float]:
             ask(result)
             took[name].append((time.perf_counter() - start) * 1e3)
     return {f"{name}, median ms": float(np.median(each)) for name, each in took.items()}
+
+
+def blades() -> dict[str, float]:
+    """A printed propeller's air, 40 rings at 20 speeds, and all that is told of one that is new; median ms."""
+    from fravik.demo import turnstone
+    from fravik.engine.evaluate import Engine
+    from fravik.engine.propeller import sight_of
+    from fravik.model.blade import PropellerShape
+    from fravik.model.paths import set_many
+    from fravik.power.drawn import flown
+
+    engine, rpm = Engine(), np.linspace(1000.0, 12000.0, 20)
+    flown(PropellerShape(), rpm)  # compiled, and its sections read
+    air, told = [], []
+    for k in range(TIMES):
+        start = time.perf_counter()
+        flown(PropellerShape(), rpm)
+        air.append((time.perf_counter() - start) * 1e3)
+        craft = set_many(turnstone(), (("parts.wide.shape.camber", 0.03 + 0.002 * k),))
+        start = time.perf_counter()
+        sight_of(engine, craft, "wide")
+        told.append((time.perf_counter() - start) * 1e3)
+    return {"blade elements, 40 rings at 20 speeds, median ms": float(np.median(air)),
+            "a printed propeller, new, all that is told of it, median ms": float(np.median(told))}  # fmt: skip

@@ -18,7 +18,8 @@ from PyQt6.QtWidgets import (
 )
 
 from fravik.app.widgets.basics import answers, label
-from fravik.engine.exportable import KINDS, PAPERS
+from fravik.engine.exportable import BLADE_KINDS, KINDS, PAPERS
+from fravik.kinds import kind_of
 from fravik.model.project import Project
 
 KIND_WORDS = {
@@ -28,6 +29,9 @@ KIND_WORDS = {
     "sheet.pdf": "Sheet to print by, PDF",
     "csv": "Parts table, CSV",
     "json": "Whole project, JSON",
+    "sections.svg": "Blade sections at 1:1, SVG",
+    "sections.dxf": "Blade sections at 1:1, DXF",
+    "measuring.pdf": "Sheet to measure a propeller, PDF",
 }
 PAPER_WORDS = {"a4": "A4", "letter": "Letter"}
 
@@ -52,7 +56,8 @@ class ExportDialog(QDialog):
             self.parts[part.id] = QCheckBox(f"{part.name} × {part.count}")
             left.addWidget(self.parts[part.id])
         right.addWidget(label("Files", "heading"))
-        for kind in KINDS:
+        blades = any(kind_of(p.shape).seat == "shaft" for p in project.parts)
+        for kind in (k for k in KINDS if blades or k not in BLADE_KINDS):
             self.kinds[kind] = QCheckBox(KIND_WORDS[kind])
             right.addWidget(self.kinds[kind])
         line = QHBoxLayout()

@@ -134,6 +134,17 @@ def sheet_page(target: Path) -> Path:
     return target
 
 
+def shoot_propeller(app: QApplication, window: MainWindow, target: Path) -> None:
+    """The stage on the craft that has one, once every way to lie has been spun."""
+    window.open_demo("turnstone")
+    window.show_stage("Propeller")
+    view = window.view("Propeller")
+    view.open_part("wide")
+    wait_for(app, window, lambda: view.spun_all)
+    grab(window).save(str(target))
+    print(target)
+
+
 def ready(window: MainWindow) -> bool:
     """Whether the view on show has its 3D picture and the ways out are in."""
     view = window.view(window.stage)
@@ -187,6 +198,7 @@ def main(argv: list[str]) -> int:
     if not wanted or "bar" in wanted:
         if theme.mode() == "dark":
             window.toggle_theme()
+        shoot_propeller(app, window, folder / "propeller.png")
         for demo, part, name in (("redshank", "tube", "parts-bar.png"), ("wren", "frame", "parts-frame.png")):
             window.open_demo(demo)
             window.show_stage("Parts")

@@ -10,7 +10,6 @@ import math
 from typing import Any
 
 from fravik.demo.tern import tern
-from fravik.kinds.measuring import drawn_from
 from fravik.model.blade import BladeStation, PropellerShape, Reading
 from fravik.model.craft import Components, Layout, Motor, Propeller
 from fravik.model.project import Part, Project, Target
@@ -67,6 +66,8 @@ def _measured() -> Part:
     readings = tuple(Reading(radius_mm=r, chord_mm=c, leading_mm=a, trailing_mm=b, thickness_mm=t) for r, c, a, b, t in READ)
     shape = PropellerShape(diameter_mm=216.0, pitch_mm=114.0, in_use=False, readings=readings, hub_diameter_mm=16.0, hub_height_mm=8.0,
                            bore_mm=5.0, shaft_mm=5.0, chord_share=0.17)  # fmt: skip
+    from fravik.kinds.measuring import drawn_from  # its least squares load only for crafts that were measured
+
     shape = drawn_from(shape)
     return Part(id="bought", name="Bought, measured", shape=shape, recipe=_recipe("petg"))
 

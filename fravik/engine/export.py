@@ -4,13 +4,16 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from fravik.kinds import kind_of
+from fravik.kinds.spinning import drawn
+from fravik.model.project import Part
 from fravik.plan.sheet import sheet_html, sheet_pdf
 from fravik.plan.table import SheetRow, parts_csv
 from fravik.shape.meshfile import MeshItem, parts_3mf_bytes, stl_bytes
 from fravik.store import project_to_json, write_files
 
 from .evaluate import Engine
-from .exportable import KINDS
+from .exportable import BLADE_KINDS, KINDS
 from .results import Evaluation
 from .settled import Settled
 from .sheetcontent import plate_meshes, sheet_of
@@ -61,4 +64,23 @@ def export_all(
             files[f"{stem}-sheet.html"] = sheet_html(content, paper)
         if "sheet.pdf" in kinds:
             files[f"{stem}-sheet.pdf"] = sheet_pdf(content, paper)
+    for part in (row.part for row, _ in chosen):
+        files.update(blade_files(part, kinds, paper))
     return write_files(folder, files, replace=replace)
+
+
+def blade_files(part: Part, kinds: tuple[str, ...], paper: str) -> dict[str, str | bytes]:
+    """Section templates and a measuring sheet of a propeller; none of other parts."""
+    if kind_of(part.shape).seat != "shaft" or not any(k in kinds for k in BLADE_KINDS):
+        return {}
+    from fravik.plan.templates import measuring_pdf, templates_dxf, templates_svg
+
+    shape = drawn(part)
+    out: dict[str, str | bytes] = {}
+    if "sections.svg" in kinds:
+        out[f"{part.id}-sections.svg"] = templates_svg(shape, part.name)
+    if "sections.dxf" in kinds:
+        out[f"{part.id}-sections.dxf"] = templates_dxf(shape)
+    if "measuring.pdf" in kinds:
+        out[f"{part.id}-measuring.pdf"] = measuring_pdf(shape, part.name, paper)
+    return out

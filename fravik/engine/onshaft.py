@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from fravik.kinds.spinning import drawn
 from fravik.library import filaments_of
 from fravik.model.blade import PropellerShape
 from fravik.model.material import CORNERS, Corner, Filament, Spread
@@ -50,8 +51,7 @@ class Balance:
 
 def grip_of(project: Project, part: PartResult) -> Grip:
     """By how its bore is made."""
-    shape = part.part.shape
-    assert isinstance(shape, PropellerShape)
+    shape = drawn(part.part)
     if shape.bore == "round":
         return _pressed(project, part, shape)
     warm, room = part.filament, in_service(_dry(project, part), ROOM)
@@ -109,8 +109,7 @@ def _pressed(project: Project, part: PartResult, shape: PropellerShape) -> Grip:
 
 def balance_of(part: PartResult, offset_share: float) -> Balance:
     """``offset_share`` is how far a bought one's mass centre lies off, over its diameter."""
-    shape = part.part.shape
-    assert isinstance(shape, PropellerShape)
+    shape = drawn(part.part)
     first = blade_mm3(shape)[1]
     density = part.filament.density_g_cm3.typical * 1e-3
     off = HOLE_OFF_MM + max(shape.bore_mm - shape.shaft_mm, 0.0) / 2 * (shape.bore == "round" and shape.bush_mm <= 0)

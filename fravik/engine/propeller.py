@@ -9,7 +9,7 @@ from typing import Literal
 import numpy as np
 
 from fravik.kinds import kind_of
-from fravik.kinds.spinning import in_place_of
+from fravik.kinds.spinning import drawn, in_place_of
 from fravik.model.blade import PropellerShape
 from fravik.model.craft import Propeller
 from fravik.model.project import Part, Project
@@ -129,8 +129,7 @@ def sight_of(engine: Engine, project: Project, part_id: str) -> PropellerSight:
 
 def _sight(engine: Engine, project: Project, part_id: str) -> PropellerSight:
     part = project.part(part_id)
-    shape = part.shape
-    assert isinstance(shape, PropellerShape)
+    shape = drawn(part)
     made = engine.part(part, project)
     with_bought = engine.evaluate(_with(project, None))
     printed_result = _on_all(engine, project, part)

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from fravik.kinds.spinning import drawn
 from fravik.library import filaments_of
-from fravik.model.blade import PropellerShape
 from fravik.model.paths import EditError, set_many
 from fravik.model.project import Project
 from fravik.printing.checks import recipe_problems
@@ -64,8 +64,7 @@ def ways_out(engine: Engine, project: Project, sight: PropellerSight) -> tuple[S
 
 def _changes(project: Project, sight: PropellerSight) -> list[tuple[str, Edits]]:
     part, at = sight.part, f"parts.{sight.part.id}."
-    shape = part.shape
-    assert isinstance(shape, PropellerShape)
+    shape = drawn(part)
     out = [
         (name, edits) for name, edits in orientations(project, part.id) if edits and edits[0][1] != part.recipe.lies and "other" not in name
     ]

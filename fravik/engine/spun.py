@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from fravik.kinds import kind_of
+from fravik.kinds.spinning import drawn
 from fravik.model.blade import PropellerShape
 from fravik.model.joint import Joint
 from fravik.model.material import CORNERS, Corner, Spread
@@ -73,8 +74,7 @@ class Spun:
 
 def spun(memo: Memo, part: PartResult) -> Spun:
     """Raises Refused where nothing is left of a section."""
-    shape = part.part.shape
-    assert isinstance(shape, PropellerShape)
+    shape = drawn(part.part)
     same = part.part.model_copy(update={"name": "", "count": 1})
 
     def make() -> Spun:

@@ -17,10 +17,16 @@ WITH_PRINTED, GRAVITY_M_S2 = 1.3, 9.80665
 SPINS = {"anticlockwise": 1, "clockwise": -1}
 
 
+def drawn(part: Part) -> PropellerShape:
+    """The shape of a propeller. Raises TypeError for a part of another kind."""
+    if not isinstance(part.shape, PropellerShape):
+        raise TypeError(f"{part.id} is no propeller.")
+    return part.shape
+
+
 def rotors_of(part: Part, project: Project) -> tuple[Station, ...]:
     """The rotors that a propeller goes on: those that turn its way, as many as there are of it."""
-    assert isinstance(part.shape, PropellerShape)
-    return tuple(s for s in stations(project) if s.spin == SPINS[part.shape.turns])[: part.count]
+    return tuple(s for s in stations(project) if s.spin == SPINS[drawn(part).turns])[: part.count]
 
 
 @lru_cache(maxsize=KEPT)
@@ -37,9 +43,8 @@ def in_place_of(bought: Propeller, part: Part, project: Project) -> Propeller:
     """A printed propeller with what the craft needs to know of one; its balance is the bought one's."""
     from fravik.power.drawn import as_flown  # compiled code loads only for crafts that fly such a one
 
-    assert isinstance(part.shape, PropellerShape)
     density = filaments_of(project)[part.recipe.filament].density_g_cm3.typical
-    return as_flown(bought, part.shape, density, hover_n(project))
+    return as_flown(bought, drawn(part), density, hover_n(project))
 
 
 def hover_n(project: Project) -> float:

@@ -31,6 +31,14 @@ class Reading(Frozen):
     thickness_mm: float = quantity(1.6, 0.2, 20.0, "mm", "Thickness", "at its thickest", step=0.1)
 
 
+class ThrustReading(Frozen):
+    """What a thrust stand told, the propeller standing; power at the shaft, 0 where it was not measured."""
+
+    rpm: float = quantity(5000.0, 100.0, 120000.0, "rpm", "Speed", "as the stand counts it", step=100)
+    thrust_n: float = quantity(2.0, 0.0, 500.0, "N", "Thrust", "of one propeller", step=0.1)
+    power_w: float = quantity(0.0, 0.0, 20000.0, "W", "Power", "at the shaft: torque times speed; 0 for not measured", step=1)
+
+
 class PropellerShape(Frozen):
     """A printed propeller. ``stations`` draw its blade where there are any, else the laws do; ``readings`` are what was measured."""
 
@@ -64,6 +72,8 @@ class PropellerShape(Frozen):
     bush_grip_mm: float = quantity(0.2, 0.0, 1.0, "mm", "Bush, tighter by", "bush over hub and shaft, in diameter", step=0.05)
     stations: tuple[BladeStation, ...] = choice((), "Positions", "drawn by hand or from readings; none: by the laws above")
     readings: tuple[Reading, ...] = choice((), "Readings", "taken off a propeller with callipers")
+
+    stand: tuple[ThrustReading, ...] = choice((), "Thrust stand", "measured thrust, which then counts in place of the computed")
 
     @property
     def radius_mm(self) -> float:

@@ -47,17 +47,33 @@ def turning_at(shape: PropellerShape, thrust_n: float) -> float:
     return omega
 
 
+def on_stand(shape: PropellerShape) -> tuple[float, float | None] | None:
+    """Thrust over speed squared (N s2/rad2) and power over its cube, by least squares of what a stand told; None where nothing was
+    measured, and for power where it was not."""
+    if not shape.stand:
+        return None
+    w = np.array([r.rpm for r in shape.stand]) * 2 * math.pi / 60
+    push, draw = np.array([r.thrust_n for r in shape.stand]), np.array([r.power_w for r in shape.stand])
+    told = draw > 0
+    power = float((w[told] ** 3 @ draw[told]) / (w[told] ** 3 @ w[told] ** 3)) if told.any() else None
+    return float((w**2 @ push) / (w**2 @ w**2)), power
+
+
 @lru_cache(maxsize=64)
 def as_flown(bought: Propeller, shape: PropellerShape, density_g_cm3: float, thrust_n: float) -> Propeller:
     """The bought one's fields with what is of the drawn one: size, weight, inertia, and coefficients where it pushes about so hard."""
     omega = turning_at(shape, thrust_n)
     there, n, d = fly(rotor(shape), np.array([omega])), omega / (2 * math.pi), shape.diameter_mm * 1e-3
+    push, draw, measured = float(there.thrust_n[0]), float(there.power_w[0]), on_stand(shape)
+    if measured is not None:
+        push = max(measured[0] * omega**2, 1e-9)
+        draw = measured[1] * omega**3 if measured[1] is not None else draw
+    merit = push**1.5 / math.sqrt(2 * RHO * disk_m2(shape)) / max(draw, 1e-9) if push > 0 else 0.0
     volume, _, second = blade_mm3(shape)
     grams = (shape.blades * volume + hub_mm3(shape)) * 1e-3 * density_g_cm3
     about = (shape.blades * second + hub_mm3(shape) * shape.hub_diameter_mm**2 / 8) * 1e-3 * density_g_cm3
     return bought.model_copy(update={
         "diameter_mm": shape.diameter_mm, "pitch_mm": shape.pitch_mm, "blades": shape.blades, "mass_g": grams, "family": "typed",
         "gyration": min(max(math.sqrt(about / grams) / shape.radius_mm, 0.2), 0.7), "price": 0.0,
-        "thrust_coefficient": max(float(there.thrust_n[0]) / (RHO * n**2 * d**4), 1e-3),
-        "figure_of_merit": min(max(float(there.merit(disk_m2(shape))[0]), 0.02), 0.95),
+        "thrust_coefficient": max(push / (RHO * n**2 * d**4), 1e-3), "figure_of_merit": min(max(merit, 0.02), 0.95),
     })  # fmt: skip

@@ -7,23 +7,27 @@ motor's torque is likely; a blade that rings within NEAR of the turns in hover i
 from __future__ import annotations
 
 from collections.abc import Iterable
+from typing import TYPE_CHECKING
 
 from fravik.engine.evaluate import Engine
-from fravik.engine.propeller import PropellerSight, may_it_spin, propellers, sight_of
 from fravik.engine.results import Evaluation, Refused
-from fravik.kinds.spinning import printed_on
-from fravik.model.blade import PropellerShape
+from fravik.kinds.spinning import drawn, printed_on
 from fravik.study.findings import Cure, Finding, Weight
+
+if TYPE_CHECKING:
+    from fravik.engine.propeller import PropellerSight
 
 NEAR, STALLED = 0.1, 0.25
 
 
 def found(engine: Engine, result: Evaluation) -> Iterable[Finding]:
     """Nothing where the bought ones fly."""
-    flies = {p.id for p in printed_on(result.project).values()}
-    for part in propellers(result.project):
-        if part.id not in flies:
-            continue
+    flies = {p.id: p for p in printed_on(result.project).values()}
+    if not flies:
+        return
+    from fravik.engine.propeller import sight_of  # compiled code loads only for crafts that fly such a one
+
+    for part in flies.values():
         try:
             sight = sight_of(engine, result.project, part.id)
         except Refused:
@@ -39,6 +43,8 @@ def _told(
 
 
 def _of(s: PropellerSight) -> Iterable[Finding]:
+    from fravik.engine.propeller import may_it_spin
+
     spin, why = may_it_spin(s)
     if s.verdict != "holds":
         fails = s.verdict == "fails"
@@ -80,8 +86,7 @@ def _hub(s: PropellerSight) -> Iterable[Finding]:
 
 def _sturdier(s: PropellerSight) -> tuple[Cure, ...]:
     """Another way to lie, a thicker root, or the bought one back."""
-    at, shape = f"parts.{s.part.id}.", s.part.shape
-    assert isinstance(shape, PropellerShape)
+    at, shape = f"parts.{s.part.id}.", drawn(s.part)
     return (
         Cure("Printed on its edge", ((at + "recipe.lies", "on_side"),)),
         Cure("Its root half as thick again", ((at + "shape.root_swell", min(shape.root_swell + 0.5, 3.0)),)),

@@ -46,9 +46,8 @@ class OwnPropeller(PartKind[PropellerShape]):
 
     def given(self, part: Part, shape: PropellerShape, project: Project) -> ShapeInput:
         """Readings and what it is used for leave its form alone."""
-        return ShapeInput(
-            shape.model_copy(update={"in_use": True, "readings": (), "shaft_mm": 5.0, "bush_grip_mm": 0.2}), shape.radius_mm, None
-        )
+        same = {"in_use": True, "readings": (), "stand": (), "shaft_mm": 5.0, "bush_grip_mm": 0.2}
+        return ShapeInput(shape.model_copy(update=same), shape.radius_mm, None)
 
     def solid(self, given: ShapeInput, shape: PropellerShape) -> Manifold:
         return propeller_solid(shape)

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 from fravik.app import theme
 from fravik.app.widgets.scene import blend
 from fravik.engine.propeller import PropellerSight
+from fravik.kinds.spinning import drawn
 from fravik.model.blade import BladeStation, PropellerShape
 from fravik.printing.zones import Floats
 
@@ -52,8 +53,7 @@ class BladePlan(QWidget):
 
     def _shape(self) -> PropellerShape:
         assert self.sight is not None
-        shape = self.sight.part.shape
-        assert isinstance(shape, PropellerShape)
+        shape = drawn(self.sight.part)
         return shape
 
     def _scale(self) -> tuple[float, QPointF]:

@@ -13,6 +13,7 @@ from fravik.app import theme
 from fravik.app.widgets.basics import Card
 from fravik.app.widgets.plots import dress_axes, plain_plot
 from fravik.engine.propeller import PropellerSight
+from fravik.kinds.spinning import drawn
 from fravik.model.blade import BladeStation, PropellerShape
 from fravik.shape.measured import Measured
 
@@ -44,8 +45,7 @@ class AngleCard(Card):
         self.plot.setVisible(sight is not None)
         if sight is None:
             return
-        c, shape, blade = theme.current(), sight.part.shape, sight.blade
-        assert isinstance(shape, PropellerShape)
+        c, shape, blade = theme.current(), drawn(sight.part), sight.blade
         self.plot.setBackground(c.card)
         dress_axes(self.plot, 7.5)
         there = blade.radius_mm > shape.hub_diameter_mm / 2
@@ -116,6 +116,8 @@ class LiftCard(Card):
         self.lines = [pg.InfiniteLine(angle=90) for _ in range(3)]
         for item in (self.barred, self.band, self.low, self.high, self.bought, self.own, *self.lines):
             self.plot.addItem(item)
+        self.stand = pg.ScatterPlotItem()
+        self.plot.addItem(self.stand)
         self.words: list[pg.TextItem] = []
         self.column.addWidget(self.plot, 1)
 
@@ -160,7 +162,10 @@ class LiftCard(Card):
             self._say(
                 f"do not spin above {round(sight.lets_go.allowed, -2):,.0f}".replace(",", " "), allowed, 0.97 * top, c.fails, (1.03, 0.0)
             )
-        self.note.setText("one of them, standing · bought one dashed")
+        shape = drawn(sight.part)
+        spots = [(k * r.rpm, r.thrust_n) for r in shape.stand]
+        self.stand.setData([x for x, _ in spots], [y for _, y in spots], size=8, pen=pg.mkPen(c.ink), brush=pg.mkBrush(c.card))
+        self.note.setText("one of them, standing · bought one dashed" + (" · rings measured" if spots else ""))
 
     def _say(self, text: str, x: float, y: float, colour: str, anchor: tuple[float, float]) -> None:
         item = pg.TextItem(text, color=QColor(colour), anchor=anchor)

@@ -9,9 +9,10 @@ from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QHeaderView, QPushButton, 
 from fravik.app.session import Session
 from fravik.app.widgets.basics import label
 from fravik.kinds.measuring import by_hand, drawn_from
+from fravik.kinds.spinning import drawn
 from fravik.model.blade import PropellerShape, Reading
 from fravik.store.fileproblem import FileProblem
-from fravik.store.readings import COLUMNS, read_readings
+from fravik.store.readings import COLUMNS, read_readings, read_stand
 
 HEADS = ("Radius", "Chord", "Leading", "Trailing", "Thick")
 STARTS, STEP = 8, 1.3
@@ -40,6 +41,7 @@ class ReadingsPage(QWidget):
             ("Remove the row", self.remove),
             ("Read a table…", self.ask_file),
             ("Draw from them", self.draw),
+            ("Thrust stand…", self.ask_stand),
         ):
             button = QPushButton(text)
             button.clicked.connect(call)
@@ -53,8 +55,7 @@ class ReadingsPage(QWidget):
 
     def shape(self) -> PropellerShape:
         """Of the part in view."""
-        found = self.session.project.part(self.part_id).shape
-        assert isinstance(found, PropellerShape)
+        found = drawn(self.session.project.part(self.part_id))
         return found
 
     def show_part(self, part_id: str) -> None:
@@ -115,6 +116,20 @@ class ReadingsPage(QWidget):
         """Take the readings of a table."""
         try:
             self._put(read_readings(path), "readings read in")
+        except (FileProblem, OSError) as err:
+            self.told.setText(str(err))
+
+    def ask_stand(self) -> None:
+        """Choose a table of what a thrust stand told."""
+        name, _ = QFileDialog.getOpenFileName(self, "Read a thrust table: rpm, thrust_n, power_w", "", "Tables (*.csv);;All files (*)")
+        if name:
+            self.read_stand(Path(name))
+
+    def read_stand(self, path: Path) -> None:
+        """Measured thrust in place of the computed."""
+        try:
+            reason = self.session.edit(f"parts.{self.part_id}.shape.stand", read_stand(path), "thrust measured")
+            self.told.setText(reason or "Measured thrust counts in place of the computed; both are drawn.")
         except (FileProblem, OSError) as err:
             self.told.setText(str(err))
 

@@ -11,11 +11,14 @@ from fravik.app import theme
 from fravik.app.widgets.basics import Card, clear, label, scrolled
 from fravik.app.widgets.glyphs import VerdictMark
 from fravik.app.widgets.short import Short
+from fravik.engine.betterblade import Better
+from fravik.engine.compare import Edits
 from fravik.engine.propeller import PropellerSight
 from fravik.engine.propellerways import SpunWay
 from fravik.study.words import clock
 
-Take = Callable[[SpunWay], None]
+Take = Callable[[str, Edits], None]
+TRYING = "being tried…"
 
 
 def mark_of(way: SpunWay, most_rpm: float) -> str:
@@ -66,40 +69,51 @@ class LiesCard(Card):
                 use = QPushButton("Use")
                 use.setFixedHeight(theme.sized(20))
                 use.setAccessibleName(f"Use: {w.title}")
-                use.clicked.connect(partial(self.take, w))
+                use.clicked.connect(partial(self.take, w.title, w.edits))
                 self.grid.addWidget(use, row, 5)
 
 
 class WaysPage(QWidget):
-    """What would let it turn faster, each tried."""
+    """What would let it turn faster, and what would hover longer, each tried."""
 
     def __init__(self, take: Take) -> None:
         super().__init__()
         self.take = take
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 4, 4, 0)
-        self.grid = QGridLayout()
-        self.grid.setHorizontalSpacing(10)
-        self.grid.setVerticalSpacing(4)
-        self.grid.setColumnStretch(0, 1)
-        column.addLayout(self.grid)
-        self.none = label("", "small", wrap=True)
-        column.addWidget(self.none)
+        column.addWidget(label("To spin faster", "heading"))
+        self.faster, self.longer = QGridLayout(), QGridLayout()
+        self.none, self.best = label("", "small", wrap=True), label("", "small", wrap=True)
+        for grid, words in ((self.faster, self.none), (self.longer, self.best)):
+            grid.setHorizontalSpacing(10)
+            grid.setVerticalSpacing(4)
+            grid.setColumnStretch(0, 1)
+            column.addLayout(grid)
+            column.addWidget(words)
+            if grid is self.faster:
+                column.addWidget(label("To hover longer", "heading"))
         column.addStretch(1)
 
-    def show_ways(self, ways: Sequence[SpunWay] | None, sight: PropellerSight) -> None:
+    def show_ways(self, ways: Sequence[SpunWay] | None, better: Sequence[Better] | None, sight: PropellerSight) -> None:
         """None: being tried still."""
-        clear(self.grid)
-        self.none.setText("being tried…" if ways is None else "" if ways else "Nothing that was tried lets it turn faster.")
+        clear(self.faster)
+        clear(self.longer)
+        self.none.setText(TRYING if ways is None else "" if ways else "Nothing that was tried lets it turn faster.")
+        self.best.setText(TRYING if better is None else "" if better else "No other pitch or chord that was tried hovers longer.")
         for row, w in enumerate(ways or ()):
-            attempt = QPushButton("Use")
-            attempt.setFixedHeight(theme.sized(22))
-            attempt.setAccessibleName(f"Use: {w.title}")
-            attempt.clicked.connect(partial(self.take, w))
             price = f"{w.grams - sight.grams:+.1f} g  {w.minutes - sight.minutes:+.0f} min"
-            figures = label(f"safe to {thousand(w.allowed_rpm)}", "figure"), label(price, "muted")
-            for col, widget in enumerate((Short(w.title, "bold"), *figures, attempt)):
-                self.grid.addWidget(widget, row, col)
+            self._row(self.faster, row, w.title, f"safe to {thousand(w.allowed_rpm)}", price, w.edits)
+        for row, b in enumerate(better or ()):
+            price = f"{b.grams - sight.grams:+.1f} g  hovers at {thousand(b.hover_rpm)}"
+            self._row(self.longer, row, b.title, f"{b.endurance_min:.1f} min", price, b.edits)
+
+    def _row(self, grid: QGridLayout, row: int, title: str, gain: str, price: str, edits: Edits) -> None:
+        use = QPushButton("Use")
+        use.setFixedHeight(theme.sized(22))
+        use.setAccessibleName(f"Use: {title}")
+        use.clicked.connect(lambda: self.take(title, edits))
+        for col, widget in enumerate((Short(title, "bold"), label(gain, "figure"), label(price, "muted"), use)):
+            grid.addWidget(widget, row, col)
 
 
 class BesidePage(QWidget):

@@ -15,12 +15,15 @@ from fravik.app.widgets.basics import Card, clear, label, scrolled
 from fravik.app.widgets.glyphs import VerdictMark
 from fravik.app.widgets.section import SectionView
 from fravik.app.widgets.short import ShortButton, Tabs
+from fravik.engine.betterblade import Better, better_blades
+from fravik.engine.compare import Edits
 from fravik.engine.propeller import CAUTION, PropellerSight, may_it_spin, propellers, sight_of
 from fravik.engine.propellerways import SpunWay, lies_of, ways_out
 from fravik.engine.results import Refused
 from fravik.kinds.measuring import other_hand
 from fravik.kinds.newpart import part_for
-from fravik.model.blade import BladeStation, PropellerShape
+from fravik.kinds.spinning import drawn
+from fravik.model.blade import BladeStation
 from fravik.model.project import Project
 from fravik.shape.measured import Measured, blade_from
 from fravik.structure.picture import section_picture
@@ -46,6 +49,7 @@ class PropellerView(QWidget):
         self._asked: tuple[Project, str] | None = None
         self._lies: tuple[SpunWay, ...] = ()
         self._found: tuple[SpunWay, ...] | None = None
+        self._better: tuple[Better, ...] | None = None
         self._pick = QTimer(self)
         self._pick.setSingleShot(True)
         self._pick.setInterval(20)
@@ -188,7 +192,7 @@ class PropellerView(QWidget):
             return
         answer = found.result()
         self.sight = None if isinstance(answer, str) else answer
-        self._lies, self._found = (), None
+        self._lies, self._found, self._better = (), None, None
         self._redraw()
         if isinstance(answer, str):
             self.words.setText(answer)
@@ -205,8 +209,14 @@ class PropellerView(QWidget):
                 self._found = found.result()
                 self._show_ways()
 
+        def better(found: Future[tuple[Better, ...]]) -> None:
+            if asked == self._asked:
+                self._better = found.result()
+                self._show_ways()
+
         self.session.beside.ask(lambda: lies_of(engine, project, sight), lies)
         self.session.beside.ask(lambda: ways_out(engine, project, sight), ways)
+        self.session.beside.ask(lambda: better_blades(engine, project, sight), better)
 
     def _redraw(self) -> None:
         s = self.sight
@@ -234,13 +244,18 @@ class PropellerView(QWidget):
         self._show_section()
 
     def _measured(self) -> Measured | None:
-        shape = self.session.project.part(self.part_id).shape
-        if not isinstance(shape, PropellerShape) or not shape.readings:
+        shape = drawn(self.session.project.part(self.part_id))
+        if not shape.readings:
             return None
         try:
             return blade_from(shape.readings, shape.radius_mm)
         except ValueError:
             return None
+
+    @property
+    def spun_all(self) -> bool:
+        """Whether all that is shown of the propeller in view is known."""
+        return self.sight is not None and self.sight.part.id == self.part_id and self._better is not None
 
     def _show_lies(self) -> None:
         if self.sight is not None:
@@ -248,7 +263,7 @@ class PropellerView(QWidget):
 
     def _show_ways(self) -> None:
         if self.sight is not None:
-            self.ways.show_ways(self._found, self.sight)
+            self.ways.show_ways(self._found, self._better, self.sight)
 
     def _show_section(self) -> None:
         s = self.sight
@@ -319,13 +334,12 @@ class PropellerView(QWidget):
 
     def move_station(self, number: int, station: BladeStation) -> None:
         """A position of the blade was dragged."""
-        shape = self.session.project.part(self.part_id).shape
-        assert isinstance(shape, PropellerShape)
+        shape = drawn(self.session.project.part(self.part_id))
         every = list(shape.stations)
         if 0 <= number < len(every):
             every[number] = station
             self.session.edit(f"parts.{self.part_id}.shape.stations", tuple(every), "blade moved")
 
-    def use(self, way: SpunWay) -> None:
+    def use(self, title: str, edits: Edits) -> None:
         """Take a way that was tried."""
-        self.session.edit_many(way.edits, way.title[0].lower() + way.title[1:])
+        self.session.edit_many(edits, title[0].lower() + title[1:])
