@@ -267,6 +267,29 @@ def test_what_will_go_wrong_is_foreseen_and_cured(engine: Engine, craft: Project
     assert not any(f.id.startswith("blade.") for f in foresee(engine, engine.evaluate(none)))
 
 
+def test_a_balancers_reading_feeds_the_shake(engine: Engine, craft: Project, wide: PropellerSight) -> None:
+    def shake(gmm: float) -> float:
+        both = tuple((f"parts.{k}.shape.unbalance_gmm", gmm) for k in ("wide", "wide_left"))
+        result = engine.evaluate(set_many(craft, both))
+        assert result.whole is not None
+        return float(result.whole.shake.over(np.array([5000.0])).gyro_dps[1, 0, 0])
+
+    assert not wide.balance.measured
+    assert shake(wide.balance.gmm) == pytest.approx(shake(1.0) * wide.balance.gmm, rel=0.15)  # but for blades that lift unequally
+    assert shake(20.0) == pytest.approx(2 * shake(10.0), rel=0.02)
+    assert made(engine, craft, shape__unbalance_gmm=0.5).balance.measured
+
+
+def test_in_flight_a_blade_pushes_less_up_to_where_it_screws_through_the_air(wide: PropellerSight) -> None:
+    flight = wide.in_flight
+    assert (np.diff(flight.thrust_n[1]) < 0).mean() > 0.9
+    pitch_speed = wide.spun.shape.pitch_mm * 1e-3 * wide.printed.most_rpm / 60
+    assert 0.8 * pitch_speed < flight.no_thrust_m_s <= 1.25 * pitch_speed + 1e-9
+    best, at = flight.best
+    assert 0.3 < best < 0.9
+    assert 0 < at < flight.no_thrust_m_s
+
+
 # readings
 
 
@@ -399,6 +422,11 @@ def test_in_the_window(window: Any, qapp: Any) -> None:
     assert until(qapp, lambda: view.sight is not None and view.sight.part.id == part.id)
     assert may_it_spin(view.sight)[0] == view.words.text()
     assert until(qapp, lambda: bool(view._lies) and view._found is not None)
+    view.turn_colour()
+    assert view.plan.by_stall
+    view.lift.turn.click()
+    assert "in flight" in view.lift.title.text()
+    view.lift.turn.click()
     view.move_by_hand()
     shape = session.project.part(part.id).shape
     assert len(shape.stations) == 8

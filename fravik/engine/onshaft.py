@@ -10,7 +10,7 @@ from fravik.library import filaments_of
 from fravik.model.blade import PropellerShape
 from fravik.model.material import CORNERS, Corner, Filament, Spread
 from fravik.model.project import Project
-from fravik.shape.blade import blade_mm3
+from fravik.shape.blade import as_printed_gmm
 from fravik.structure.fatigue import relaxed
 from fravik.structure.pressfit import FRICTION, SOFT_FRICTION, Elastic, grip_nmm, hoop_mpa, pressures_mpa
 from fravik.structure.service import Service, in_service
@@ -19,8 +19,6 @@ from .results import PartResult
 
 SUDDEN = 2.0  # times the motor's most torque: a controller that reverses or brakes
 BEARING = 1.6  # crushing strength of plastic in a hole over its strength in pull
-# how much one printed blade weighs more than the next, and how far a hole lies off; working assumptions, to be corrected by a balancer
-BLADES_APART, HOLE_OFF_MM = 0.01, 0.05
 SAND_AT = 0.9  # of the radius
 MONTH_H = 720.0  # pressed plastic lets go by and by: in service it is told after so long
 OTHER: dict[Corner, Corner] = {"low": "high", "typical": "typical", "high": "low"}  # the weak plastic creeps most
@@ -41,12 +39,13 @@ class Grip:
 
 @dataclass(frozen=True)
 class Balance:
-    """As printed: out of balance by so many g mm, what to sand off the heavy side and where, and what a bought one comes with."""
+    """Out of balance by so many g mm, what to sand off the heavy side and where, what a bought one comes with, and if it was measured."""
 
     gmm: float
     sand_g: float
     sand_at_mm: float
     bought_gmm: float
+    measured: bool
 
 
 def grip_of(project: Project, part: PartResult) -> Grip:
@@ -107,12 +106,9 @@ def _pressed(project: Project, part: PartResult, shape: PropellerShape) -> Grip:
     return Grip("soft bush" if shape.bush_mm > 0 else "press fit", found[0], found[1], hoop)
 
 
-def balance_of(part: PartResult, offset_share: float) -> Balance:
-    """``offset_share`` is how far a bought one's mass centre lies off, over its diameter."""
+def balance_of(part: PartResult, bought_gmm: float) -> Balance:
+    """Measured, or else as it is printed; beside a bought one's."""
     shape = drawn(part.part)
-    first = blade_mm3(shape)[1]
-    density = part.filament.density_g_cm3.typical * 1e-3
-    off = HOLE_OFF_MM + max(shape.bore_mm - shape.shaft_mm, 0.0) / 2 * (shape.bore == "round" and shape.bush_mm <= 0)
-    gmm = math.hypot(BLADES_APART * first * density, part.grams * off)
+    gmm = shape.unbalance_gmm if shape.unbalance_gmm is not None else as_printed_gmm(shape, part.filament.density_g_cm3.typical)
     at = SAND_AT * shape.radius_mm
-    return Balance(gmm, gmm / at, at, part.grams * offset_share * shape.diameter_mm)
+    return Balance(gmm, gmm / at, at, bought_gmm, shape.unbalance_gmm is not None)

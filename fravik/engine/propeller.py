@@ -24,11 +24,12 @@ from .drivetrain import drive_of
 from .evaluate import Engine
 from .onshaft import SUDDEN, Balance, Grip, balance_of, grip_of
 from .results import Evaluation
-from .shake import OFFSET
+from .shake import out_of_balance_gmm
 from .spun import PROOF, LetsGo, Spun, lets_go, spun
 
 Verdict = Literal["holds", "tight", "fails"]
 CURVE, BEYOND = 25, 1.15  # points of the curves over speed, and how far they go over the motor's most
+SCREWS = 1.25  # times its pitch: with its camber a blade pushes beyond that
 AIR_SPREAD = 0.10  # of thrust and power: blade elements at these Reynolds numbers; a working assumption
 LIFTING = (0.3, 0.95)  # of the radius: where stall is looked for
 NEAR_REV, BENDS_DEG = 0.10, 3.0
@@ -46,6 +47,27 @@ class Curves:
     bought_thrust_n: Floats
     bought_power_w: Floats
     merit: Floats
+
+
+@dataclass(frozen=True, eq=False)
+class InFlight:
+    """Over speeds of flight along the shaft (v,), m/s: thrust N and efficiency at the turns of hover and at the motor's most, (2, v)."""
+
+    speed_m_s: Floats
+    thrust_n: Floats
+    efficiency: Floats
+
+    @property
+    def best(self) -> tuple[float, float]:
+        """The best efficiency at the motor's most, and the speed of it."""
+        k = int(self.efficiency[1].argmax())
+        return float(self.efficiency[1, k]), float(self.speed_m_s[k])
+
+    @property
+    def no_thrust_m_s(self) -> float:
+        """At the motor's most, the speed at which it pushes no more, or as far as was looked."""
+        below = np.flatnonzero(self.thrust_n[1] <= 0)
+        return float(self.speed_m_s[below[0]]) if len(below) else float(self.speed_m_s[-1])
 
 
 @dataclass(frozen=True)
@@ -75,6 +97,7 @@ class PropellerSight:
     printed: Match
     bought: Match
     curves: Curves
+    in_flight: InFlight
     at_hover: Flown
     at_most: Flown
     spun: Spun
@@ -142,8 +165,9 @@ def _sight(engine: Engine, project: Project, part_id: str) -> PropellerSight:
     stalled = float(np.mean(at.to_stall_rad[0, lifting] < 0))
     c = project.components.propeller
     return PropellerSight(
-        part, blade_of(shape), made.grams, made.figures.minutes, printed, bought, _curves(project, shape, most), _one(at, 0), _one(at, 1),
-        blade, gone, grip_of(project, made), balance_of(made, OFFSET[c.balance]), stalled, blade.modes_hz(printed.hover_rpm),
+        part, blade_of(shape), made.grams, made.figures.minutes, printed, bought, _curves(project, shape, most),
+        _in_flight(shape, printed), _one(at, 0), _one(at, 1),
+        blade, gone, grip_of(project, made), balance_of(made, out_of_balance_gmm(c)), stalled, blade.modes_hz(printed.hover_rpm),
         printed.hover_rpm / 60, *_noise(printed.hover_rpm, shape.diameter_mm, shape.blades),
         *_noise(bought.hover_rpm, c.diameter_mm, c.blades),
     )  # fmt: skip
@@ -194,6 +218,14 @@ def _curves(project: Project, shape: PropellerShape, most_rpm: float) -> Curves:
     pushes = p.thrust_coefficient * RHO * n**2 * d**4
     drawn = pushes**1.5 / math.sqrt(2 * RHO * math.pi * d**2 / 4) / p.figure_of_merit
     return Curves(rpm, (thrust[0], thrust[1], thrust[2]), (power[0], power[1], power[2]), pushes, drawn, every[1].merit(disk_m2(shape)))
+
+
+def _in_flight(shape: PropellerShape, printed: Match) -> InFlight:
+    """Up to a little over what its pitch would screw forward at the motor's most."""
+    top = SCREWS * shape.pitch_mm * 1e-3 * printed.most_rpm / 60
+    speed = np.linspace(0.0, max(top, 1.0), CURVE)
+    each = [flown(shape, np.full(CURVE, rpm), speed) for rpm in (printed.hover_rpm, printed.most_rpm)]
+    return InFlight(speed, np.stack([f.thrust_n for f in each]), np.stack([np.where(f.thrust_n > 0, f.efficiency, 0.0) for f in each]))
 
 
 def may_it_spin(sight: PropellerSight) -> tuple[str, str]:

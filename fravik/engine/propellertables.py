@@ -34,6 +34,11 @@ def propeller_data(s: PropellerSight) -> dict[str, Any]:
                 c.rpm, *c.thrust_n, c.power_w[1], c.merit, c.bought_thrust_n, c.bought_power_w, strict=True
             )
         ],
+        "in_flight": [
+            {"m_s": float(v), "thrust_hover_n": float(a), "thrust_most_n": float(b), "efficiency_most": float(e)}
+            for v, a, b, e in zip(s.in_flight.speed_m_s, *s.in_flight.thrust_n, s.in_flight.efficiency[1], strict=True)
+        ],
+        "to_stall_deg": [math.degrees(float(a)) for a in s.at_hover.to_stall_rad[0]],
         "craft": [asdict(s.printed), asdict(s.bought)],
         "spin": {
             "verdict": s.verdict, "words": spin, "why": why, "motor_reaches_rpm": s.printed.most_rpm,
@@ -64,11 +69,12 @@ def propeller_text(s: PropellerSight) -> str:
         ("thrust to weight", "{:.1f}", p.thrust_to_weight, b.thrust_to_weight),
     )]  # fmt: skip
     allowed, proof, bal = s.lets_go.allowed, s.proof_rpm, s.balance
+    comes = "Measured" if bal.measured else "As printed"
     out = [
         f"{s.part.name}: {s.grams:.1f} g", spin, why, f"Do not spin above {allowed:.0f} rpm; first at {proof:.0f} behind a shield.",
         f"{'':18}{'this one':>12}{'bought':>12}", *(f"{name:18}{own:>12}{other:>12}" for name, own, other in rows),
         f"Rings at {s.hz[0]:.0f} Hz in hover, turns {s.rev_hz:.0f} times a second.",
         f"Holds on its shaft: {holds}; wanted {s.wanted_nmm:.0f}.",
-        f"As printed {bal.gmm:.1f} g mm out of balance: sand off {bal.sand_g:.2f} g at {bal.sand_at_mm:.0f} mm.", CAUTION,
+        f"{comes} {bal.gmm:.1f} g mm out of balance: sand off {bal.sand_g:.2f} g at {bal.sand_at_mm:.0f} mm.", CAUTION,
     ]  # fmt: skip
     return "\n".join(line for line in out if line)

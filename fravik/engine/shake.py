@@ -34,8 +34,14 @@ BLADE_AT = 0.75
 PUSH_SPREAD = 2.0
 # what bolts, wires and air add to the loss factor of the plastic: low, usual, high; a working assumption
 FITTINGS_LOSS = (0.005, 0.015, 0.03)
+LEAST_GMM = 1e-3  # nothing is better balanced
 MAP_POINTS, BAND_POINTS = 160, 48
 G_MM_S2 = 9806.65
+
+
+def out_of_balance_gmm(prop: Propeller) -> float:
+    """As a balancer told, or the usual of its kind."""
+    return prop.unbalance_gmm if prop.unbalance_gmm is not None else prop.mass_g * OFFSET[prop.balance] * prop.diameter_mm
 
 
 def orders_of(project: Project, power: PowerFigures) -> tuple[Order, ...]:
@@ -140,7 +146,7 @@ class Shake:
         """(f,) on each rotor of an order at its own speeds."""
         prop, rotor = self._own(order)
         if order.way == "sideways":
-            return np.asarray(prop.mass_g * 1e-6 * OFFSET[prop.balance] * prop.diameter_mm * (2 * math.pi * rpm / 60.0) ** 2)
+            return np.asarray(max(out_of_balance_gmm(prop), LEAST_GMM) * 1e-6 * (2 * math.pi * rpm / 60.0) ** 2)
         return np.asarray(self._pulse(order) * rotor.hover_thrust_n * (rpm / rotor.hover_rpm) ** 2)
 
     def _pulse(self, order: Order) -> float:

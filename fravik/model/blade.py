@@ -70,6 +70,15 @@ class PropellerShape(Frozen):
     screw_hole_mm: float = quantity(2.2, 0.8, 5.0, "mm", "Screw hole", "four of them", step=0.1)
     bush_mm: float = quantity(0.0, 0.0, 6.0, "mm", "Soft bush, wall", "of a flexible filament inside the hub; 0 for none", step=0.25)
     bush_grip_mm: float = quantity(0.2, 0.0, 1.0, "mm", "Bush, tighter by", "bush over hub and shaft, in diameter", step=0.05)
+    unbalance_gmm: float | None = quantity(
+        None,
+        0.0,
+        500.0,
+        "g mm",
+        "Out of balance",
+        "grams to even it out times their radius; empty as it is printed",
+        step=0.1,
+    )
     stations: tuple[BladeStation, ...] = choice((), "Positions", "drawn by hand or from readings; none: by the laws above")
     readings: tuple[Reading, ...] = choice((), "Readings", "taken off a propeller with callipers")
 

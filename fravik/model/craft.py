@@ -125,6 +125,15 @@ class Propeller(Frozen):
     blades: int = quantity(2, 2, 6, "", "Blades", "blade pass is blades x rpm", step=1)
     mass_g: float = quantity(7.0, 0.3, 100.0, "g", "Mass", "one propeller", step=0.5)
     balance: Balance = choice("as_bought", "Balance", "a worn or nicked blade shakes many times as much as one that was balanced")
+    unbalance_gmm: float | None = quantity(
+        None,
+        0.0,
+        500.0,
+        "g mm",
+        "Out of balance",
+        "grams to even it out times their radius; empty for the usual",
+        step=0.1,
+    )
     gyration: float = quantity(
         0.43,
         0.3,

@@ -9,7 +9,7 @@ import numpy as np
 
 from fravik.model.blade import PropellerShape
 from fravik.model.craft import Propeller
-from fravik.shape.blade import blade_mm3, blade_of, hub_mm3
+from fravik.shape.blade import as_printed_gmm, blade_mm3, blade_of, hub_mm3, propeller_mm3
 
 from .bem import RHO, RINGS, Flown, Rotor, fly, ring_edges_mm, rotor_of
 from .polars import PRINTED_DRAG, Floats, section_polars
@@ -69,11 +69,12 @@ def as_flown(bought: Propeller, shape: PropellerShape, density_g_cm3: float, thr
         push = max(measured[0] * omega**2, 1e-9)
         draw = measured[1] * omega**3 if measured[1] is not None else draw
     merit = push**1.5 / math.sqrt(2 * RHO * disk_m2(shape)) / max(draw, 1e-9) if push > 0 else 0.0
-    volume, _, second = blade_mm3(shape)
-    grams = (shape.blades * volume + hub_mm3(shape)) * 1e-3 * density_g_cm3
+    second, grams = blade_mm3(shape)[2], propeller_mm3(shape) * 1e-3 * density_g_cm3
+    off = shape.unbalance_gmm if shape.unbalance_gmm is not None else as_printed_gmm(shape, density_g_cm3)
     about = (shape.blades * second + hub_mm3(shape) * shape.hub_diameter_mm**2 / 8) * 1e-3 * density_g_cm3
     return bought.model_copy(update={
         "diameter_mm": shape.diameter_mm, "pitch_mm": shape.pitch_mm, "blades": shape.blades, "mass_g": grams, "family": "typed",
+        "unbalance_gmm": off,
         "gyration": min(max(math.sqrt(about / grams) / shape.radius_mm, 0.2), 0.7), "price": 0.0,
         "thrust_coefficient": max(push / (RHO * n**2 * d**4), 1e-3), "figure_of_merit": min(max(merit, 0.02), 0.95),
     })  # fmt: skip

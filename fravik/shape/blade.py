@@ -30,6 +30,8 @@ CAMBER_AT, AXIS = 0.4, 0.4  # along the chord: most camber; what lies on the lin
 ROUNDED, TIP_CHORD = 0.03, 0.25  # of the radius, the rounded tip; of the chord before it, what is left at the very end
 POSITIONS, POINTS = 33, 22  # along the blade, and on each side of a section
 INTO_HUB = 0.6  # of the hub's radius: where the blade begins inside it
+# how much one printed blade weighs more than the next, and how far a hole lies off; working assumptions, to be corrected by a balancer
+BLADES_APART, HOLE_OFF_MM = 0.01, 0.05
 FULL = 0.685  # area of a four-digit section over chord times thickness
 
 
@@ -175,6 +177,18 @@ def propeller_solid(shape: PropellerShape) -> Manifold:
 def hub_mm3(shape: PropellerShape) -> float:
     """Volume of the hub less its bore."""
     return shape.hub_height_mm * (math.pi * shape.hub_diameter_mm**2 / 4 - float(bore_plan(shape).area()))
+
+
+def propeller_mm3(shape: PropellerShape) -> float:
+    """Volume of the whole."""
+    return shape.blades * blade_mm3(shape)[0] + hub_mm3(shape)
+
+
+def as_printed_gmm(shape: PropellerShape, density_g_cm3: float) -> float:
+    """How far out of balance it comes off the bed: one blade a little heavier than the next, the hole a little off."""
+    loose = max(shape.bore_mm - shape.shaft_mm, 0.0) / 2 * (shape.bore == "round" and shape.bush_mm <= 0)
+    density = density_g_cm3 * 1e-3
+    return math.hypot(BLADES_APART * blade_mm3(shape)[1] * density, propeller_mm3(shape) * density * (HOLE_OFF_MM + loose))
 
 
 def blade_mm3(shape: PropellerShape) -> tuple[float, float, float]:

@@ -7,11 +7,12 @@ from collections.abc import Iterator
 import numpy as np
 from manifold3d import Manifold
 
+from fravik.library import filaments_of
 from fravik.model.blade import PropellerShape
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
 from fravik.model.recipe import Recipe
-from fravik.shape.blade import propeller_solid
+from fravik.shape.blade import as_printed_gmm, propeller_solid
 from fravik.shape.build import ShapeInput
 from fravik.shape.stations import Station
 from fravik.structure.form import BeamForm
@@ -36,7 +37,8 @@ class OwnPropeller(PartKind[PropellerShape]):
         ("Propeller", ("turns", "in_use", "diameter_mm", "blades", "pitch_mm",)),
         ("Blade", ("outline", "chord_share", "camber", "root_thickness", "tip_thickness", "least_mm", "edge_mm", "sweep_mm",)),
         ("Hub", ("hub_diameter_mm", "hub_height_mm", "root_fillet_mm", "root_swell",)),
-        ("On the shaft", ("shaft_mm", "bore", "bore_mm", "flat_mm", "screw_circle_mm", "screw_hole_mm", "bush_mm", "bush_grip_mm",)),
+        ("On the shaft", ("shaft_mm", "bore", "bore_mm", "flat_mm", "screw_circle_mm", "screw_hole_mm", "bush_mm",
+                          "bush_grip_mm", "unbalance_gmm",)),
     )  # fmt: skip
     starts = {"propeller": Start("propeller", "Propeller", 2)}
     takes_bonds = has_flat_twin = answers_for_all = False
@@ -46,7 +48,7 @@ class OwnPropeller(PartKind[PropellerShape]):
 
     def given(self, part: Part, shape: PropellerShape, project: Project) -> ShapeInput:
         """Readings and what it is used for leave its form alone."""
-        same = {"in_use": True, "readings": (), "stand": (), "shaft_mm": 5.0, "bush_grip_mm": 0.2}
+        same = {"in_use": True, "readings": (), "stand": (), "unbalance_gmm": None, "shaft_mm": 5.0, "bush_grip_mm": 0.2}
         return ShapeInput(shape.model_copy(update=same), shape.radius_mm, None)
 
     def solid(self, given: ShapeInput, shape: PropellerShape) -> Manifold:
@@ -89,6 +91,10 @@ class OwnPropeller(PartKind[PropellerShape]):
     def new_count(self, project: Project, start: str) -> int:
         """For every rotor that turns its way."""
         return max(sum(s.spin > 0 for s in stations(project)), 1)
+
+    def followed(self, shape: PropellerShape, project: Project) -> dict[str, float]:
+        density = filaments_of(project)[next(p for p in project.parts if p.shape == shape).recipe.filament].density_g_cm3.typical
+        return {"unbalance_gmm": round(as_printed_gmm(shape, density), 1)}
 
     def form(self, part: Part, shape: PropellerShape, length_mm: float) -> BeamForm:
         return propeller_form(shape)

@@ -12,10 +12,12 @@ from fravik.app.widgets.scene import blend
 from fravik.engine.propeller import PropellerSight
 from fravik.kinds.spinning import drawn
 from fravik.model.blade import BladeStation, PropellerShape
+from fravik.power.drawn import rotor
 from fravik.printing.zones import Floats
 
 NEAR_PX, HANDLE_PX = 9, 4.0
 LOW, HIGH = 0.5, 3.0  # reserves between which the colours run
+STALLED_DEG, CLEAR_DEG = -2.0, 8.0  # to stall, in hover
 SIDE, FOOT = 14, 30
 LEAST_CHORD_MM = 2.0
 
@@ -29,7 +31,7 @@ class BladePlan(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.sight: PropellerSight | None = None
-        self.at_mm = 0.0
+        self.at_mm, self.by_stall = 0.0, False
         self._dragged: tuple[int, bool] | None = None
         self._ghost: BladeStation | None = None
         self.setMinimumHeight(90)
@@ -85,9 +87,9 @@ class BladePlan(QWidget):
             return QPointF(o.x() + k * x, o.y() - k * y)
 
         colours = [QColor(x) for x in blend(*c.reserve)]
-        reserve = self._reserve(r)
+        share_at = self._shares(r)
         for i in range(len(r) - 1):
-            share = (np.log((reserve[i] + reserve[i + 1]) / 2) - np.log(LOW)) / (np.log(HIGH) - np.log(LOW))
+            share = (share_at[i] + share_at[i + 1]) / 2
             colour = colours[int(np.clip(share, 0, 1) * (len(colours) - 1))]
             p.setPen(QPen(colour, 0.7))
             p.setBrush(colour)
@@ -102,6 +104,14 @@ class BladePlan(QWidget):
         self._handles(p, at, shape)
         p.setPen(QPen(QColor(c.ink), 1.2, Qt.PenStyle.DashLine))
         p.drawLine(QPointF(at(self.at_mm, 0).x(), 4), QPointF(at(self.at_mm, 0).x(), self.height() - FOOT + 4))
+
+    def _shares(self, r: Floats) -> Floats:
+        """Along the ramp from what is bad to what is good."""
+        if self.by_stall:
+            there = self.sight.at_hover  # type: ignore[union-attr]
+            left = np.degrees(np.interp(r, rotor(self._shape()).r_m * 1e3, there.to_stall_rad[0]))
+            return np.asarray((left - STALLED_DEG) / (CLEAR_DEG - STALLED_DEG))
+        return np.asarray((np.log(np.maximum(self._reserve(r), 1e-3)) - np.log(LOW)) / (np.log(HIGH) - np.log(LOW)))
 
     def reserve_at(self, at_mm: float) -> float:
         """The least of all kinds there, at the motor's most."""

@@ -8,6 +8,7 @@ import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QColor
+from PyQt6.QtWidgets import QPushButton
 
 from fravik.app import theme
 from fravik.app.widgets.basics import Card
@@ -107,6 +108,12 @@ class LiftCard(Card):
 
     def __init__(self) -> None:
         super().__init__("What it lifts, and where it lets go")
+        self.flying = False
+        self.sight: PropellerSight | None = None
+        self.turn = QPushButton("In flight")
+        self.turn.setObjectName("quiet")
+        self.turn.clicked.connect(self.turn_over)
+        self.head.addWidget(self.turn)
         self.plot = plain_plot("1000 rpm", "Thrust, N")
         self.plot.setAccessibleName("Thrust over speed")
         self.low, self.high = pg.PlotCurveItem(), pg.PlotCurveItem()
@@ -121,13 +128,27 @@ class LiftCard(Card):
         self.words: list[pg.TextItem] = []
         self.column.addWidget(self.plot, 1)
 
+    def turn_over(self) -> None:
+        """Standing, over its turns; or at the motor's most, over the speed of flight."""
+        self.flying = not self.flying
+        self.turn.setText("Standing" if self.flying else "In flight")
+        self.title.setText("What it pushes in flight" if self.flying else "What it lifts, and where it lets go")
+        self.show_sight(self.sight)
+
     def show_sight(self, sight: PropellerSight | None) -> None:
         """A propeller, or none."""
+        self.sight = sight
         for item in self.words:
             self.plot.removeItem(item)
         self.words = []
         self.plot.setVisible(sight is not None)
         if sight is None:
+            return
+        self.plot.setLabel("bottom", "Speed along the shaft, m/s" if self.flying else "1000 rpm")
+        for item in (self.band, self.low, self.high, self.stand, self.barred, *self.lines):
+            item.setVisible(not self.flying)
+        if self.flying:
+            self._fly(sight)
             return
         c, curves, k = theme.current(), sight.curves, THOUSAND
         self.plot.setBackground(c.card)
@@ -166,6 +187,20 @@ class LiftCard(Card):
         spots = [(k * r.rpm, r.thrust_n) for r in shape.stand]
         self.stand.setData([x for x, _ in spots], [y for _, y in spots], size=8, pen=pg.mkPen(c.ink), brush=pg.mkBrush(c.card))
         self.note.setText("one of them, standing · bought one dashed" + (" · rings measured" if spots else ""))
+
+    def _fly(self, sight: PropellerSight) -> None:
+        c, flight = theme.current(), sight.in_flight
+        self.plot.setBackground(c.card)
+        dress_axes(self.plot, 7.5)
+        self.own.setData(flight.speed_m_s, flight.thrust_n[1], pen=pg.mkPen(c.wall, width=2.2))
+        self.bought.setData(flight.speed_m_s, flight.thrust_n[0], pen=pg.mkPen(c.cover, width=1.6))
+        top = float(flight.thrust_n[1].max())
+        self.plot.setXRange(0.0, float(flight.speed_m_s[-1]), padding=0.01)
+        self.plot.setYRange(0.0, top, padding=0.02)
+        self._say("motor's most", 0.02 * float(flight.speed_m_s[-1]), 0.98 * float(flight.thrust_n[1, 0]), c.wall, (0.0, 0.0))
+        self._say("as in hover", 0.02 * float(flight.speed_m_s[-1]), float(flight.thrust_n[0, 0]), c.muted, (0.0, 1.1))
+        best, at = flight.best
+        self.note.setText(f"best {best:.0%} of its power at {at:.0f} m/s; pushes up to {flight.no_thrust_m_s:.0f} m/s")
 
     def _say(self, text: str, x: float, y: float, colour: str, anchor: tuple[float, float]) -> None:
         item = pg.TextItem(text, color=QColor(colour), anchor=anchor)

@@ -155,8 +155,9 @@ class BesidePage(QWidget):
         if g.warm_nmm is not None:
             band = f"{g.warm_nmm.low:.0f}–{g.warm_nmm.high:.0f} N mm"
             holds = f"{g.by.capitalize()} holds {band} after a month in service; the motor jerks with {s.wanted_nmm:.0f}."
+        comes = "Measured" if bal.measured else "As printed about"
         self.hub.setText(
-            f"{holds} As printed about {bal.gmm:.1f} g mm out of balance (bought {bal.bought_gmm:.1f}): sand off {bal.sand_g:.2f} g at "
+            f"{holds} {comes} {bal.gmm:.1f} g mm out of balance (bought {bal.bought_gmm:.1f}): sand off {bal.sand_g:.2f} g at "
             f"{bal.sand_at_mm:.0f} mm. Blades ring at {s.hz[0]:.0f} Hz in hover, which turns {s.rev_hz:.0f} times a second; "
             f"{s.stalled:.0%} of them stalled."
         )

@@ -36,6 +36,7 @@ from .tables import BesidePage, LiesCard, WaysPage, thousand
 NONE = ("This craft flies bought propellers. Draw one of your own from the bought one's diameter and pitch, or from readings taken off a "
         "blade with callipers: what it lifts, what it costs and how fast it may spin are told before it turns.")  # fmt: skip
 LOW_PX = 560
+COLOURS = ("Colour: reserve", "Colour: stall")
 TABS = ("Beside the bought", "Ways out", "Making, shape", "Readings")
 
 
@@ -105,7 +106,11 @@ class PropellerView(QWidget):
 
     def _blade_card(self) -> Card:
         self.blade_card = card = Card("The blade")
-        card.note.setText("colour: reserve at full speed")
+        self.colour = QPushButton(COLOURS[0])
+        self.colour.setToolTip("Reserve at the motor's most from 0.5 to 3, or how far it is from stall in hover, from -2 to 8°")
+        self.colour.setObjectName("quiet")
+        self.colour.clicked.connect(self.turn_colour)
+        card.head.addWidget(self.colour)
         self.names = QHBoxLayout()
         self.names.setSpacing(4)
         self.group = QButtonGroup(self)
@@ -302,6 +307,12 @@ class PropellerView(QWidget):
             button.setChecked(button.property("part") == self.part_id)
 
     # what the maker does
+
+    def turn_colour(self) -> None:
+        """Colour the blade by its reserve, or by how far it is from stall."""
+        self.plan.by_stall = not self.plan.by_stall
+        self.colour.setText(COLOURS[int(self.plan.by_stall)])
+        self.plan.update()
 
     def open_part(self, part_id: str) -> None:
         """Bring another propeller into view."""
