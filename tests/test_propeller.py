@@ -14,6 +14,9 @@ import pytest
 from conftest import until
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QImage
+from PyQt6.QtTest import QTest
 
 from fravik.cli import main
 from fravik.demo import turnstone
@@ -185,6 +188,10 @@ def test_stood_on_end_it_fails_where_lying_it_holds(engine: Engine, craft: Proje
     assert flat.verdict == "holds"
     assert flat.proof_rpm > flat.printed.most_rpm
     assert wide.proof_rpm < wide.printed.most_rpm
+    assert flat.struck.holds_n.typical > wide.struck.holds_n.typical
+    assert wide.rough.typical < flat.rough.typical  # what it was stood on end for
+    coarse = made(engine, craft, recipe__lies="flat", recipe__layer_height_mm=0.28)
+    assert coarse.rough.typical > flat.rough.typical
     assert may_it_spin(wide)[0].startswith("No")
     assert may_it_spin(flat)[0].startswith("It may spin")
 
@@ -461,3 +468,31 @@ def test_readings_are_typed_and_drawn(window: Any, qapp: Any, tmp_path: Path) ->
     page.table.setCurrentCell(0, 0)
     page.remove()
     assert len(page.shape().readings) == len(READ) - 1
+
+
+def test_a_photograph_lies_with_its_axis_on_the_axis_and_its_tip_on_the_tip(window: Any, qapp: Any, tmp_path: Path) -> None:
+    window.show_stage("Propeller")
+    view = window.view("Propeller")
+    view.add()
+    assert until(qapp, lambda: view.sight is not None)
+    picture = QImage(800, 600, QImage.Format.Format_RGB32)
+    picture.fill(QColor("white"))
+    picture.save(str(tmp_path / "above.png"))
+    (tmp_path / "text.png").write_text("no picture")
+    assert "no picture" in view.lay_photograph(tmp_path / "text.png")
+    view.lay_photograph(tmp_path / "above.png")
+    plan = view.plan
+    room = QRectF(plan.rect())
+    k, corner = plan.photo.fitted(room)
+    for at in (QPointF(100, 500), QPointF(700, 100)):
+        spot = corner + k * at
+        QTest.mouseClick(plan, Qt.MouseButton.LeftButton, pos=spot.toPoint())
+    assert not plan.photo.asks
+    scale, axis = plan._scale()
+    tip = scale * view.sight.spun.shape.radius_mm
+    laid = plan.photo.laid(axis, tip, False)
+    assert (laid.map(QPointF(100, 500)) - axis).manhattanLength() < 4 / k
+    assert (laid.map(QPointF(700, 100)) - axis - QPointF(tip, 0)).manhattanLength() < 4 / k
+    plan.grab()
+    view.open_part(view.part_id)
+    assert plan.photo is None

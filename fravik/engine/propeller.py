@@ -12,11 +12,12 @@ from fravik.kinds import kind_of
 from fravik.kinds.spinning import drawn, in_place_of
 from fravik.model.blade import PropellerShape
 from fravik.model.craft import Propeller
+from fravik.model.material import Spread
 from fravik.model.project import Part, Project
 from fravik.power.bem import RHO, SOUND_M_S, Flown
 from fravik.power.blades import resolved
 from fravik.power.drawn import disk_m2, flown, rotor
-from fravik.power.polars import PRINTED_DRAG
+from fravik.power.steps import drag_factor
 from fravik.printing.zones import Floats
 from fravik.shape.blade import Blade, blade_of
 
@@ -25,7 +26,7 @@ from .evaluate import Engine
 from .onshaft import SUDDEN, Balance, Grip, balance_of, grip_of
 from .results import Evaluation
 from .shake import out_of_balance_gmm
-from .spun import PROOF, LetsGo, Spun, lets_go, spun
+from .spun import PROOF, LetsGo, Spun, Struck, lets_go, spun, struck
 
 Verdict = Literal["holds", "tight", "fails"]
 CURVE, BEYOND = 25, 1.15  # points of the curves over speed, and how far they go over the motor's most
@@ -101,7 +102,9 @@ class PropellerSight:
     at_hover: Flown
     at_most: Flown
     spun: Spun
+    rough: Spread
     lets_go: LetsGo
+    struck: Struck
     grip: Grip
     balance: Balance
     stalled: float
@@ -159,15 +162,17 @@ def _sight(engine: Engine, project: Project, part_id: str) -> PropellerSight:
     printed, bought = _match(part.name, printed_result), _match("Bought", with_bought)
     blade, most = spun(engine.memo, made), printed.most_rpm
     gone = lets_go(blade, most)
-    at = flown(shape, np.array([printed.hover_rpm, most]))
+    rough = drag_factor(shape, part.recipe)
+    at = flown(shape, np.array([printed.hover_rpm, most]), 0.0, rough.typical)
     r = rotor(shape).r_m / (shape.radius_mm * 1e-3)
     lifting = (r > LIFTING[0]) & (r < LIFTING[1])
     stalled = float(np.mean(at.to_stall_rad[0, lifting] < 0))
     c = project.components.propeller
     return PropellerSight(
-        part, blade_of(shape), made.grams, made.figures.minutes, printed, bought, _curves(project, shape, most),
-        _in_flight(shape, printed), _one(at, 0), _one(at, 1),
-        blade, gone, grip_of(project, made), balance_of(made, out_of_balance_gmm(c)), stalled, blade.modes_hz(printed.hover_rpm),
+        part, blade_of(shape), made.grams, made.figures.minutes, printed, bought, _curves(project, shape, most, rough),
+        _in_flight(shape, printed, rough.typical), _one(at, 0), _one(at, 1),
+        blade, rough, gone, struck(blade), grip_of(project, made), balance_of(made, out_of_balance_gmm(c)), stalled,
+        blade.modes_hz(printed.hover_rpm),
         printed.hover_rpm / 60, *_noise(printed.hover_rpm, shape.diameter_mm, shape.blades),
         *_noise(bought.hover_rpm, c.diameter_mm, c.blades),
     )  # fmt: skip
@@ -207,9 +212,9 @@ def _match(name: str, result: Evaluation) -> Match:
                  p.thrust_to_weight, train.hottest.hover_c.typical, max(r.full_torque_nmm for r in train.full.rotors))  # fmt: skip
 
 
-def _curves(project: Project, shape: PropellerShape, most_rpm: float) -> Curves:
+def _curves(project: Project, shape: PropellerShape, most_rpm: float, rough: Spread) -> Curves:
     rpm = np.linspace(0.02, BEYOND, CURVE) * most_rpm
-    every = [flown(shape, rpm, 0.0, rough) for rough in (PRINTED_DRAG.high, PRINTED_DRAG.typical, PRINTED_DRAG.low)]
+    every = [flown(shape, rpm, 0.0, k) for k in reversed(rough)]
     spread = (1 - AIR_SPREAD, 1.0, 1 + AIR_SPREAD)
     thrust = tuple(k * f.thrust_n for k, f in zip(spread, every, strict=True))
     power = tuple(k * f.power_w for k, f in zip(spread, reversed(every), strict=True))
@@ -220,11 +225,11 @@ def _curves(project: Project, shape: PropellerShape, most_rpm: float) -> Curves:
     return Curves(rpm, (thrust[0], thrust[1], thrust[2]), (power[0], power[1], power[2]), pushes, drawn, every[1].merit(disk_m2(shape)))
 
 
-def _in_flight(shape: PropellerShape, printed: Match) -> InFlight:
+def _in_flight(shape: PropellerShape, printed: Match, rough: float) -> InFlight:
     """Up to a little over what its pitch would screw forward at the motor's most."""
     top = SCREWS * shape.pitch_mm * 1e-3 * printed.most_rpm / 60
     speed = np.linspace(0.0, max(top, 1.0), CURVE)
-    each = [flown(shape, np.full(CURVE, rpm), speed) for rpm in (printed.hover_rpm, printed.most_rpm)]
+    each = [flown(shape, np.full(CURVE, rpm), speed, rough) for rpm in (printed.hover_rpm, printed.most_rpm)]
     return InFlight(speed, np.stack([f.thrust_n for f in each]), np.stack([np.where(f.thrust_n > 0, f.efficiency, 0.0) for f in each]))
 
 

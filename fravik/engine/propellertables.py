@@ -34,6 +34,7 @@ def propeller_data(s: PropellerSight) -> dict[str, Any]:
                 c.rpm, *c.thrust_n, c.power_w[1], c.merit, c.bought_thrust_n, c.bought_power_w, strict=True
             )
         ],
+        "drag_factor": s.rough._asdict(),
         "in_flight": [
             {"m_s": float(v), "thrust_hover_n": float(a), "thrust_most_n": float(b), "efficiency_most": float(e)}
             for v, a, b, e in zip(s.in_flight.speed_m_s, *s.in_flight.thrust_n, s.in_flight.efficiency[1], strict=True)
@@ -46,6 +47,7 @@ def propeller_data(s: PropellerSight) -> dict[str, Any]:
             "governs": g.kind, "position_mm": g.position_mm, "spin_alone_rpm": g.spin_alone_rpm, "allowed_rpm": g.allowed,
             "proof_rpm": s.proof_rpm, "reserve_at_most": g.at.reserve, "untwist_deg": g.untwist_deg, "tip_mach": s.tip_mach,
         },
+        "struck": {"holds_n": s.struck.holds_n._asdict(), "stick_rpm": s.struck.stick_rpm._asdict(), "grass": s.struck.grass},
         "rings_hz": [float(f) for f in s.hz], "turns_hz": s.rev_hz, "stalled_in_hover": s.stalled,
         "grip": {"by": s.grip.by, "room_nmm": _band(s.grip, "room_nmm"), "warm_nmm": _band(s.grip, "warm_nmm"), "wanted_nmm": s.wanted_nmm,
                  "hoop": s.grip.hoop, "unknown": s.grip.unknown},

@@ -8,6 +8,7 @@ from fravik.kinds.spinning import drawn
 from fravik.library import filaments_of
 from fravik.model.paths import EditError, set_many
 from fravik.model.project import Project
+from fravik.power.steps import drag_factor
 from fravik.printing.checks import recipe_problems
 from fravik.printing.overhang import support_need
 
@@ -32,6 +33,7 @@ class SpunWay:
     minutes: float = 0.0
     support_cm3: float = 0.0
     price: float = 0.0
+    drag: float = 1.0
     refused: str = ""
 
 
@@ -46,7 +48,8 @@ def way_of(engine: Engine, project: Project, sight: PropellerSight, title: str, 
     except Refused as err:
         return SpunWay(title, edits, refused=err.problems[0].message)
     need = support_need(engine.mesh(made.given), made.field.rotation)
-    return SpunWay(title, edits, gone.allowed, gone.at.reserve, made.grams, made.figures.minutes, need.columns_cm3, made.cost)
+    return SpunWay(title, edits, gone.allowed, gone.at.reserve, made.grams, made.figures.minutes, need.columns_cm3, made.cost,
+                   drag_factor(drawn(made.part), made.part.recipe).typical)  # fmt: skip
 
 
 def lies_of(engine: Engine, project: Project, sight: PropellerSight) -> tuple[SpunWay, ...]:

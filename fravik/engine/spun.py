@@ -17,6 +17,7 @@ from fravik.power.bem import SOUND_M_S
 from fravik.power.drawn import flown, rotor
 from fravik.printing.zones import Floats
 from fravik.shape.blade import blade_of
+from fravik.structure.frame import respond
 from fravik.structure.joints import RIGID, JointSprings
 from fravik.structure.member import (
     TYPICAL_FIRST,
@@ -30,11 +31,15 @@ from fravik.structure.member import (
     member_chain,
 )
 from fravik.structure.reserves import CaseReserves, StressBasis, all_reserves, stress_basis
-from fravik.structure.spinning import Blown, Ring, rings_of, spun_forces, spun_modes_hz
+from fravik.structure.spinning import Blown, Ring, held, rings_of, spun_forces, spun_modes_hz
 
 from .memo import Memo
 from .results import PartResult, Refused
 
+STRUCK_AT = 0.8  # of the radius: where a blade meets things
+# what a tuft of grass holds against a blade before it is cut or bent away, taken twice for its suddenness, N; how stiff a stick is that is
+# as thick as a finger, N/mm; working assumptions
+GRASS_N, STICK_N_MM = 6.0, 40.0
 QUARTER = 0.25  # of the chord: where a section's forces act
 MOST_MACH, SPEEDS = 0.85, 14  # of the tip: no printed blade is looked at beyond
 # of the speed at which a weak print lets go, what is allowed: as much as 1.5 on stress (a working assumption)
@@ -147,6 +152,45 @@ def lets_go(blade: Spun, most_rpm: float) -> LetsGo:
                   math.degrees(turn * float(bent[np.abs(bent[:, 3]).argmax(), 3])))  # fmt: skip
 
 
+@dataclass(frozen=True)
+class Struck:
+    """What pushed against a blade's turn breaks it, N, and the speeds from which a stick does, rpm; with weak, usual and strong plastic."""
+
+    holds_n: Spread
+    stick_rpm: Spread
+
+    @property
+    def grass(self) -> bool:
+        """Whether it comes through grass."""
+        return self.holds_n.low >= GRASS_N
+
+
+def struck(blade: Spun) -> Struck:
+    """What goes round with the motor, a blade's mass at STRUCK_AT of the radius, is stopped by the blade in its own plane and a stick in a
+    row: F = v sqrt(k m). Pull and lift are left out, the blade's toughness too.
+    """
+    path, shape = blade.member.path, blade.shape
+    node = int(np.argmin(np.abs(path.nodes_mm[:, 0] - STRUCK_AT * shape.radius_mm)))
+    at = float(path.nodes_mm[node, 0])
+    load = np.zeros((6 * len(path.nodes_mm), 1))
+    load[6 * node + 1] = -1.0 if shape.turns == "anticlockwise" else 1.0
+    long = np.diff(path.nodes_mm[:, 0])
+    middle = (path.nodes_mm[1:, 0] + path.nodes_mm[:-1, 0]) / 2
+    mass_t = float((blade.rings.mass_t_mm * long * middle**2).sum()) / at**2
+    speeds, holds, like = [], [], None
+    for k, corner in enumerate(TYPICAL_FIRST):
+        element = blade.chain.elements[k]
+        answer = respond(element, held(element.k), load)
+        gives = abs(float(answer.u[6 * node + 1, 0]))
+        basis = _basis_of(blade, corner, k, answer.forces, np.zeros((6, 1)), np.zeros((6, 1)), like)
+        like = like or basis
+        holds_n = min(all_reserves(basis, _each(["0"]))["0"].reserve, 1e6)
+        stiff = 1.0 / (gives + 1.0 / STICK_N_MM)
+        holds.append(holds_n)
+        speeds.append(holds_n / math.sqrt(stiff * mass_t) / at * 60 / (2 * math.pi))
+    return Struck(Spread(*sorted(holds)), Spread(*sorted(speeds)))
+
+
 def _radius(blade: Spun, position_mm: float) -> float:
     return position_mm + blade.shape.hub_diameter_mm / 2
 
@@ -159,13 +203,15 @@ def _stresses(
     blade: Spun, corner: Corner, k: int, rpm: Floats, air: tuple[Blown, ...], like: StressBasis | None
 ) -> tuple[StressBasis, Floats]:
     """Forces at every speed as the load cases of an answer, and how its nodes move (n, 6, s)."""
-    chain = blade.chain
-    forces, root, moved = spun_forces(blade.member.path, chain.elements[k], blade.mass, blade.rings, rpm * 2 * math.pi / 60, air)
-    held = JointSprings(np.full(6, RIGID), 0.0, 0.0)
-    none = np.zeros(0), np.zeros((0, 0)), ()
-    answer = MemberAnswer(corner, chain.materials[k], chain.sections[k], forces, root, moved[-1], *none, chain.inserts[k], held)
-    basis = stress_basis(blade.member, blade.basis, answer, Joint(kind="one_piece"), blade.part.filament, blade.part.part.recipe, like)
-    return basis, moved
+    element = blade.chain.elements[k]
+    forces, root, moved = spun_forces(blade.member.path, element, blade.mass, blade.rings, rpm * 2 * math.pi / 60, air)
+    return _basis_of(blade, corner, k, forces, root, moved[-1], like), moved
+
+
+def _basis_of(blade: Spun, corner: Corner, k: int, forces: Floats, root: Floats, tip: Floats, like: StressBasis | None) -> StressBasis:
+    chain, fast, none = blade.chain, JointSprings(np.full(6, RIGID), 0.0, 0.0), (np.zeros(0), np.zeros((0, 0)), ())
+    answer = MemberAnswer(corner, chain.materials[k], chain.sections[k], forces, root, tip, *none, chain.inserts[k], fast)
+    return stress_basis(blade.member, blade.basis, answer, Joint(kind="one_piece"), blade.part.filament, blade.part.part.recipe, like)
 
 
 def _crossing(rpm: Floats, reserves: list[float]) -> float | None:

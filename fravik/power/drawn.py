@@ -12,13 +12,14 @@ from fravik.model.craft import Propeller
 from fravik.shape.blade import as_printed_gmm, blade_mm3, blade_of, hub_mm3, propeller_mm3
 
 from .bem import RHO, RINGS, Flown, Rotor, fly, ring_edges_mm, rotor_of
-from .polars import PRINTED_DRAG, Floats, section_polars
+from .polars import Floats, section_polars
 
+USUAL_ROUGH = 1.1  # drag of a printed face over a smooth one's, where its recipe plays no part
 FIRST_TIP_M_S, MOST_TIP_M_S = 75.0, 200.0
 
 
 @lru_cache(maxsize=64)
-def rotor(shape: PropellerShape, rough: float = PRINTED_DRAG.typical, rings: int = RINGS) -> Rotor:
+def rotor(shape: PropellerShape, rough: float = USUAL_ROUGH, rings: int = RINGS) -> Rotor:
     """As the air sees it; ``rough`` is what its faces' steps do to drag."""
     blade, hub = blade_of(shape), shape.hub_diameter_mm / 2
     edges = ring_edges_mm(blade, hub, rings)
@@ -27,7 +28,7 @@ def rotor(shape: PropellerShape, rough: float = PRINTED_DRAG.typical, rings: int
     return rotor_of(blade, shape.blades, section_polars(there.thickness_mm / there.chord_mm, shape.camber, edge, rough), hub, rings)
 
 
-def flown(shape: PropellerShape, rpm: Floats, flight_m_s: Floats | float = 0.0, rough: float = PRINTED_DRAG.typical) -> Flown:
+def flown(shape: PropellerShape, rpm: Floats, flight_m_s: Floats | float = 0.0, rough: float = USUAL_ROUGH) -> Flown:
     """At speeds (s,)."""
     return fly(rotor(shape, rough), np.asarray(rpm) * 2 * math.pi / 60, flight_m_s)
 
@@ -37,12 +38,12 @@ def disk_m2(shape: PropellerShape) -> float:
     return math.pi * (shape.radius_mm * 1e-3) ** 2
 
 
-def turning_at(shape: PropellerShape, thrust_n: float) -> float:
+def turning_at(shape: PropellerShape, thrust_n: float, rough: float = USUAL_ROUGH) -> float:
     """The speed in rad/s at which it pushes so hard, standing, or its tips reach MOST_TIP_M_S."""
     radius = shape.radius_mm * 1e-3
     omega = FIRST_TIP_M_S / radius
     for _ in range(4):  # thrust goes nearly with the square
-        pushes = float(fly(rotor(shape), np.array([omega])).thrust_n[0])
+        pushes = float(fly(rotor(shape, rough), np.array([omega])).thrust_n[0])
         omega = min(omega * math.sqrt(thrust_n / max(pushes, 1e-6)), MOST_TIP_M_S / radius)
     return omega
 
@@ -60,10 +61,10 @@ def on_stand(shape: PropellerShape) -> tuple[float, float | None] | None:
 
 
 @lru_cache(maxsize=64)
-def as_flown(bought: Propeller, shape: PropellerShape, density_g_cm3: float, thrust_n: float) -> Propeller:
+def as_flown(bought: Propeller, shape: PropellerShape, density_g_cm3: float, thrust_n: float, rough: float) -> Propeller:
     """The bought one's fields with what is of the drawn one: size, weight, inertia, and coefficients where it pushes about so hard."""
-    omega = turning_at(shape, thrust_n)
-    there, n, d = fly(rotor(shape), np.array([omega])), omega / (2 * math.pi), shape.diameter_mm * 1e-3
+    omega = turning_at(shape, thrust_n, rough)
+    there, n, d = fly(rotor(shape, rough), np.array([omega])), omega / (2 * math.pi), shape.diameter_mm * 1e-3
     push, draw, measured = float(there.thrust_n[0]), float(there.power_w[0]), on_stand(shape)
     if measured is not None:
         push = max(measured[0] * omega**2, 1e-9)

@@ -2,7 +2,7 @@
 
 The table (``tools/make_polars.py``) goes over thickness, camber, Reynolds number and angle, from -20 to 24 degrees; beyond, to 90 degrees
 either way, by Viterna and Corrigan 1981 for a blade of the stated aspect ratio. Blunt trailing edges drag by Hoerner 1965 (base drag of a
-section); the steps of a printed face are a stated factor on drag, with its band.
+section); the steps of a printed face are a factor on drag (see ``steps``).
 """
 
 from __future__ import annotations
@@ -15,13 +15,9 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.interpolate import RegularGridInterpolator
 
-from fravik.model.material import Spread
-
 Floats = NDArray[np.float64]
 ASPECT = 8.0  # of a blade, where it is stalled
 ANGLES_DEG = np.arange(-90.0, 90.1, 1.0)
-# drag of a printed face over that of a moulded one: working assumptions, to be corrected by a thrust stand
-PRINTED_DRAG = Spread(1.03, 1.12, 1.30)
 BASE_DRAG, BASE_POWER = 0.135, 4 / 3  # Hoerner's base drag of a section: 0.135 (h/c)^(4/3) / cd^(1/3)
 
 

@@ -15,6 +15,8 @@ from fravik.model.blade import BladeStation, PropellerShape
 from fravik.power.drawn import rotor
 from fravik.printing.zones import Floats
 
+from .photograph import Photograph
+
 NEAR_PX, HANDLE_PX = 9, 4.0
 LOW, HIGH = 0.5, 3.0  # reserves between which the colours run
 STALLED_DEG, CLEAR_DEG = -2.0, 8.0  # to stall, in hover
@@ -32,6 +34,7 @@ class BladePlan(QWidget):
         super().__init__()
         self.sight: PropellerSight | None = None
         self.at_mm, self.by_stall = 0.0, False
+        self.photo: Photograph | None = None
         self._dragged: tuple[int, bool] | None = None
         self._ghost: BladeStation | None = None
         self.setMinimumHeight(90)
@@ -82,15 +85,21 @@ class BladePlan(QWidget):
         k, o = self._scale()
         shape = self._shape()
         r, lead, trail = self._edges()
+        if self.photo is not None:
+            self.photo.paint(p, QRectF(self.rect()), o, k * shape.radius_mm, shape.turns == "clockwise")
+            if self.photo.asks:
+                return
 
         def at(x: float, y: float) -> QPointF:
             return QPointF(o.x() + k * x, o.y() - k * y)
 
         colours = [QColor(x) for x in blend(*c.reserve)]
-        share_at = self._shares(r)
+        share_at = self.shares_mm(r)
         for i in range(len(r) - 1):
             share = (share_at[i] + share_at[i + 1]) / 2
             colour = colours[int(np.clip(share, 0, 1) * (len(colours) - 1))]
+            if self.photo is not None:
+                colour.setAlpha(70)  # to be traced over
             p.setPen(QPen(colour, 0.7))
             p.setBrush(colour)
             p.drawPolygon(QPolygonF([at(r[i], lead[i]), at(r[i + 1], lead[i + 1]), at(r[i + 1], trail[i + 1]), at(r[i], trail[i])]))
@@ -105,7 +114,7 @@ class BladePlan(QWidget):
         p.setPen(QPen(QColor(c.ink), 1.2, Qt.PenStyle.DashLine))
         p.drawLine(QPointF(at(self.at_mm, 0).x(), 4), QPointF(at(self.at_mm, 0).x(), self.height() - FOOT + 4))
 
-    def _shares(self, r: Floats) -> Floats:
+    def shares_mm(self, r: Floats) -> Floats:
         """Along the ramp from what is bad to what is good."""
         if self.by_stall:
             there = self.sight.at_hover  # type: ignore[union-attr]
@@ -169,6 +178,10 @@ class BladePlan(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if self.sight is None or event is None:
+            return
+        if self.photo is not None and self.photo.asks:
+            self.photo.click(event.position(), QRectF(self.rect()))
+            self.update()
             return
         k, o = self._scale()
         for i, s in enumerate(self._shape().stations):

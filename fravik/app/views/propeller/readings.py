@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QHeaderView, QPushButton, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
@@ -14,6 +15,7 @@ from fravik.model.blade import PropellerShape, Reading
 from fravik.store.fileproblem import FileProblem
 from fravik.store.readings import COLUMNS, read_readings, read_stand
 
+PICTURES = "Pictures (*.png *.jpg *.jpeg *.webp);;All files (*)"
 HEADS = ("Radius", "Chord", "Leading", "Trailing", "Thick")
 STARTS, STEP = 8, 1.3
 
@@ -21,9 +23,9 @@ STARTS, STEP = 8, 1.3
 class ReadingsPage(QWidget):
     """A row a position; the propeller lies on a flat table, edges are measured over it."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, lay: Callable[[Path], str]) -> None:
         super().__init__()
-        self.session, self.part_id = session, ""
+        self.session, self.part_id, self.lay = session, "", lay
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 4, 4, 0)
         self.table = QTableWidget(0, len(HEADS))
@@ -42,6 +44,7 @@ class ReadingsPage(QWidget):
             ("Read a table…", self.ask_file),
             ("Draw from them", self.draw),
             ("Thrust stand…", self.ask_stand),
+            ("Photograph…", self.ask_photograph),
         ):
             button = QPushButton(text)
             button.clicked.connect(call)
@@ -118,6 +121,14 @@ class ReadingsPage(QWidget):
             self._put(read_readings(path), "readings read in")
         except (FileProblem, OSError) as err:
             self.told.setText(str(err))
+
+    def ask_photograph(self) -> None:
+        """Choose a picture of the propeller from straight above, to lay under its plan."""
+        name, _ = QFileDialog.getOpenFileName(
+            self, "A photograph from straight above", "", "Pictures (*.png *.jpg *.jpeg *.webp);;All files (*)"
+        )
+        if name:
+            self.told.setText(self.lay(Path(name)))
 
     def ask_stand(self) -> None:
         """Choose a table of what a thrust stand told."""

@@ -37,7 +37,7 @@ class LiesCard(Card):
     def __init__(self, take: Take) -> None:
         super().__init__("How it lies")
         self.take = take
-        self.note.setText("safe to, support in cm³, time")
+        self.note.setText("safe to, support in cm³, drag, time")
         self.grid = QGridLayout()
         self.grid.setHorizontalSpacing(8)
         self.grid.setVerticalSpacing(3)
@@ -53,24 +53,25 @@ class LiesCard(Card):
         """Those that were spun; the present one is bold."""
         clear(self.grid)
         if not ways:
-            self.grid.addWidget(label("being spun…", "small"), 0, 0, 1, 5)
+            self.grid.addWidget(label("being spun…", "small"), 0, 0, 1, 6)
         for row, w in enumerate(ways):
             now = bool(w.edits) and w.edits[0][1] == lies
             name = Short(w.title, "bold" if now else "")
             if w.refused:
                 self.grid.addWidget(name, row, 1)
-                self.grid.addWidget(Short(w.refused, "small"), row, 2, 1, 3)
+                self.grid.addWidget(Short(w.refused, "small"), row, 2, 1, 4)
                 continue
             self.grid.addWidget(VerdictMark(mark_of(w, most_rpm), 8), row, 0)
-            for col, widget in enumerate((name, label(thousand(w.allowed_rpm), "figure"), label(f"{w.support_cm3:.0f}", "muted"),
-                                          label(clock(w.minutes), "muted")), start=1):  # fmt: skip
+            muted = f"{w.support_cm3:.0f}", f"+{w.drag - 1:.0%}", clock(w.minutes)
+            figures = label(thousand(w.allowed_rpm), "figure"), *(label(t, "muted") for t in muted)
+            for col, widget in enumerate((name, *figures), start=1):
                 self.grid.addWidget(widget, row, col)
             if not now:
                 use = QPushButton("Use")
                 use.setFixedHeight(theme.sized(20))
                 use.setAccessibleName(f"Use: {w.title}")
                 use.clicked.connect(partial(self.take, w.title, w.edits))
-                self.grid.addWidget(use, row, 5)
+                self.grid.addWidget(use, row, 6)
 
 
 class WaysPage(QWidget):
@@ -155,9 +156,11 @@ class BesidePage(QWidget):
         if g.warm_nmm is not None:
             band = f"{g.warm_nmm.low:.0f}–{g.warm_nmm.high:.0f} N mm"
             holds = f"{g.by.capitalize()} holds {band} after a month in service; the motor jerks with {s.wanted_nmm:.0f}."
+        grass = "It comes through grass" if s.struck.grass else "Grass may break it"
+        meets = f"{grass}; a stick does from {thousand(s.struck.stick_rpm.typical)} rpm."
         comes = "Measured" if bal.measured else "As printed about"
         self.hub.setText(
             f"{holds} {comes} {bal.gmm:.1f} g mm out of balance (bought {bal.bought_gmm:.1f}): sand off {bal.sand_g:.2f} g at "
             f"{bal.sand_at_mm:.0f} mm. Blades ring at {s.hz[0]:.0f} Hz in hover, which turns {s.rev_hz:.0f} times a second; "
-            f"{s.stalled:.0%} of them stalled."
+            f"{s.stalled:.0%} of them stalled. {meets}"
         )

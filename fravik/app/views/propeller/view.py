@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from concurrent.futures import Future
+from functools import cached_property
+from pathlib import Path
 
 from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QResizeEvent, QShowEvent
@@ -28,9 +30,11 @@ from fravik.model.project import Project
 from fravik.shape.measured import Measured, blade_from
 from fravik.structure.picture import section_picture
 
+from .photograph import Photograph, read_photograph
 from .plan import BladePlan
 from .plots import AngleCard, LiftCard
 from .readings import ReadingsPage
+from .solid import BladeScene
 from .tables import BesidePage, LiesCard, WaysPage, thousand
 
 NONE = ("This craft flies bought propellers. Draw one of your own from the bought one's diameter and pitch, or from readings taken off a "
@@ -111,6 +115,10 @@ class PropellerView(QWidget):
         self.colour.setObjectName("quiet")
         self.colour.clicked.connect(self.turn_colour)
         card.head.addWidget(self.colour)
+        self.round = QPushButton("In 3D")
+        self.round.setObjectName("quiet")
+        self.round.clicked.connect(self.turn_picture)
+        card.head.addWidget(self.round)
         self.names = QHBoxLayout()
         self.names.setSpacing(4)
         self.group = QButtonGroup(self)
@@ -121,8 +129,24 @@ class PropellerView(QWidget):
             button.clicked.connect(call)
             card.head.addWidget(button)
         card.column.addLayout(self.names)
-        card.column.addWidget(self.plan, 1)
+        self.pictures = QStackedWidget()
+        self.pictures.addWidget(self.plan)
+        card.column.addWidget(self.pictures, 1)
         return card
+
+    @cached_property
+    def solid(self) -> BladeScene:
+        """The 3D picture, made when it is first looked at."""
+        made = BladeScene(self.session, self.plan)
+        self.pictures.addWidget(made)
+        return made
+
+    def turn_picture(self) -> None:
+        """In plan, or in 3D."""
+        flat = self.pictures.currentWidget() is self.plan
+        self.pictures.setCurrentWidget(self.solid if flat else self.plan)
+        self.round.setText("In plan" if flat else "In 3D")
+        self.solid.show_sight(self.sight)
 
     def _verdict_card(self) -> Card:
         self.verdict_card = card = Card("May it spin?")
@@ -147,7 +171,7 @@ class PropellerView(QWidget):
     def _tabs_card(self) -> Card:
         card = Card()
         self.beside, self.ways, self.controls, self.readings = (
-            BesidePage(), WaysPage(self.use), PartControls(self.session), ReadingsPage(self.session),
+            BesidePage(), WaysPage(self.use), PartControls(self.session), ReadingsPage(self.session, self.lay_photograph),
         )  # fmt: skip
         self.tabs = Tabs()
         for title, widget in zip(TABS, (scrolled(self.beside), scrolled(self.ways), self.controls, self.readings), strict=True):
@@ -228,6 +252,8 @@ class PropellerView(QWidget):
         if not self.part_id or not any(p.id == self.part_id for p in self.session.project.parts):
             return
         self.plan.show_sight(s)
+        if "solid" in vars(self):
+            self.solid.show_sight(s)
         self.angle.show_sight(s, self._measured(), self.session.project.components.propeller.pitch_mm)
         self.lift.show_sight(s)
         for widget in (self.mark, self.why):
@@ -282,9 +308,10 @@ class PropellerView(QWidget):
         there = s.blade.at(self.plan.at_mm + 0 * s.blade.radius_mm[:1])
         layers = float(there.thickness_mm[0]) / recipe.layer_height_mm
         reserve = self.plan.reserve_at(self.plan.at_mm)
+        edge = "one road" if shape.edge_mm <= 1.4 * recipe.line_width_mm else "two roads"
         self.section_words.setText(
-            f"{layers:.0f} layers of {recipe.layer_height_mm:g} mm thick; trailing edge {shape.edge_mm:g} mm, "
-            f"{'one road' if shape.edge_mm <= 1.4 * recipe.line_width_mm else 'two roads'}. Reserve at the motor's most {reserve:.2f}."
+            f"{layers:.0f} layers of {recipe.layer_height_mm:g} mm; trailing edge {shape.edge_mm:g} mm, {edge}. Steps of its face: drag "
+            f"+{s.rough.typical - 1:.0%}. Reserve at the motor's most {reserve:.2f}."
         )
 
     def _show_names(self, every: list[tuple[str, str]]) -> None:
@@ -313,10 +340,24 @@ class PropellerView(QWidget):
         self.plan.by_stall = not self.plan.by_stall
         self.colour.setText(COLOURS[int(self.plan.by_stall)])
         self.plan.update()
+        if "solid" in vars(self):
+            self.solid.show_sight(self.sight)
+
+    def lay_photograph(self, path: Path) -> str:
+        """Lay a picture under the plan, to trace by; why not, if it is none."""
+        image = read_photograph(path)
+        if image is None:
+            return f"{path.name} is no picture that can be read."
+        self.pictures.setCurrentWidget(self.plan)
+        self.round.setText("In 3D")
+        self.plan.photo = Photograph(image)
+        self.plan.update()
+        return "Click the middle of the shaft, then the tip, on the photograph; then drag the positions over it."
 
     def open_part(self, part_id: str) -> None:
         """Bring another propeller into view."""
         self.part_id = part_id
+        self.plan.photo = None
         self.refresh()
 
     def reveal(self, path: str) -> None:
