@@ -197,7 +197,7 @@ class LiftCard(Card):
         top = float(flight.thrust_n[1].max())
         self.plot.setXRange(0.0, float(flight.speed_m_s[-1]), padding=0.01)
         self.plot.setYRange(0.0, top, padding=0.02)
-        self._say("motor's most", 0.02 * float(flight.speed_m_s[-1]), 0.98 * float(flight.thrust_n[1, 0]), c.wall, (0.0, 0.0))
+        self._say("motor's most", 0.02 * float(flight.speed_m_s[-1]), 0.80 * float(flight.thrust_n[1, 0]), c.wall, (0.0, 0.0))
         self._say("as in hover", 0.02 * float(flight.speed_m_s[-1]), float(flight.thrust_n[0, 0]), c.muted, (0.0, 1.1))
         best, at = flight.best
         self.note.setText(f"best {best:.0%} of its power at {at:.0f} m/s; pushes up to {flight.no_thrust_m_s:.0f} m/s")

@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QHeaderView, QPushButton, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QHeaderView, QMenu, QTableWidget, QTableWidgetItem, QToolButton, QVBoxLayout, QWidget
 
 from fravik.app.session import Session
 from fravik.app.widgets.basics import label
+from fravik.app.widgets.short import ShortButton
 from fravik.kinds.measuring import by_hand, drawn_from
 from fravik.kinds.spinning import drawn
 from fravik.model.blade import PropellerShape, Reading
@@ -29,7 +30,7 @@ class ReadingsPage(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 4, 4, 0)
         self.table = QTableWidget(0, len(HEADS))
-        self.table.setHorizontalHeaderLabels([f"{h}, mm" for h in HEADS])
+        self.table.setHorizontalHeaderLabels(list(HEADS))
         self.table.setAccessibleName("Readings along the blade")
         header = self.table.horizontalHeader()
         assert header is not None
@@ -38,21 +39,23 @@ class ReadingsPage(QWidget):
         self.table.cellChanged.connect(self._typed)
         column.addWidget(self.table, 1)
         row = QHBoxLayout()
-        for text, call in (
-            ("Add a row", self.add),
-            ("Remove the row", self.remove),
-            ("Read a table…", self.ask_file),
-            ("Draw from them", self.draw),
-            ("Thrust stand…", self.ask_stand),
-            ("Photograph…", self.ask_photograph),
-        ):
-            button = QPushButton(text)
+        for text, call in (("Add a row", self.add), ("Remove the row", self.remove), ("Draw from them", self.draw)):
+            button = ShortButton(text)
             button.clicked.connect(call)
             row.addWidget(button)
+        self.read = QToolButton()
+        self.read.setText("Read…")
+        self.read.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        menu = QMenu(self.read)
+        menu.addAction("Readings from a table…", self.ask_file)
+        menu.addAction("A photograph, to trace by…", self.ask_photograph)
+        menu.addAction("What a thrust stand told…", self.ask_stand)
+        self.read.setMenu(menu)
+        row.addWidget(self.read)
         row.addStretch(1)
         column.addLayout(row)
         self.told = label(
-            "Lay the propeller on a flat table; measure each edge's height over it and the chord across the blade.", "small", True
+            "In mm: lay the propeller on a flat table; measure each edge's height over it and the chord across the blade.", "small", True
         )
         column.addWidget(self.told)
 

@@ -102,7 +102,7 @@ class WaysPage(QWidget):
         self.none.setText(TRYING if ways is None else "" if ways else "Nothing that was tried lets it turn faster.")
         self.best.setText(TRYING if better is None else "" if better else "No other pitch or chord that was tried hovers longer.")
         for row, w in enumerate(ways or ()):
-            price = f"{w.grams - sight.grams:+.1f} g  {w.minutes - sight.minutes:+.0f} min"
+            price = f"{round(w.grams - sight.grams, 1) + 0.0:+.1f} g  {w.minutes - sight.minutes:+.0f} min"
             self._row(self.faster, row, w.title, f"safe to {thousand(w.allowed_rpm)}", price, w.edits)
         for row, b in enumerate(better or ()):
             price = f"{b.grams - sight.grams:+.1f} g  hovers at {thousand(b.hover_rpm)}"

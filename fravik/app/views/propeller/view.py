@@ -8,7 +8,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QResizeEvent, QShowEvent
-from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QMenu, QPushButton, QStackedWidget, QToolButton, QVBoxLayout, QWidget
 
 from fravik.app import theme
 from fravik.app.session import Session
@@ -122,13 +122,23 @@ class PropellerView(QWidget):
         self.names = QHBoxLayout()
         self.names.setSpacing(4)
         self.group = QButtonGroup(self)
-        self.hand, self.more, self.by_hand = QPushButton("Its other hand"), QPushButton("Another"), QPushButton("Move it by hand")
-        self.hand.setToolTip("Its mirror, for the rotors that turn the other way")
-        for button, call in ((self.hand, self.add_other_hand), (self.more, self.add), (self.by_hand, self.move_by_hand)):
-            button.setObjectName("quiet")
-            button.clicked.connect(call)
-            card.head.addWidget(button)
-        card.column.addLayout(self.names)
+        self.by_hand = QPushButton("By hand")
+        self.by_hand.setToolTip("Positions along the blade that can be dragged, in place of the laws")
+        self.by_hand.setObjectName("quiet")
+        self.by_hand.clicked.connect(self.move_by_hand)
+        card.head.addWidget(self.by_hand)
+        self.more = QToolButton()
+        self.more.setText("+")
+        self.more.setAccessibleName("Another propeller")
+        self.more.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        menu = QMenu(self.more)
+        for text, call in (("Another like the bought one", self.add), ("This one's other hand", self.add_other_hand)):
+            menu.addAction(text, call)
+        self.more.setMenu(menu)
+        row = QHBoxLayout()
+        row.addLayout(self.names, 1)
+        row.addWidget(self.more)
+        card.column.addLayout(row)
         self.pictures = QStackedWidget()
         self.pictures.addWidget(self.plan)
         card.column.addWidget(self.pictures, 1)
@@ -251,6 +261,7 @@ class PropellerView(QWidget):
         s = self.sight
         if not self.part_id or not any(p.id == self.part_id for p in self.session.project.parts):
             return
+        self.by_hand.setVisible(not drawn(self.session.project.part(self.part_id)).stations)
         self.plan.show_sight(s)
         if "solid" in vars(self):
             self.solid.show_sight(s)
