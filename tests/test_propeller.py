@@ -21,7 +21,7 @@ from PyQt6.QtTest import QTest
 from fravik.cli import main
 from fravik.demo import turnstone
 from fravik.demo.turnstone import READ
-from fravik.engine.betterblade import better_blades, scaled
+from fravik.engine.betterblade import better_blades, power_w, scaled
 from fravik.engine.evaluate import Engine
 from fravik.engine.export import export_all
 from fravik.engine.foresee import foresee
@@ -31,8 +31,12 @@ from fravik.engine.propellerways import lies_of, ways_out
 from fravik.engine.results import Refused
 from fravik.engine.spun import lets_go, spun
 from fravik.engine.validate.propellers import GROUPS
+from fravik.kinds import places_of
 from fravik.kinds.measuring import by_hand, drawn_from, other_hand
+from fravik.kinds.newpart import part_for
 from fravik.kinds.propeller.checks import propeller_problems
+from fravik.kinds.spinning import drawn, is_propeller
+from fravik.library import filaments_of
 from fravik.model.blade import BladeStation, PropellerShape, Reading, ThrustReading
 from fravik.model.paths import set_many
 from fravik.model.project import Project
@@ -165,6 +169,14 @@ def test_broader_blades_push_more_and_rougher_ones_cost_more() -> None:
     assert flown(shape, 1.1 * rpm).thrust_n[0] == pytest.approx(1.21 * flown(shape, rpm).thrust_n[0], rel=0.03)
 
 
+def test_in_a_duct_tips_lose_nothing() -> None:
+    rpm, shape = np.array([7000.0]), PropellerShape()
+    free, ducted = flown(shape, rpm), flown(shape.model_copy(update={"ducted": True}), rpm)
+    assert ducted.thrust_n[0] > free.thrust_n[0]
+    assert ducted.push_n_m[0, -1] > 1.3 * free.push_n_m[0, -1]
+    assert ducted.agreed.all()
+
+
 # spinning
 
 
@@ -216,6 +228,65 @@ def test_ways_are_spun_and_the_cheapest_that_is_enough_comes_first(engine: Engin
     after = sight_of(engine, set_many(craft, ways[0].edits), "wide")
     assert after.lets_go.allowed == pytest.approx(ways[0].allowed_rpm)
     assert after.verdict == "holds"
+
+
+# folding blades, rings
+
+
+def folding(piece: str, **edits: Any) -> PropellerShape:
+    return PropellerShape(piece=piece, hub_diameter_mm=16.0, hub_height_mm=9.0, pivot_mm=18.0, eye_mm=10.0, **edits)
+
+
+@given(st.integers(2, 4), st.floats(14.5, 24.0), st.sampled_from(("anticlockwise", "clockwise")))
+@settings(max_examples=8)
+def test_a_blade_swings_between_its_cheeks(blades: int, pivot: float, turns: str) -> None:
+    pieces = {k: folding(k, blades=blades, turns=turns).model_copy(update={"pivot_mm": pivot}) for k in ("blade", "hub")}
+    blade, hub = (propeller_solid(pieces[k]) for k in ("blade", "hub"))
+    for solid in (blade, hub):
+        assert solid.status().name == "NoError"
+        assert loose_pieces(solid) == 1
+    back = blade.translate((-pivot, 0.0, 0.0))
+    for angle in (0.0, 25.0, 60.0):
+        way = angle if turns == "clockwise" else -angle  # behind its turn
+        swung = back.rotate((0.0, 0.0, way)).translate((pivot, 0.0, 0.0))
+        assert (swung ^ hub).volume() < 1.0, angle
+    told = hub_mm3(pieces["hub"]) + blades * blade_mm3(pieces["blade"])[0]
+    assert hub.volume() + blades * blade.volume() == pytest.approx(told, rel=0.2)
+
+
+def test_folding_blades_are_judged_at_their_eyes(engine: Engine, craft: Project) -> None:
+    small = {
+        "shape__piece": "blade",
+        "shape__stations": (),
+        "shape__pivot_mm": 20.0,
+        "shape__eye_mm": 10.0,
+        "recipe__lies": "flat",
+        "count": 4,
+    }
+    thick, thin = made(engine, craft, **small), made(engine, craft, **{**small, "shape__eye_mm": 5.2})
+    assert thin.lets_go.spread.typical < thick.lets_go.spread.typical
+    assert thin.lets_go.kind == "the eye at its pin"
+    assert 0 < thick.lag_deg < 15
+    blade = thick.spun
+    # the pull at its pin by hand: everything beyond it
+    assert blade.eye_rpm("low") < blade.eye_rpm("typical") < blade.eye_rpm("high")
+    two = set_many(craft, (("parts.wide.shape.piece", "blade"), ("parts.wide.shape.stations", ()), ("parts.wide.shape.pivot_mm", 20.0),
+                           ("parts.wide.count", 4)))  # fmt: skip
+    assert len(places_of(two.part("wide"), two)) == 4  # two blades on each of two rotors
+    assert not is_propeller(set_many(two, (("parts.wide.shape.piece", "hub"),)).part("wide"))
+
+
+def test_a_ring_fits_the_hub_it_is_made_for(engine: Engine, craft: Project) -> None:
+    ring = part_for("ring", craft)
+    assert filaments_of(craft)[ring.recipe.filament].flexible
+    shape = drawn(craft.part("wide"))
+    assert ring.shape.outer_mm == pytest.approx(shape.bore_mm + 2 * shape.bush_mm + shape.bush_grip_mm)  # type: ignore[union-attr]
+    with_it = engine.evaluate(set_many(craft, (("parts", (*craft.parts, ring)),)))
+    assert with_it.craft.mass_g == pytest.approx(engine.evaluate(craft).craft.mass_g)
+    assert with_it.parts["ring"].grams > 0.1
+    bad = ring.model_copy(update={"shape": ring.shape.model_copy(update={"inner_mm": 7.9})})
+    with pytest.raises(Refused):
+        engine.evaluate(set_many(craft, (("parts", (*craft.parts, bad)),)))
 
 
 # on the shaft
@@ -372,6 +443,14 @@ def test_a_better_blade_is_better_when_it_is_made(engine: Engine, craft: Project
     assert after.printed.endurance_min == pytest.approx(found[0].endurance_min)
     assert after.printed.endurance_min > 1.01 * narrow.printed.endurance_min
     assert scaled(PropellerShape(), 1.2, 1.1).pitch_mm == pytest.approx(122.4)
+    # fast flight wants more pitch than hover
+    fast = set_many(
+        craft, (("parts.bought.shape.cruise_m_s", 20.0), ("parts.bought.shape.cruise_n", 1.5), ("parts.bought.shape.stations", ()))
+    )
+    flies = sight_of(engine, fast, "bought")
+    (best, *_) = better_blades(engine, fast, flies)
+    assert best.power_w < power_w(flies.spun.shape, 0.0)
+    assert drawn(set_many(fast, best.edits).part("bought")).pitch_mm > flies.spun.shape.pitch_mm
 
 
 # scripts

@@ -45,7 +45,7 @@ WORTH_TELLING_MS = 50
 MENU_MS = 60
 PAUSE_S = 3.0
 BETWEEN_S = 0.01  # between two keys, or two places of the mouse as it is dragged
-STAGES = ("Brief", "Airframe", "Parts", "Vibration", "Print run")
+STAGES = ("Brief", "Airframe", "Parts", "Propeller", "Vibration", "Print run")
 TEXTS = ("12", "3.5", "0", "-4", "1e9", "abc", "", "7,5", "24.25")
 LEFT = Qt.MouseButton.LeftButton
 
@@ -283,19 +283,20 @@ def main() -> int:
     parser.add_argument("--actions", type=int, default=0, help="stop after so many")
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--json", action="store_true", help="print the stalls alone, for scripts")
+    parser.add_argument("--demo", default="tern")
     parser.add_argument("--pause", type=float, default=0.12, help="seconds between actions")
     args = parser.parse_args()
     from fravik.app import theme
     from fravik.app.shots import ready, wait_for
     from fravik.app.window import MainWindow
-    from fravik.demo import tern
+    from fravik.demo import DEMOS
 
     app = theme.make_app(sys.argv[:1])
     faults: list[str] = []
     sys.excepthook = lambda kind, err, _trace: faults.append(f"{kind.__name__}: {err}")
     turn_away_dialogs()
     with tempfile.TemporaryDirectory() as folder:
-        window = MainWindow(tern(), keep_in=Path(folder) / "kept")
+        window = MainWindow(DEMOS[args.demo](), keep_in=Path(folder) / "kept")
         window.show()
         wait_for(app, window, lambda: ready(window))
         for name in STAGES:

@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 
 from fravik.app.widgets.basics import answers, label
 from fravik.engine.exportable import BLADE_KINDS, KINDS, PAPERS
-from fravik.kinds import kind_of
+from fravik.kinds.spinning import is_propeller
 from fravik.model.project import Project
 
 KIND_WORDS = {
@@ -56,7 +56,7 @@ class ExportDialog(QDialog):
             self.parts[part.id] = QCheckBox(f"{part.name} × {part.count}")
             left.addWidget(self.parts[part.id])
         right.addWidget(label("Files", "heading"))
-        blades = any(kind_of(p.shape).seat == "shaft" for p in project.parts)
+        blades = any(is_propeller(p) for p in project.parts)
         for kind in (k for k in KINDS if blades or k not in BLADE_KINDS):
             self.kinds[kind] = QCheckBox(KIND_WORDS[kind])
             right.addWidget(self.kinds[kind])

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,7 +11,7 @@ from fravik.kinds.spinning import drawn, hover_n
 from fravik.model.blade import PropellerShape
 from fravik.model.paths import EditError, set_many
 from fravik.model.project import Project
-from fravik.power.drawn import flown, turning_at
+from fravik.power.drawn import cruise_power_w, flown, turning_at
 
 from .compare import Edits
 from .evaluate import Engine
@@ -23,41 +24,41 @@ MOST_TRIED, GAIN = 3, 1.01
 
 @dataclass(frozen=True)
 class Better:
-    """A blade that hovers longer and may spin as fast as its motor turns it."""
+    """A blade that hovers longer, or cruises on less power, and may spin as fast as its motor turns it."""
 
     title: str
     edits: Edits
     endurance_min: float
     hover_rpm: float
     grams: float
+    power_w: float
 
 
 def better_blades(engine: Engine, project: Project, sight: PropellerSight) -> tuple[Better, ...]:
-    """The best first; none where what is drawn is as good as any that was tried."""
+    """For the cruise that is asked for, or else for hover; the best first, none where what is drawn is as good as any that was tried."""
     part = sight.part
     shape = drawn(part)
-    wanted, found = hover_n(project), []
+    wanted, found, now = hover_n(project), [], power_w(shape, hover_n(project))
     for pitch in PITCHES:
         for chord in CHORDS:
             if (pitch, chord) == (1.0, 1.0):
                 continue
             try:
                 other = scaled(shape, pitch, chord)
-                found.append((_power_w(other, wanted), pitch, chord, other))
+                found.append((power_w(other, wanted), pitch, chord, other))
             except ValueError:
                 continue  # outside of what a blade can be
     out = []
-    for _, pitch, chord, other in sorted(found, key=lambda f: f[0])[:MOST_TRIED]:
+    for draws, pitch, chord, other in sorted(found, key=lambda f: f[0])[:MOST_TRIED]:
         edits: Edits = ((f"parts.{part.id}.shape", other),)
         try:
             there = sight_of(engine, set_many(project, edits), part.id)
         except (EditError, Refused):
             continue
-        longer = there.printed.endurance_min > GAIN * sight.printed.endurance_min
-        if longer and (there.verdict == "holds" or there.verdict == sight.verdict):
-            title = _title(shape, pitch, chord)
-            out.append(Better(title, edits, there.printed.endurance_min, there.printed.hover_rpm, there.grams))
-    return tuple(sorted(out, key=lambda b: -b.endurance_min))
+        better = draws * GAIN < now if shape.cruise_m_s > 0 else there.printed.endurance_min > GAIN * sight.printed.endurance_min
+        if better and (there.verdict == "holds" or there.verdict == sight.verdict):
+            out.append(Better(_title(shape, pitch, chord), edits, there.printed.endurance_min, there.printed.hover_rpm, there.grams, draws))
+    return tuple(sorted(out, key=lambda b: b.power_w if shape.cruise_m_s > 0 else -b.endurance_min))
 
 
 def _title(shape: PropellerShape, pitch: float, chord: float) -> str:
@@ -80,9 +81,11 @@ def scaled(shape: PropellerShape, pitch: float, chord: float) -> PropellerShape:
     return PropellerShape(**made)
 
 
-def _power_w(shape: PropellerShape, thrust_n: float) -> float:
-    """At the shaft, to push so hard standing."""
+def power_w(shape: PropellerShape, thrust_n: float) -> float:
+    """At the shaft: in the cruise that is asked for, or standing, to push so hard; infinite where it cannot."""
+    if shape.cruise_m_s > 0:
+        return cruise_power_w(shape, shape.cruise_m_s, shape.cruise_n)
     rpm = np.array([turning_at(shape, thrust_n) * 60 / (2 * np.pi)])
     there = flown(shape, rpm)
     short = float(there.thrust_n[0]) < 0.98 * thrust_n
-    return float("inf") if short else float(there.power_w[0])
+    return math.inf if short else float(there.power_w[0])

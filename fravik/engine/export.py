@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from fravik.kinds import kind_of
-from fravik.kinds.spinning import drawn
+from fravik.kinds.spinning import drawn, is_propeller
 from fravik.model.project import Part
 from fravik.plan.sheet import sheet_html, sheet_pdf
 from fravik.plan.table import SheetRow, parts_csv
@@ -71,7 +70,7 @@ def export_all(
 
 def blade_files(part: Part, kinds: tuple[str, ...], paper: str) -> dict[str, str | bytes]:
     """Section templates and a measuring sheet of a propeller; none of other parts."""
-    if kind_of(part.shape).seat != "shaft" or not any(k in kinds for k in BLADE_KINDS):
+    if not is_propeller(part) or not any(k in kinds for k in BLADE_KINDS):
         return {}
     from fravik.plan.templates import measuring_pdf, templates_dxf, templates_svg
 

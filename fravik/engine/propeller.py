@@ -8,8 +8,7 @@ from typing import Literal
 
 import numpy as np
 
-from fravik.kinds import kind_of
-from fravik.kinds.spinning import drawn, in_place_of
+from fravik.kinds.spinning import drawn, in_place_of, is_propeller
 from fravik.model.blade import PropellerShape
 from fravik.model.craft import Propeller
 from fravik.model.material import Spread
@@ -108,6 +107,7 @@ class PropellerSight:
     grip: Grip
     balance: Balance
     stalled: float
+    lag_deg: float
     hz: Floats
     rev_hz: float
     tip_m_s: float
@@ -145,7 +145,7 @@ class PropellerSight:
 
 def propellers(project: Project) -> tuple[Part, ...]:
     """Those that are drawn."""
-    return tuple(p for p in project.parts if kind_of(p.shape).seat == "shaft")
+    return tuple(p for p in project.parts if is_propeller(p))
 
 
 def sight_of(engine: Engine, project: Project, part_id: str) -> PropellerSight:
@@ -172,6 +172,7 @@ def _sight(engine: Engine, project: Project, part_id: str) -> PropellerSight:
         part, blade_of(shape), made.grams, made.figures.minutes, printed, bought, _curves(project, shape, most, rough),
         _in_flight(shape, printed, rough.typical), _one(at, 0), _one(at, 1),
         blade, rough, gone, struck(blade), grip_of(project, made), balance_of(made, out_of_balance_gmm(c)), stalled,
+        blade.lag_deg(printed.hover_rpm) if shape.folds else 0.0,
         blade.modes_hz(printed.hover_rpm),
         printed.hover_rpm / 60, *_noise(printed.hover_rpm, shape.diameter_mm, shape.blades),
         *_noise(bought.hover_rpm, c.diameter_mm, c.blades),
@@ -191,8 +192,7 @@ def _one(at: Flown, k: int) -> Flown:
 def _with(project: Project, propeller: Propeller | None) -> Project:
     """No printed one in use, and another bought one on all rotors if said."""
     parts = tuple(
-        p.model_copy(update={"shape": p.shape.model_copy(update={"in_use": False})}) if kind_of(p.shape).seat == "shaft" else p
-        for p in project.parts
+        p.model_copy(update={"shape": p.shape.model_copy(update={"in_use": False})}) if is_propeller(p) else p for p in project.parts
     )
     c = project.components
     if propeller is not None:

@@ -15,6 +15,7 @@ from fravik.model.material import CORNERS, Corner, Spread
 from fravik.model.problem import Problem
 from fravik.power.bem import SOUND_M_S
 from fravik.power.drawn import flown, rotor
+from fravik.printing.orientation import layer_normal
 from fravik.printing.zones import Floats
 from fravik.shape.blade import blade_of
 from fravik.structure.frame import respond
@@ -42,6 +43,8 @@ STRUCK_AT = 0.8  # of the radius: where a blade meets things
 GRASS_N, STICK_N_MM = 6.0, 40.0
 QUARTER = 0.25  # of the chord: where a section's forces act
 MOST_MACH, SPEEDS = 0.85, 14  # of the tip: no printed blade is looked at beyond
+# pull round the hole of a lug over that of its net section (Heywood 1952, a pin of a third of its width); layers that lie across the pin
+LUG, LEVEL, BEARING = 3.5, 0.7, 1.6
 # of the speed at which a weak print lets go, what is allowed: as much as 1.5 on stress (a working assumption)
 ALLOWED = 0.8
 PROOF = 1.1  # over the motor's most: what a propeller is spun at behind a shield before it flies
@@ -71,6 +74,27 @@ class Spun:
             Blown(one * np.interp(blade.radius_mm, r, push), one * np.interp(blade.radius_mm, r, hold), y, z, turn)
             for push, hold in zip(there.push_n_m, there.hold_n, strict=True)
         )  # fmt: skip
+
+    def eye_rpm(self, corner: Corner) -> float:
+        """The speed at which a folding blade's eye tears at its pin, or is crushed by it; for a corner of its plastic."""
+        f, s = self.part.filament, self.shape
+        flat = abs(float(layer_normal(self.part.part.recipe)[2])) > LEVEL
+        holds = f.s_road_mpa.at(corner) if flat else f.s_layer_mpa.at(corner)
+        tears = holds * (s.eye_mm - s.pin_mm) * s.eye_height_mm / (1 + f.notch_sensitivity * (LUG - 1))
+        crushed = BEARING * f.s_cross_mpa.at(corner) * s.pin_mm * s.eye_height_mm
+        nodes = self.member.path.nodes_mm[:, 0]
+        eye = math.pi / 4 * s.eye_mm**2 * s.eye_height_mm * f.density_g_cm3.typical * 1e-9
+        each = float((self.rings.mass_t_mm * np.diff(nodes**2) / 2).sum()) + eye * s.pivot_mm
+        return math.sqrt(min(tears, crushed) / each) * 60 / (2 * math.pi)
+
+    def lag_deg(self, rpm: float) -> float:
+        """How far a folding blade trails behind its pin as it spins: its drag against its pull."""
+        s, nodes = self.shape, self.member.path.nodes_mm[:, 0]
+        mids, long = (nodes[1:] + nodes[:-1]) / 2, np.diff(nodes)
+        (air,) = self.blown(np.array([rpm]))
+        drag = float((air.hold_n_mm * (mids - s.pivot_mm) * long).sum())
+        back = (rpm * 2 * math.pi / 60) ** 2 * s.pivot_mm * float((self.rings.mass_t_mm * (mids - s.pivot_mm) * long).sum())
+        return math.degrees(drag / max(back, 1e-12))
 
     def modes_hz(self, rpm: float) -> Floats:
         """The blade's lowest frequencies as it spins so fast, of the usual plastic."""
@@ -146,8 +170,14 @@ def lets_go(blade: Spun, most_rpm: float) -> LetsGo:
     usual = speeds[CORNERS.index("typical")]
     governs = typical[names[min(int(np.searchsorted(rpm, usual if usual is not None else rpm[-1])), len(names) - 1)]]
     turn = 1 if blade.shape.turns == "anticlockwise" else -1
+    kind, at_mm = governs.kind, _radius(blade, governs.position_mm)
+    if blade.shape.folds:
+        eyes = [blade.eye_rpm(c) for c in CORNERS]
+        if eyes[CORNERS.index("typical")] < (usual or math.inf):
+            kind, at_mm = "the eye at its pin", blade.shape.pivot_mm
+        speeds = [min(v if v is not None else math.inf, e) for v, e in zip(speeds, eyes, strict=True)]
     ordered = sorted(speeds, key=lambda v: v if v is not None else math.inf)
-    return LetsGo((ordered[0], ordered[1], ordered[2]), governs.kind, _radius(blade, governs.position_mm),
+    return LetsGo((ordered[0], ordered[1], ordered[2]), kind, at_mm,
                   _crossing(rpm, [alone[n].reserve for n in names]), float(rpm[-1]), most_rpm, typical[names[at]], float(bent[-1, 2]),
                   math.degrees(turn * float(bent[np.abs(bent[:, 3]).argmax(), 3])))  # fmt: skip
 
@@ -192,7 +222,7 @@ def struck(blade: Spun) -> Struck:
 
 
 def _radius(blade: Spun, position_mm: float) -> float:
-    return position_mm + blade.shape.hub_diameter_mm / 2
+    return position_mm + blade.shape.root_mm
 
 
 def _each(names: list[str]) -> dict[str, Floats]:

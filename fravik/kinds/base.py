@@ -168,6 +168,10 @@ class PartKind(ABC, Generic[S]):
         """How many a new part of it is made of."""
         return self.starts[start].count
 
+    def first_filament(self, project: Project) -> str:
+        """What a new one is printed of; empty for that of the craft's first part."""
+        return ""
+
     def first_recipe(self, filament: str) -> Recipe:
         """How a new one is printed."""
         return Recipe(filament=filament)

@@ -37,7 +37,7 @@ def drawn_from(shape: PropellerShape) -> PropellerShape:
 
 def by_hand(shape: PropellerShape, count: int = 8) -> PropellerShape:
     """The same blade as positions that can be moved."""
-    r = np.linspace(max(1.3 * shape.hub_diameter_mm / 2, 0.15 * shape.radius_mm), 0.96 * shape.radius_mm, count)
+    r = np.linspace(max(1.3 * shape.root_mm, 0.15 * shape.radius_mm), 0.96 * shape.radius_mm, count)
     there = blade_of(shape).at(r)
     return shape.model_copy(update={"stations": tuple(
         BladeStation(radius_mm=round(float(a), 1), chord_mm=round(float(b), 1), angle_deg=round(float(np.degrees(c)), 1),

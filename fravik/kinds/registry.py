@@ -18,10 +18,11 @@ from .motorholder import MotorHolder
 from .mount import Mount
 from .plate import Plate
 from .propeller import OwnPropeller
+from .ring import Ring
 from .rootclamp import RootClamp
 
 EVERY: tuple[PartKind[Any], ...] = (
-    Arm(), FrameArm(), Frame(), BarArm(), RootClamp(), MotorHolder(), Leg(), Plate(), Guard(), Mount(), Imported(), OwnPropeller(),
+    Arm(), FrameArm(), Frame(), BarArm(), RootClamp(), MotorHolder(), Leg(), Plate(), Guard(), Mount(), Imported(), OwnPropeller(), Ring(),
 )  # fmt: skip
 KINDS: dict[str, PartKind[Any]] = {k.kind: k for k in EVERY}
 

@@ -17,6 +17,11 @@ WITH_PRINTED, GRAVITY_M_S2 = 1.3, 9.80665
 SPINS = {"anticlockwise": 1, "clockwise": -1}
 
 
+def is_propeller(part: Part) -> bool:
+    """Whether it is one, or the blades of one that folds; their hub is told with them."""
+    return isinstance(part.shape, PropellerShape) and part.shape.piece != "hub"
+
+
 def drawn(part: Part) -> PropellerShape:
     """The shape of a propeller. Raises TypeError for a part of another kind."""
     if not isinstance(part.shape, PropellerShape):
@@ -26,7 +31,9 @@ def drawn(part: Part) -> PropellerShape:
 
 def rotors_of(part: Part, project: Project) -> tuple[Station, ...]:
     """The rotors that a propeller goes on: those that turn its way, as many as there are of it."""
-    return tuple(s for s in stations(project) if s.spin == SPINS[drawn(part).turns])[: part.count]
+    shape = drawn(part)
+    rotors = part.count // shape.blades if shape.piece == "blade" else part.count
+    return tuple(s for s in stations(project) if s.spin == SPINS[shape.turns])[:rotors]
 
 
 @lru_cache(maxsize=KEPT)
@@ -34,7 +41,7 @@ def printed_on(project: Project) -> dict[str, Part]:
     """By station, the printed propeller that flies there."""
     out: dict[str, Part] = {}
     for part in project.parts:
-        if isinstance(part.shape, PropellerShape) and part.shape.in_use:
+        if is_propeller(part) and drawn(part).in_use:
             out = {**{s.id: part for s in rotors_of(part, project)}, **out}
     return out
 

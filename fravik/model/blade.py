@@ -8,6 +8,7 @@ from .base import Frozen, choice, quantity
 
 Turns = Literal["anticlockwise", "clockwise"]
 Outline = Literal["slim", "usual", "broad"]
+Piece = Literal["whole", "blade", "hub"]
 Bore = Literal["round", "flat", "hex", "screws"]
 
 
@@ -57,7 +58,15 @@ class PropellerShape(Frozen):
     tip_thickness: float = quantity(0.09, 0.03, 0.16, "× chord", "Thick at the tip", "of the chord", step=0.01)
     least_mm: float = quantity(1.0, 0.4, 6.0, "mm", "Least thickness", "a blade wants some layers", step=0.1)
     edge_mm: float = quantity(0.45, 0.2, 2.0, "mm", "Trailing edge", "a nozzle lays no thinner than one road", step=0.05)
+    ducted: bool = choice(
+        False, "In a duct", "a ring about it closer than 1 % of its radius: its tips lose nothing; the ring's own lift is not told"
+    )
     sweep_mm: float = quantity(0.0, -60.0, 60.0, "mm", "Sweep back", "of the tip", step=1)
+    piece: Piece = choice("whole", "Made as", "one piece; or blades that fold back about upright pins, and the hub that holds them")
+    pivot_mm: float = quantity(14.0, 3.0, 120.0, "mm", "Pivot", "from the axis to the pin of a folding blade", step=0.5)
+    pin_mm: float = quantity(3.0, 1.0, 8.0, "mm", "Pin", "a screw's, as drawn", step=0.1)
+    eye_mm: float = quantity(9.0, 3.0, 40.0, "mm", "Eye", "of the blade, round its pin", step=0.5)
+    play_mm: float = quantity(0.2, 0.05, 1.0, "mm", "Play", "between eye and cheeks: a blade has to swing freely", step=0.05)
     hub_diameter_mm: float = quantity(16.0, 5.0, 80.0, "mm", "Hub diameter", "the blade's root must find room on it", step=0.5)
     hub_height_mm: float = quantity(8.0, 2.0, 40.0, "mm", "Hub height", "what the nut clamps", step=0.5)
     root_fillet_mm: float = quantity(4.0, 0.5, 30.0, "mm", "Root", "over which the blade thickens into the hub", step=0.5)
@@ -79,6 +88,10 @@ class PropellerShape(Frozen):
         "grams to even it out times their radius; empty as it is printed",
         step=0.1,
     )
+    cruise_m_s: float = quantity(
+        0.0, 0.0, 120.0, "m/s", "Cruise", "speed along its shaft that a better blade is sought for; 0: for hover", step=1
+    )
+    cruise_n: float = quantity(1.0, 0.0, 200.0, "N", "Thrust in cruise", "of one propeller", step=0.1)
     stations: tuple[BladeStation, ...] = choice((), "Positions", "drawn by hand or from readings; none: by the laws above")
     readings: tuple[Reading, ...] = choice((), "Readings", "taken off a propeller with callipers")
 
@@ -88,3 +101,29 @@ class PropellerShape(Frozen):
     def radius_mm(self) -> float:
         """Axis to tip."""
         return self.diameter_mm / 2
+
+    @property
+    def folds(self) -> bool:
+        """Whether its blades fold."""
+        return self.piece != "whole"
+
+    @property
+    def root_mm(self) -> float:
+        """Where the blade leaves what holds it."""
+        return self.pivot_mm + self.eye_mm / 2 if self.folds else self.hub_diameter_mm / 2
+
+    @property
+    def eye_height_mm(self) -> float:
+        """Of a folding blade's eye: half of the hub's, with a cheek above and one below."""
+        return self.hub_height_mm / 2
+
+
+class RingShape(Frozen):
+    """A ring between a shaft and a hub: an adapter, or a soft bush."""
+
+    kind: Literal["ring"] = "ring"
+    outer_mm: float = quantity(8.0, 1.5, 40.0, "mm", "Outer diameter", "the hub's bore, and what a bush is to be tighter by", step=0.05)
+    inner_mm: float = quantity(5.0, 0.6, 38.0, "mm", "Inner diameter", "the shaft's, less what a bush is to be tighter by", step=0.05)
+    height_mm: float = quantity(8.0, 0.5, 60.0, "mm", "Height", "of the hub", step=0.5)
+    flange_mm: float = quantity(0.0, 0.0, 60.0, "mm", "Flange", "that keeps it from slipping through; 0 for none", step=0.5)
+    flange_thick_mm: float = quantity(1.0, 0.4, 10.0, "mm", "Flange, thick", "under the hub", step=0.2)

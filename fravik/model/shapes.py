@@ -7,7 +7,7 @@ from typing import ClassVar, Literal
 from pydantic import Field
 
 from .base import Frozen, choice, quantity
-from .blade import PropellerShape
+from .blade import PropellerShape, RingShape
 
 BarWay = Literal["edges", "middle"]
 RibWays = Literal["both", "along", "across"]
@@ -269,5 +269,5 @@ class ImportedShape(Frozen):
 
 Shape = (
     ImportedShape | ArmShape | LegShape | PlateShape | GuardShape | MountShape | BarArmShape | RootClampShape | MotorHolderShape
-    | FrameShape | FrameArmShape | PropellerShape
+    | FrameShape | FrameArmShape | PropellerShape | RingShape
 )  # fmt: skip

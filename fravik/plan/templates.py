@@ -24,7 +24,7 @@ COLUMNS = ("Radius", "Chord", "Leading edge", "Trailing edge", "Thickness")
 
 def sections(shape: PropellerShape) -> list[tuple[float, Floats]]:
     """Radius and outline (n, 2) at evenly spread positions, turned as they stand over the disk."""
-    r = np.linspace(INNER * shape.hub_diameter_mm / 2, OUTER * shape.radius_mm, SECTIONS)
+    r = np.linspace(INNER * shape.root_mm, OUTER * shape.radius_mm, SECTIONS)
     blade = blade_of(shape).at(r)
     return [(float(x), turned_mm(blade, k, section_mm(blade, k))) for k, x in enumerate(r)]
 

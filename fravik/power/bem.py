@@ -33,12 +33,13 @@ ABOVE_RAD = 0.6  # over the blade's angle and the stream's: no root lies there b
 LEAST_PHI, LEAST_F = 1e-5, 1e-4
 FIRST_DEG = float(ANGLES_DEG[0])
 RINGS = 40
+FAR_M = 1e3  # where tips would have to be to lose nothing
 
 
 @dataclass(frozen=True, eq=False)
 class Rotor:
-    """A propeller as the air sees it: rings at ``r_m`` (n,) so wide, chord and angle there, blades, tip and root, and the sections'
-    polars."""
+    """A propeller as the air sees it: rings at ``r_m`` (n,) so wide, chord and angle there, blades, the sections' polars, and where the
+    loss of its tips and roots begins: far out in a duct."""
 
     r_m: Floats
     dr_m: Floats
@@ -83,14 +84,13 @@ class Flown:
         return np.asarray(self.thrust_n * self.flight_m_s / np.maximum(self.power_w, 1e-12))
 
 
-def rotor_of(blade: Blade, blades: int, polars: SectionPolars, hub_mm: float, rings: int = RINGS) -> Rotor:
+def rotor_of(blade: Blade, blades: int, polars: SectionPolars, hub_mm: float, rings: int = RINGS, ducted: bool = False) -> Rotor:
     """A blade in so many rings from the hub's edge to the tip, closer together towards it; ``polars`` are those of its sections."""
     edges = ring_edges_mm(blade, hub_mm, rings)
     r = (edges[1:] + edges[:-1]) / 2
     there = blade.at(r)
-    return Rotor(
-        r * 1e-3, np.diff(edges) * 1e-3, there.chord_mm * 1e-3, there.angle_rad, blades, float(edges[-1]) * 1e-3, hub_mm * 1e-3, polars
-    )
+    tip_m, root_m = FAR_M if ducted else float(edges[-1]) * 1e-3, hub_mm * 1e-3
+    return Rotor(r * 1e-3, np.diff(edges) * 1e-3, there.chord_mm * 1e-3, there.angle_rad, blades, tip_m, root_m, polars)
 
 
 def ring_edges_mm(blade: Blade, hub_mm: float, rings: int = RINGS) -> Floats:

@@ -15,17 +15,20 @@ from .bem import RHO, RINGS, Flown, Rotor, fly, ring_edges_mm, rotor_of
 from .polars import Floats, section_polars
 
 USUAL_ROUGH = 1.1  # drag of a printed face over a smooth one's, where its recipe plays no part
+CRUISE_LOOKS = 60
 FIRST_TIP_M_S, MOST_TIP_M_S = 75.0, 200.0
 
 
 @lru_cache(maxsize=64)
 def rotor(shape: PropellerShape, rough: float = USUAL_ROUGH, rings: int = RINGS) -> Rotor:
     """As the air sees it; ``rough`` is what its faces' steps do to drag."""
-    blade, hub = blade_of(shape), shape.hub_diameter_mm / 2
+    blade, hub = blade_of(shape), shape.root_mm
     edges = ring_edges_mm(blade, hub, rings)
     there = blade.at((edges[1:] + edges[:-1]) / 2)
     edge = np.minimum(shape.edge_mm, there.thickness_mm) / there.chord_mm
-    return rotor_of(blade, shape.blades, section_polars(there.thickness_mm / there.chord_mm, shape.camber, edge, rough), hub, rings)
+    return rotor_of(
+        blade, shape.blades, section_polars(there.thickness_mm / there.chord_mm, shape.camber, edge, rough), hub, rings, shape.ducted
+    )
 
 
 def flown(shape: PropellerShape, rpm: Floats, flight_m_s: Floats | float = 0.0, rough: float = USUAL_ROUGH) -> Flown:
@@ -36,6 +39,20 @@ def flown(shape: PropellerShape, rpm: Floats, flight_m_s: Floats | float = 0.0, 
 def disk_m2(shape: PropellerShape) -> float:
     """Area that the blades sweep, hub and all."""
     return math.pi * (shape.radius_mm * 1e-3) ** 2
+
+
+def cruise_power_w(shape: PropellerShape, speed_m_s: float, thrust_n: float, rough: float = USUAL_ROUGH) -> float:
+    """At the shaft, to push so hard at a speed along it; infinite where it cannot with tips below MOST_TIP_M_S."""
+    top = MOST_TIP_M_S / (shape.radius_mm * 1e-3)
+    omega = np.linspace(0.02, 1.0, CRUISE_LOOKS) * top
+    there = fly(rotor(shape, rough), omega, speed_m_s)
+    enough = np.flatnonzero(there.thrust_n >= thrust_n)
+    if not len(enough) or enough[0] == 0:
+        return math.inf
+    k = int(enough[0])
+    low, high = there.thrust_n[k - 1], there.thrust_n[k]
+    share = float((thrust_n - low) / max(high - low, 1e-12))
+    return float(there.power_w[k - 1] + share * (there.power_w[k] - there.power_w[k - 1]))
 
 
 def turning_at(shape: PropellerShape, thrust_n: float, rough: float = USUAL_ROUGH) -> float:
@@ -72,7 +89,11 @@ def as_flown(bought: Propeller, shape: PropellerShape, density_g_cm3: float, thr
     merit = push**1.5 / math.sqrt(2 * RHO * disk_m2(shape)) / max(draw, 1e-9) if push > 0 else 0.0
     second, grams = blade_mm3(shape)[2], propeller_mm3(shape) * 1e-3 * density_g_cm3
     off = shape.unbalance_gmm if shape.unbalance_gmm is not None else as_printed_gmm(shape, density_g_cm3)
-    about = (shape.blades * second + hub_mm3(shape) * shape.hub_diameter_mm**2 / 8) * 1e-3 * density_g_cm3
+    about = (
+        (shape.blades * second + hub_mm3(shape) * (shape.pivot_mm**2 / 2 if shape.folds else shape.hub_diameter_mm**2 / 8))
+        * 1e-3
+        * density_g_cm3
+    )
     return bought.model_copy(update={
         "diameter_mm": shape.diameter_mm, "pitch_mm": shape.pitch_mm, "blades": shape.blades, "mass_g": grams, "family": "typed",
         "unbalance_gmm": off,

@@ -32,6 +32,7 @@ POSITIONS, POINTS = 33, 22  # along the blade, and on each side of a section
 INTO_HUB = 0.6  # of the hub's radius: where the blade begins inside it
 # how much one printed blade weighs more than the next, and how far a hole lies off; working assumptions, to be corrected by a balancer
 BLADES_APART, HOLE_OFF_MM = 0.01, 0.05
+CLEAR_MM = 0.4  # about an eye, for it to turn
 FULL = 0.685  # area of a four-digit section over chord times thickness
 
 
@@ -62,7 +63,7 @@ class Blade:
 @lru_cache(maxsize=64)
 def blade_of(shape: PropellerShape) -> Blade:
     """As drawn, without what swells it at the hub."""
-    r = np.linspace(shape.hub_diameter_mm / 2 * INTO_HUB, shape.radius_mm, POSITIONS)
+    r = np.linspace(shape.pivot_mm if shape.folds else shape.root_mm * INTO_HUB, shape.radius_mm, POSITIONS)
     return _drawn(shape, r) if len(shape.stations) >= 2 else _by_laws(shape, r)
 
 
@@ -101,7 +102,7 @@ def _drawn(shape: PropellerShape, r: Floats) -> Blade:
 
 def swelled(blade: Blade, shape: PropellerShape) -> Blade:
     """Thicker towards the hub, over the length of its root."""
-    off = np.clip((blade.radius_mm - shape.hub_diameter_mm / 2) / shape.root_fillet_mm, 0.0, 1.0)
+    off = np.clip((blade.radius_mm - shape.root_mm) / shape.root_fillet_mm, 0.0, 1.0)
     more = 1 + (shape.root_swell - 1) * (1 - off) ** 2
     return Blade(blade.radius_mm, blade.chord_mm, blade.angle_rad, blade.thickness_mm * more, blade.ahead_mm, blade.camber, blade.edge_mm)
 
@@ -166,17 +167,59 @@ def bore_plan(shape: PropellerShape) -> CrossSection:
 
 
 def propeller_solid(shape: PropellerShape) -> Manifold:
-    """The whole propeller, its hub standing on z = 0, its blades about the middle of the hub's height."""
-    one = _blade_solid(shape)
-    hub = Manifold.cylinder(shape.hub_height_mm, shape.hub_diameter_mm / 2, shape.hub_diameter_mm / 2, 72)
-    whole = Manifold.batch_boolean([hub, *(one.rotate((0.0, 0.0, 360.0 * k / shape.blades)) for k in range(shape.blades))], OpType.Add)
-    whole = whole - Manifold.extrude(bore_plan(shape), shape.hub_height_mm + 60.0).translate((0.0, 0.0, -30.0))
+    """A propeller, its hub standing on z = 0, its blades about the middle of the hub's height; or one folding blade, or their hub."""
+    if shape.piece == "blade":
+        whole = _folding_blade(shape)
+    elif shape.piece == "hub":
+        whole = _folding_hub(shape)
+    else:
+        one = _blade_solid(shape)
+        whole = Manifold.batch_boolean([_cylinder(shape.hub_diameter_mm, 0.0, shape.hub_height_mm), *_round(one, shape.blades)], OpType.Add)
+        whole = whole - Manifold.extrude(bore_plan(shape), shape.hub_height_mm + 60.0).translate((0.0, 0.0, -30.0))
     return whole.mirror((0.0, 1.0, 0.0)) if shape.turns == "clockwise" else whole
 
 
+def _cylinder(diameter_mm: float, low_mm: float, height_mm: float, x_mm: float = 0.0) -> Manifold:
+    return Manifold.cylinder(height_mm, diameter_mm / 2, diameter_mm / 2, 72).translate((x_mm, 0.0, low_mm))
+
+
+def _round(one: Manifold, count: int) -> list[Manifold]:
+    return [one.rotate((0.0, 0.0, 360.0 * k / count)) for k in range(count)]
+
+
+def _folding_blade(shape: PropellerShape) -> Manifold:
+    """The blade with an eye round its pin, which the cheeks of the hub take between them; what of it would meet them is cut away."""
+    tall, low = shape.eye_height_mm, (shape.hub_height_mm - shape.eye_height_mm) / 2
+    eye = _cylinder(shape.eye_mm, low, tall, shape.pivot_mm)
+    clear = shape.eye_mm + 2 * CLEAR_MM
+    cheeks = _cylinder(clear, low + tall, 200.0, shape.pivot_mm) + _cylinder(clear, low - 200.0, 200.0, shape.pivot_mm)
+    return (_blade_solid(shape) - cheeks) + eye - _cylinder(shape.pin_mm, -100.0, 300.0, shape.pivot_mm)
+
+
+def _folding_hub(shape: PropellerShape) -> Manifold:
+    """A disc with two cheeks for every blade, and its bore."""
+    gap, tall = shape.eye_height_mm + 2 * shape.play_mm, shape.hub_height_mm
+    arm = Manifold.cube((shape.pivot_mm, shape.eye_mm, tall)).translate((0.0, -shape.eye_mm / 2, 0.0)) + _cylinder(
+        shape.eye_mm, 0.0, tall, shape.pivot_mm
+    )
+    free = _cylinder(2 * (shape.eye_mm / 2 + CLEAR_MM), (tall - gap) / 2, gap, shape.pivot_mm)
+    beside = Manifold.cube((200.0, 400.0, gap)).translate((shape.pivot_mm, -200.0, (tall - gap) / 2))
+    pin = _cylinder(shape.pin_mm, -1.0, tall + 2.0, shape.pivot_mm)
+    arms = _round(arm, shape.blades)
+    whole = Manifold.batch_boolean([_cylinder(shape.hub_diameter_mm, 0.0, tall), *arms], OpType.Add)
+    away = Manifold.batch_boolean([*_round(free + beside + pin, shape.blades)], OpType.Add)
+    return whole - away - Manifold.extrude(bore_plan(shape), tall + 60.0).translate((0.0, 0.0, -30.0))
+
+
 def hub_mm3(shape: PropellerShape) -> float:
-    """Volume of the hub less its bore."""
-    return shape.hub_height_mm * (math.pi * shape.hub_diameter_mm**2 / 4 - float(bore_plan(shape).area()))
+    """Volume of the hub less its bore; with cheeks and eyes where blades fold."""
+    disc = shape.hub_height_mm * (math.pi * shape.hub_diameter_mm**2 / 4 - float(bore_plan(shape).area()))
+    if not shape.folds:
+        return disc
+    beyond = max(shape.pivot_mm - shape.hub_diameter_mm / 2, 0.0) * shape.eye_mm + math.pi * shape.eye_mm**2 / 8
+    pin = math.pi * shape.pin_mm**2 / 4
+    cheeks = (beyond - pin) * (shape.hub_height_mm - shape.eye_height_mm - 2 * shape.play_mm)
+    return disc + shape.blades * (cheeks + (math.pi * shape.eye_mm**2 / 4 - pin) * shape.eye_height_mm)
 
 
 def propeller_mm3(shape: PropellerShape) -> float:
@@ -193,6 +236,6 @@ def as_printed_gmm(shape: PropellerShape, density_g_cm3: float) -> float:
 
 def blade_mm3(shape: PropellerShape) -> tuple[float, float, float]:
     """Of one blade beyond the hub: its volume, its first moment about the axis (mm4), and its second (mm5)."""
-    r = np.linspace(shape.hub_diameter_mm / 2, shape.radius_mm, 8 * POSITIONS)
+    r = np.linspace(shape.root_mm, shape.radius_mm, 8 * POSITIONS)
     area = swelled(blade_of(shape), shape).at(r).area_mm2
     return tuple(float(np.trapezoid(area * r**k, r)) for k in (0, 1, 2))  # type: ignore[return-value]

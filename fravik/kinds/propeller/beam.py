@@ -22,7 +22,7 @@ def propeller_form(shape: PropellerShape) -> BeamForm:
     """The blade along +x. Its sections' own axes lie along their chords."""
     blade = blade_of(shape)
     # the last of the tip is as good as nothing
-    start, tip = shape.hub_diameter_mm / 2, 0.985 * shape.radius_mm
+    start, tip = shape.root_mm, 0.985 * shape.radius_mm
     nodes = start + (tip - start) * np.linspace(0.0, 1.0, PIECES + 1) ** 1.15
     mids = (nodes[1:] + nodes[:-1]) / 2
     there = blade.at(mids)
@@ -41,7 +41,7 @@ def propeller_form(shape: PropellerShape) -> BeamForm:
 
 def propeller_raisers(shape: PropellerShape, q: float) -> list[Raiser]:
     """Where the blade leaves the hub: as a shoulder from its thickness to the hub's height, with half the root's length as its radius."""
-    at = blade_of(shape).at(np.array([shape.hub_diameter_mm / 2 + shape.root_fillet_mm]))
+    at = blade_of(shape).at(np.array([shape.root_mm + shape.root_fillet_mm]))
     wide, thick = float(at.chord_mm[0]), float(at.thickness_mm[0])
     radius = max(shape.root_fillet_mm / 2, 0.2)
     return [shoulder(0.0, shape.root_fillet_mm, radius, wide, max(wide + 2 * radius, math.sqrt(wide * shape.hub_diameter_mm)), thick, q,

@@ -29,6 +29,18 @@ def propeller_problems(s: PropellerShape, at: str) -> list[Problem]:
         out.append(Problem(at + "flat_mm", "Across the flat must be less than the bore, or there is no flat."))
     if s.bore == "screws" and s.screw_circle_mm - s.screw_hole_mm < s.bore_mm + 2 * s.bush_mm + WALL_MM:
         out.append(Problem(at + "screw_circle_mm", "The screws' holes meet the bore."))
+    if s.folds:
+        if s.eye_mm < s.pin_mm + 2 * WALL_MM:
+            out.append(
+                Problem(
+                    at + "eye_mm", f"The eye leaves less than {WALL_MM:g} mm round its pin: make it {s.pin_mm + 2 * WALL_MM:.1f} mm wide."
+                )
+            )
+        if s.pivot_mm < (s.hub_diameter_mm + s.eye_mm) / 2 + EDGE_MM:
+            out.append(Problem(at + "pivot_mm", "The eye meets the hub as the blade folds: move the pivot out to "
+                               f"{(s.hub_diameter_mm + s.eye_mm) / 2 + EDGE_MM:.1f} mm."))  # fmt: skip
+        if s.root_mm > 0.5 * s.radius_mm:
+            out.append(Problem(at + "pivot_mm", "The pivot takes more than half of the blade."))
     far = [x.radius_mm for x in s.stations if x.radius_mm > s.radius_mm]
     if far:
         out.append(Problem(at + "diameter_mm", f"A position at {far[0]:g} mm lies beyond the tip at {s.radius_mm:g} mm."))
@@ -38,7 +50,7 @@ def propeller_problems(s: PropellerShape, at: str) -> list[Problem]:
 
 
 def _blade_problems(s: PropellerShape, at: str) -> list[Problem]:
-    blade, out = blade_of(s), []
+    blade, out = blade_of(s), list[Problem]()
     if s.edge_mm > float(blade.thickness_mm.min()):
         out.append(Problem(at + "edge_mm", "The trailing edge is thicker than the blade: it is drawn as thick as that.", "warning"))
     rim = s.blades * float(blade.chord_mm[0]) * math.cos(float(blade.angle_rad[0]))

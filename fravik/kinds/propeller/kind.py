@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 import numpy as np
@@ -14,7 +15,7 @@ from fravik.model.project import Part, Project
 from fravik.model.recipe import Recipe
 from fravik.shape.blade import as_printed_gmm, propeller_solid
 from fravik.shape.build import ShapeInput
-from fravik.shape.stations import Station
+from fravik.shape.stations import Station, turned
 from fravik.structure.form import BeamForm
 
 from ..around import stations
@@ -23,6 +24,12 @@ from ..spinning import rotors_of
 from .beam import propeller_form
 from .checks import propeller_problems
 
+PICKS = {
+    "turns": {"anticlockwise": "Anticlockwise", "clockwise": "Clockwise"},
+    "outline": {"slim": "Slim", "usual": "Usual", "broad": "Broad"},
+    "piece": {"whole": "One piece", "blade": "A folding blade", "hub": "Hub of folding blades"},
+    "bore": {"round": "Round", "flat": "Round with a flat", "hex": "Hexagon", "screws": "Round, with four screws"},
+}
 ON_MOTOR_MM = 3.0  # the middle of the hub over the motor
 
 
@@ -35,7 +42,9 @@ class OwnPropeller(PartKind[PropellerShape]):
     shade, plan_layer = "glass", 5
     groups = (
         ("Propeller", ("turns", "in_use", "diameter_mm", "blades", "pitch_mm",)),
-        ("Blade", ("outline", "chord_share", "camber", "root_thickness", "tip_thickness", "least_mm", "edge_mm", "sweep_mm",)),
+        ("Blade", ("outline", "chord_share", "camber", "root_thickness", "tip_thickness", "least_mm", "edge_mm", "sweep_mm", "ducted",)),
+        ("Folding", ("piece", "pivot_mm", "pin_mm", "eye_mm", "play_mm",)),
+        ("Cruise", ("cruise_m_s", "cruise_n",)),
         ("Hub", ("hub_diameter_mm", "hub_height_mm", "root_fillet_mm", "root_swell",)),
         ("On the shaft", ("shaft_mm", "bore", "bore_mm", "flat_mm", "screw_circle_mm", "screw_hole_mm", "bush_mm",
                           "bush_grip_mm", "unbalance_gmm",)),
@@ -48,7 +57,17 @@ class OwnPropeller(PartKind[PropellerShape]):
 
     def given(self, part: Part, shape: PropellerShape, project: Project) -> ShapeInput:
         """Readings and what it is used for leave its form alone."""
-        same = {"in_use": True, "readings": (), "stand": (), "unbalance_gmm": None, "shaft_mm": 5.0, "bush_grip_mm": 0.2}
+        same = {
+            "in_use": True,
+            "readings": (),
+            "stand": (),
+            "ducted": False,
+            "cruise_m_s": 0.0,
+            "cruise_n": 1.0,
+            "unbalance_gmm": None,
+            "shaft_mm": 5.0,
+            "bush_grip_mm": 0.2,
+        }
         return ShapeInput(shape.model_copy(update=same), shape.radius_mm, None)
 
     def solid(self, given: ShapeInput, shape: PropellerShape) -> Manifold:
@@ -66,7 +85,9 @@ class OwnPropeller(PartKind[PropellerShape]):
             m = np.eye(4)
             high = project.components.motor.height_mm + ON_MOTOR_MM
             m[:3, 3] = s.at_mm + s.up * np.array([0.0, 0.0, high]) - np.array([0.0, 0.0, shape.hub_height_mm / 2])
-            out.append(Posed(m, s.id))
+            turns = shape.blades if shape.piece == "blade" else 1
+            for k in range(turns):
+                out.append(Posed(m @ turned(2 * math.pi * k / shape.blades), s.id))
         return out
 
     def problems(self, part: Part, shape: PropellerShape, project: Project) -> list[Problem]:
@@ -95,6 +116,9 @@ class OwnPropeller(PartKind[PropellerShape]):
     def followed(self, shape: PropellerShape, project: Project) -> dict[str, float]:
         density = filaments_of(project)[next(p for p in project.parts if p.shape == shape).recipe.filament].density_g_cm3.typical
         return {"unbalance_gmm": round(as_printed_gmm(shape, density), 1)}
+
+    def picks(self, field: str) -> dict[str, str]:
+        return PICKS.get(field, {})
 
     def form(self, part: Part, shape: PropellerShape, length_mm: float) -> BeamForm:
         return propeller_form(shape)

@@ -51,7 +51,7 @@ class BladePlan(QWidget):
         self.update()
 
     def _low(self) -> float:
-        return self._shape().hub_diameter_mm / 2 + 0.5
+        return self._shape().root_mm + 0.5
 
     def _high(self) -> float:
         return 0.98 * self._shape().radius_mm

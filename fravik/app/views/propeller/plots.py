@@ -49,7 +49,7 @@ class AngleCard(Card):
         c, shape, blade = theme.current(), drawn(sight.part), sight.blade
         self.plot.setBackground(c.card)
         dress_axes(self.plot, 7.5)
-        there = blade.radius_mm > shape.hub_diameter_mm / 2
+        there = blade.radius_mm > shape.root_mm
         r, angle = blade.radius_mm[there], np.degrees(blade.angle_rad[there])
         self.curve.setData(r, angle, pen=pg.mkPen(c.wall, width=2))
         other = np.degrees(np.arctan2(bought_pitch_mm, 2 * np.pi * r))

@@ -15,6 +15,7 @@ from fravik.engine.betterblade import Better
 from fravik.engine.compare import Edits
 from fravik.engine.propeller import PropellerSight
 from fravik.engine.propellerways import SpunWay
+from fravik.kinds.spinning import drawn
 from fravik.study.words import clock
 
 Take = Callable[[str, Edits], None]
@@ -92,7 +93,8 @@ class WaysPage(QWidget):
             column.addLayout(grid)
             column.addWidget(words)
             if grid is self.faster:
-                column.addWidget(label("To hover longer", "heading"))
+                self.aim = label("To hover longer", "heading")
+                column.addWidget(self.aim)
         column.addStretch(1)
 
     def show_ways(self, ways: Sequence[SpunWay] | None, better: Sequence[Better] | None, sight: PropellerSight) -> None:
@@ -100,13 +102,16 @@ class WaysPage(QWidget):
         clear(self.faster)
         clear(self.longer)
         self.none.setText(TRYING if ways is None else "" if ways else "Nothing that was tried lets it turn faster.")
-        self.best.setText(TRYING if better is None else "" if better else "No other pitch or chord that was tried hovers longer.")
+        self.best.setText(TRYING if better is None else "" if better else "No other pitch or chord that was tried is better.")
         for row, w in enumerate(ways or ()):
             price = f"{round(w.grams - sight.grams, 1) + 0.0:+.1f} g  {w.minutes - sight.minutes:+.0f} min"
             self._row(self.faster, row, w.title, f"safe to {thousand(w.allowed_rpm)}", price, w.edits)
+        cruise = drawn(sight.part).cruise_m_s
+        self.aim.setText(f"To cruise at {cruise:g} m/s on less power" if cruise > 0 else "To hover longer")
         for row, b in enumerate(better or ()):
+            gain = f"{b.power_w:.0f} W" if cruise > 0 else f"{b.endurance_min:.1f} min"
             price = f"{b.grams - sight.grams:+.1f} g  hovers at {thousand(b.hover_rpm)}"
-            self._row(self.longer, row, b.title, f"{b.endurance_min:.1f} min", price, b.edits)
+            self._row(self.longer, row, b.title, gain, price, b.edits)
 
     def _row(self, grid: QGridLayout, row: int, title: str, gain: str, price: str, edits: Edits) -> None:
         use = QPushButton("Use")
@@ -156,11 +161,12 @@ class BesidePage(QWidget):
         if g.warm_nmm is not None:
             band = f"{g.warm_nmm.low:.0f}–{g.warm_nmm.high:.0f} N mm"
             holds = f"{g.by.capitalize()} holds {band} after a month in service; the motor jerks with {s.wanted_nmm:.0f}."
+        trails = f" They trail {s.lag_deg:.0f}° behind their pins in hover." if s.lag_deg else ""
         grass = "It comes through grass" if s.struck.grass else "Grass may break it"
         meets = f"{grass}; a stick does from {thousand(s.struck.stick_rpm.typical)} rpm."
         comes = "Measured" if bal.measured else "As printed about"
         self.hub.setText(
             f"{holds} {comes} {bal.gmm:.1f} g mm out of balance (bought {bal.bought_gmm:.1f}): sand off {bal.sand_g:.2f} g at "
             f"{bal.sand_at_mm:.0f} mm. Blades ring at {s.hz[0]:.0f} Hz in hover, which turns {s.rev_hz:.0f} times a second; "
-            f"{s.stalled:.0%} of them stalled. {meets}"
+            f"{s.stalled:.0%} of them stalled.{trails} {meets}"
         )

@@ -312,7 +312,7 @@ class PropellerView(QWidget):
         if s is None:
             return
         shape, member, recipe = s.spun.shape, s.spun.member, s.part.recipe
-        at = self.plan.at_mm - shape.hub_diameter_mm / 2
+        at = self.plan.at_mm - shape.root_mm
         picture = section_picture(s.spun.part.field, member.path.line, (), member.positions_mm, at)
         self.section.show_picture(picture, recipe.core_density, recipe.pattern)
         self.section_card.title.setText(f"Section at {self.plan.at_mm:.0f} mm")
