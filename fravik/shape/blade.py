@@ -188,12 +188,17 @@ def _round(one: Manifold, count: int) -> list[Manifold]:
 
 
 def _folding_blade(shape: PropellerShape) -> Manifold:
-    """The blade with an eye round its pin, which the cheeks of the hub take between them; what of it would meet them is cut away."""
+    """The blade with an eye round its pin, which the cheeks of the hub take between them. Within the eye's reach there is no more of it
+    than goes between the cheeks, so that it swings back."""
     tall, low = shape.eye_height_mm, (shape.hub_height_mm - shape.eye_height_mm) / 2
+    blade, wide = _blade_solid(shape), 2 * shape.diameter_mm
+    beyond = blade.trim_by_plane((1.0, 0.0, 0.0), shape.root_mm)
+    neck = blade ^ Manifold.cube((shape.eye_mm, shape.eye_mm, tall)).translate((shape.pivot_mm, -shape.eye_mm / 2, low))
     eye = _cylinder(shape.eye_mm, low, tall, shape.pivot_mm)
-    clear = shape.eye_mm + 2 * CLEAR_MM
-    cheeks = _cylinder(clear, low + tall, 200.0, shape.pivot_mm) + _cylinder(clear, low - 200.0, 200.0, shape.pivot_mm)
-    return (_blade_solid(shape) - cheeks) + eye - _cylinder(shape.pin_mm, -100.0, 300.0, shape.pivot_mm)
+    # a root that is set so steeply that it passes the eye's height only in part is led into it
+    lead = Manifold.cube((shape.eye_mm / 2 + 1.0, 0.7 * shape.eye_mm, tall)).translate((shape.pivot_mm, -0.35 * shape.eye_mm, low))
+    whole = Manifold.batch_boolean([beyond, neck, eye, lead], OpType.Add)
+    return whole - _cylinder(shape.pin_mm, -wide, 2 * wide, shape.pivot_mm)
 
 
 def _folding_hub(shape: PropellerShape) -> Manifold:
