@@ -219,6 +219,15 @@ def test_a_soft_blade_gives_its_pitch_away(engine: Engine, craft: Project) -> No
     assert made(engine, craft, recipe__filament="tpu", recipe__lies="flat").gives_way
 
 
+def test_heat_softens_hubs_and_makes_blades_droop(engine: Engine, craft: Project, wide: PropellerSight) -> None:
+    hot = sight_of(engine, set_many(craft, (("brief.service_temp_c", 55.0), ("brief.sun", True))), "wide")
+    assert hot.hub_c > wide.hub_c + 25
+    assert hot.hub_softens
+    assert not wide.hub_softens
+    assert hot.droop_mm > 1.3 * wide.droop_mm > 0
+    assert hot.lets_go.spread.typical < wide.lets_go.spread.typical
+
+
 def test_ways_are_spun_and_the_cheapest_that_is_enough_comes_first(engine: Engine, craft: Project, wide: PropellerSight) -> None:
     lies = {w.title: w for w in lies_of(engine, craft, wide)}
     assert lies["Standing, root down"].allowed_rpm == pytest.approx(wide.lets_go.allowed)
@@ -251,7 +260,7 @@ def test_a_blade_swings_between_its_cheeks(blades: int, pivot: float, turns: str
         swung = back.rotate((0.0, 0.0, way)).translate((pivot, 0.0, 0.0))
         assert (swung ^ hub).volume() < 1.0, angle
     told = hub_mm3(pieces["hub"]) + blades * blade_mm3(pieces["blade"])[0]
-    assert hub.volume() + blades * blade.volume() == pytest.approx(told, rel=0.2)
+    assert hub.volume() + blades * blade.volume() == pytest.approx(told, rel=0.25)
 
 
 def test_folding_blades_are_judged_at_their_eyes(engine: Engine, craft: Project) -> None:

@@ -32,7 +32,9 @@ CURVE, BEYOND = 25, 1.15  # points of the curves over speed, and how far they go
 SCREWS = 1.25  # times its pitch: with its camber a blade pushes beyond that
 AIR_SPREAD = 0.10  # of thrust and power: blade elements at these Reynolds numbers; a working assumption
 LIFTING = (0.3, 0.95)  # of the radius: where stall is looked for
-NEAR_REV, BENDS_DEG = 0.10, 3.0
+# of how much warmer than the air a winding is, what reaches a hub in its own wash: a working assumption
+FROM_MOTOR = 0.4
+BENDS_DEG, SOFT_C = 3.0, 10.0
 CAUTION = ("Printed blades can fly off: first spin them behind a shield, nobody in or near the plane of the disk, eyes covered; look "
            "them over after every flight, and never mend one.")  # fmt: skip
 
@@ -108,6 +110,8 @@ class PropellerSight:
     balance: Balance
     stalled: float
     lag_deg: float
+    droop_mm: float
+    hub_c: float
     hz: Floats
     rev_hz: float
     tip_m_s: float
@@ -136,6 +140,11 @@ class PropellerSight:
     def gives_way(self) -> bool:
         """Whether it untwists so far that what it lifts is not what is told."""
         return abs(self.lets_go.untwist_deg) > BENDS_DEG
+
+    @property
+    def hub_softens(self) -> bool:
+        """Whether its hub comes near to where its plastic goes soft."""
+        return self.hub_c > self.spun.part.filament.glass_transition_c - SOFT_C
 
     @property
     def tip_mach(self) -> float:
@@ -172,7 +181,8 @@ def _sight(engine: Engine, project: Project, part_id: str) -> PropellerSight:
         part, blade_of(shape), made.grams, made.figures.minutes, printed, bought, _curves(project, shape, most, rough),
         _in_flight(shape, printed, rough.typical), _one(at, 0), _one(at, 1),
         blade, rough, gone, struck(blade), grip_of(project, made), balance_of(made, out_of_balance_gmm(c)), stalled,
-        blade.lag_deg(printed.hover_rpm) if shape.folds else 0.0,
+        blade.lag_deg(printed.hover_rpm) if shape.folds else 0.0, blade.droop_mm(),
+        made.service.temp_c + FROM_MOTOR * (printed.winding_c - project.brief.service_temp_c),
         blade.modes_hz(printed.hover_rpm),
         printed.hover_rpm / 60, *_noise(printed.hover_rpm, shape.diameter_mm, shape.blades),
         *_noise(bought.hover_rpm, c.diameter_mm, c.blades),

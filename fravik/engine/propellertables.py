@@ -49,6 +49,7 @@ def propeller_data(s: PropellerSight) -> dict[str, Any]:
         },
         "struck": {"holds_n": s.struck.holds_n._asdict(), "stick_rpm": s.struck.stick_rpm._asdict(), "grass": s.struck.grass},
         "rings_hz": [float(f) for f in s.hz], "turns_hz": s.rev_hz, "stalled_in_hover": s.stalled, "lag_deg": s.lag_deg,
+        "droop_mm": s.droop_mm, "hub_c": s.hub_c,
         "grip": {"by": s.grip.by, "room_nmm": _band(s.grip, "room_nmm"), "warm_nmm": _band(s.grip, "warm_nmm"), "wanted_nmm": s.wanted_nmm,
                  "hoop": s.grip.hoop, "unknown": s.grip.unknown},
         "balance": asdict(s.balance), "caution": CAUTION,

@@ -18,6 +18,7 @@ from fravik.power.drawn import flown, rotor
 from fravik.printing.orientation import layer_normal
 from fravik.printing.zones import Floats
 from fravik.shape.blade import blade_of
+from fravik.structure.fatigue import relaxed
 from fravik.structure.frame import respond
 from fravik.structure.joints import RIGID, JointSprings
 from fravik.structure.member import (
@@ -37,6 +38,7 @@ from fravik.structure.spinning import Blown, Ring, held, rings_of, spun_forces, 
 from .memo import Memo
 from .results import PartResult, Refused
 
+REST_H, G_MM_S2 = 1000.0, 9806.65
 STRUCK_AT = 0.8  # of the radius: where a blade meets things
 # what a tuft of grass holds against a blade before it is cut or bent away, taken twice for its suddenness, N; how stiff a stick is that is
 # as thick as a finger, N/mm; working assumptions
@@ -74,6 +76,17 @@ class Spun:
             Blown(one * np.interp(blade.radius_mm, r, push), one * np.interp(blade.radius_mm, r, hold), y, z, turn)
             for push, hold in zip(there.push_n_m, there.hold_n, strict=True)
         )  # fmt: skip
+
+    def droop_mm(self) -> float:
+        """How far its tip sinks that lies flat in service for REST_H hours: its weight, and what the plastic creeps by and by."""
+        nodes = self.member.path.nodes_mm[:, 0]
+        each = -self.rings.mass_t_mm * np.diff(nodes) * G_MM_S2 / 2
+        load = np.zeros((len(nodes), 6))
+        load[:-1, 2] += each
+        load[1:, 2] += each
+        element = self.chain.elements[0]
+        bent = respond(element, held(element.k), load.reshape(-1, 1)).u[-4, 0]
+        return abs(float(bent)) / relaxed(self.part.filament.creep_exponent.typical, REST_H)
 
     def eye_rpm(self, corner: Corner) -> float:
         """The speed at which a folding blade's eye tears at its pin, or is crushed by it; for a corner of its plastic."""

@@ -17,7 +17,7 @@ from fravik.study.findings import Cure, Finding, Weight
 if TYPE_CHECKING:
     from fravik.engine.propeller import PropellerSight
 
-NEAR, STALLED = 0.1, 0.25
+NEAR, STALLED, DROOPS = 0.1, 0.25, 0.02
 
 
 def found(engine: Engine, result: Evaluation) -> Iterable[Finding]:
@@ -62,6 +62,17 @@ def _of(s: PropellerSight) -> Iterable[Finding]:
     if s.stalled > STALLED:
         why = f"{s.stalled:.0%} of the lifting blade is stalled."
         yield _told(s, "stall", "likely", "pitch_mm", "Its pitch is too coarse: it stalls in hover.", why, "Less pitch, or more chord.")
+    if s.hub_softens:
+        f = s.spun.part.filament
+        why = f"On its motor it gets {s.hub_c:.0f} °C warm, and {f.name} softens at {f.glass_transition_c:.0f}."
+        yield _told(
+            s, "soft", "likely", "", "Its hub goes soft on the warm motor.", why, "A filament that stands more heat, or a cooler motor."
+        )
+    if s.droop_mm > DROOPS * drawn(s.part).radius_mm:
+        why = f"Left flat in the brief's heat for a thousand hours its tips sink by {s.droop_mm:.1f} mm."
+        yield _told(
+            s, "droops", "worth knowing", "", "It droops where it lies.", why, "Keep it cool and on its edge; a light colour in the sun."
+        )
     if s.gives_way:
         why = f"At full throttle it turns by {s.lets_go.untwist_deg:.0f}°."
         what = "It untwists as it spins: it lifts less than is told."
