@@ -516,7 +516,9 @@ def test_in_the_window(window: Any, qapp: Any) -> None:
     (part,) = propellers(session.project)
     assert until(qapp, lambda: view.sight is not None and view.sight.part.id == part.id)
     assert may_it_spin(view.sight)[0] == view.words.text()
-    assert until(qapp, lambda: bool(view._lies) and view._found is not None)
+    assert until(qapp, lambda: bool(view._lies))
+    view.tabs.setCurrentIndex(1)
+    assert until(qapp, lambda: view._found is not None and view._better is not None)
     view.turn_colour()
     assert view.plan.by_stall
     view.lift.turn.click()

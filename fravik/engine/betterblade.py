@@ -16,6 +16,7 @@ from fravik.power.drawn import cruise_power_w, flown, turning_at
 from .compare import Edits
 from .evaluate import Engine
 from .propeller import PropellerSight, sight_of
+from .propellerways import Wanted, always
 from .results import Refused
 
 PITCHES, CHORDS = (0.75, 0.85, 0.93, 1.0, 1.08, 1.18, 1.3), (0.75, 0.87, 1.0, 1.15, 1.3)
@@ -34,14 +35,14 @@ class Better:
     power_w: float
 
 
-def better_blades(engine: Engine, project: Project, sight: PropellerSight) -> tuple[Better, ...]:
+def better_blades(engine: Engine, project: Project, sight: PropellerSight, wanted_still: Wanted = always) -> tuple[Better, ...]:
     """For the cruise that is asked for, or else for hover; the best first, none where what is drawn is as good as any that was tried."""
     part = sight.part
     shape = drawn(part)
     wanted, found, now = hover_n(project), [], power_w(shape, hover_n(project))
     for pitch in PITCHES:
         for chord in CHORDS:
-            if (pitch, chord) == (1.0, 1.0):
+            if (pitch, chord) == (1.0, 1.0) or not wanted_still():
                 continue
             try:
                 other = scaled(shape, pitch, chord)
@@ -50,6 +51,8 @@ def better_blades(engine: Engine, project: Project, sight: PropellerSight) -> tu
                 continue  # outside of what a blade can be
     out = []
     for draws, pitch, chord, other in sorted(found, key=lambda f: f[0])[:MOST_TRIED]:
+        if not wanted_still():
+            break
         edits: Edits = ((f"parts.{part.id}.shape", other),)
         try:
             there = sight_of(engine, set_many(project, edits), part.id)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from fravik.kinds.spinning import drawn
@@ -19,6 +20,12 @@ from .results import Refused
 from .spun import LetsGo, lets_go, spun
 
 MOST = 4
+Wanted = Callable[[], bool]
+
+
+def always() -> bool:
+    """For who waits to the end."""
+    return True
 
 
 @dataclass(frozen=True)
@@ -52,14 +59,15 @@ def way_of(engine: Engine, project: Project, sight: PropellerSight, title: str, 
                    drag_factor(drawn(made.part), made.part.recipe).typical)  # fmt: skip
 
 
-def lies_of(engine: Engine, project: Project, sight: PropellerSight) -> tuple[SpunWay, ...]:
-    """Every sensible way for it to lie."""
-    return tuple(way_of(engine, project, sight, name, edits) for name, edits in orientations(project, sight.part.id) if "other" not in name)
+def lies_of(engine: Engine, project: Project, sight: PropellerSight, wanted: Wanted = always) -> tuple[SpunWay, ...]:
+    """Every sensible way for it to lie; those that were spun until nobody wants to know any more."""
+    ways = (w for w in orientations(project, sight.part.id) if wanted())
+    return tuple(way_of(engine, project, sight, name, edits) for name, edits in ways)
 
 
-def ways_out(engine: Engine, project: Project, sight: PropellerSight) -> tuple[SpunWay, ...]:
+def ways_out(engine: Engine, project: Project, sight: PropellerSight, wanted: Wanted = always) -> tuple[SpunWay, ...]:
     """Changes that let it turn faster than it may, the cheapest of those that are enough first."""
-    tried = [way_of(engine, project, sight, title, edits) for title, edits in _changes(project, sight)]
+    tried = [way_of(engine, project, sight, title, edits) for title, edits in _changes(project, sight) if wanted()]
     now, most = sight.lets_go.allowed, sight.printed.most_rpm
     better = [w for w in tried if not w.refused and w.allowed_rpm > 1.01 * now]
     return tuple(sorted(better, key=lambda w: (w.allowed_rpm < most, w.minutes if w.allowed_rpm >= most else -w.allowed_rpm))[:MOST])

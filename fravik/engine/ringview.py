@@ -84,6 +84,8 @@ def sight(engine: Engine, result: Evaluation) -> RingSight | None:
         if found is not None and found.worst is not None:
             tried.append((found.quiet, TriedTune(title, other, found.worst.typical.gain_db, found.crossover_hz)))
     good = [t for quiet, t in tried if quiet] or sorted((t for _, t in tried), key=lambda t: -t.gain_db)
+    for a in ring.axes:
+        a.verdict  # noqa: B018  stepped through in time here, not where it is read
     curves = {a.axis: _curve(craft, result, tune, a) for a in ring.axes}
     return RingSight(ring, curves, tuple(good[:MOST_TRIED]), bears_hz(result, craft), result.project.brief.loop_crossover_hz)
 

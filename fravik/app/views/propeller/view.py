@@ -7,7 +7,7 @@ from functools import cached_property
 from pathlib import Path
 
 from PyQt6.QtCore import QTimer
-from PyQt6.QtGui import QResizeEvent, QShowEvent
+from PyQt6.QtGui import QHideEvent, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QMenu, QPushButton, QStackedWidget, QToolButton, QVBoxLayout, QWidget
 
 from fravik.app import theme
@@ -41,6 +41,7 @@ NONE = ("This craft flies bought propellers. Draw one of your own from the bough
         "blade with callipers: what it lifts, what it costs and how fast it may spin are told before it turns.")  # fmt: skip
 LOW_PX = 560
 COLOURS = ("Colour: reserve", "Colour: stall")
+WAYS = 1
 TABS = ("Beside the bought", "Ways out", "Making, shape", "Readings")
 
 
@@ -52,6 +53,8 @@ class PropellerView(QWidget):
         self.session, self.part_id = session, ""
         self.sight: PropellerSight | None = None
         self._asked: tuple[Project, str] | None = None
+        self._looking: tuple[Project, str] | None = None
+        self._on_show = False
         self._lies: tuple[SpunWay, ...] = ()
         self._found: tuple[SpunWay, ...] | None = None
         self._better: tuple[Better, ...] | None = None
@@ -186,6 +189,7 @@ class PropellerView(QWidget):
         self.tabs = Tabs()
         for title, widget in zip(TABS, (scrolled(self.beside), scrolled(self.ways), self.controls, self.readings), strict=True):
             self.tabs.addTab(widget, title)
+        self.tabs.currentChanged.connect(lambda k: self._look_for_ways() if k == WAYS else None)
         card.column.addWidget(self.tabs, 1)
         return card
 
@@ -193,7 +197,12 @@ class PropellerView(QWidget):
 
     def showEvent(self, event: QShowEvent | None) -> None:
         super().showEvent(event)
+        self._on_show, self._asked = True, None
         self.refresh()
+
+    def hideEvent(self, event: QHideEvent | None) -> None:
+        super().hideEvent(event)
+        self._on_show = False
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
@@ -219,6 +228,8 @@ class PropellerView(QWidget):
         self._asked = project, part_id
 
         def make() -> PropellerSight | str:
+            if self._asked != (project, part_id):
+                return ""  # another is wanted by now
             try:
                 return sight_of(engine, project, part_id)
             except Refused as err:
@@ -231,31 +242,51 @@ class PropellerView(QWidget):
             return
         answer = found.result()
         self.sight = None if isinstance(answer, str) else answer
-        self._lies, self._found, self._better = (), None, None
+        self._lies, self._found, self._better, self._looking = (), None, None, None
         self._redraw()
         if isinstance(answer, str):
             self.words.setText(answer)
             return
-        engine, project, sight = self.session.engine, asked[0], answer
+        self._spin_others(asked, answer)
+
+    def _spin_others(self, asked: tuple[Project, str], sight: PropellerSight) -> None:
+        """Other ways to make it, beside the window, as long as they are wanted; those on a page of their own when it is looked at."""
+        engine, project = self.session.engine, asked[0]
+
+        def wanted() -> bool:
+            return asked == self._asked and self._on_show
 
         def lies(found: Future[tuple[SpunWay, ...]]) -> None:
-            if asked == self._asked:
+            if asked == self._asked and found.result():
                 self._lies = found.result()
                 self._show_lies()
 
+        self.session.beside.ask(lambda: lies_of(engine, project, sight, wanted), lies)
+        if self.tabs.currentIndex() == WAYS:
+            self._look_for_ways()
+
+    def _look_for_ways(self) -> None:
+        """What would let it turn faster, and what would hover longer."""
+        asked, sight, engine = self._asked, self.sight, self.session.engine
+        if asked is None or sight is None or self._looking == asked:
+            return
+        self._looking = asked
+
+        def wanted() -> bool:
+            return asked == self._asked and self._on_show
+
         def ways(found: Future[tuple[SpunWay, ...]]) -> None:
-            if asked == self._asked:
+            if wanted():
                 self._found = found.result()
                 self._show_ways()
 
         def better(found: Future[tuple[Better, ...]]) -> None:
-            if asked == self._asked:
+            if wanted():
                 self._better = found.result()
                 self._show_ways()
 
-        self.session.beside.ask(lambda: lies_of(engine, project, sight), lies)
-        self.session.beside.ask(lambda: ways_out(engine, project, sight), ways)
-        self.session.beside.ask(lambda: better_blades(engine, project, sight), better)
+        self.session.beside.ask(lambda: ways_out(engine, asked[0], sight, wanted), ways)
+        self.session.beside.ask(lambda: better_blades(engine, asked[0], sight, wanted), better)
 
     def _redraw(self) -> None:
         s = self.sight
@@ -297,7 +328,7 @@ class PropellerView(QWidget):
     @property
     def spun_all(self) -> bool:
         """Whether all that is shown of the propeller in view is known."""
-        return self.sight is not None and self.sight.part.id == self.part_id and self._better is not None
+        return self.sight is not None and self.sight.part.id == self.part_id and bool(self._lies)
 
     def _show_lies(self) -> None:
         if self.sight is not None:
