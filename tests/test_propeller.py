@@ -586,3 +586,16 @@ def test_a_photograph_lies_with_its_axis_on_the_axis_and_its_tip_on_the_tip(wind
     plan.grab()
     view.open_part(view.part_id)
     assert plan.photo is None
+
+
+def test_the_rail_does_not_call_good_what_is_not_judged_yet(window: Any, qapp: Any) -> None:
+    window.open_demo("turnstone")
+    mark = window.rail.buttons["Propeller"]
+    assert mark.verdict == "not known yet"
+    window.foresight.look()
+    assert until(qapp, lambda: mark.verdict == "fails")
+    edits = tuple((f"parts.{k}.recipe.lies", "flat") for k in ("wide", "wide_left"))
+    window.session.edit_many(edits, "flat")
+    assert mark.verdict == "not known yet"
+    window.foresight.look()
+    assert until(qapp, lambda: mark.verdict == "holds")

@@ -140,7 +140,8 @@ def shoot_propeller(app: QApplication, window: MainWindow, target: Path) -> None
     window.show_stage("Propeller")
     view = window.view("Propeller")
     view.open_part("wide")
-    wait_for(app, window, lambda: view.spun_all)
+    wait_for(app, window, lambda: view.spun_all and window.foresight.fresh and window.settler.fresh)
+    view.plan.picked.emit(60.0)
     grab(window).save(str(target))
     print(target)
 

@@ -36,6 +36,7 @@ from fravik.app.widgets.drawer import MARGIN_PX, Drawer
 from fravik.app.widgets.glyphs import WEIGHT_MARK, worst
 from fravik.app.widgets.rail import StageRail
 from fravik.app.widgets.strip import MarginStrip
+from fravik.kinds.spinning import printed_on
 from fravik.model.project import Project
 from fravik.store import ProjectFile
 from fravik.study.findings import Finding
@@ -106,6 +107,7 @@ class MainWindow(FileActions):
         self.flies.place_asked.connect(self.show_place)
         self.drawer = Drawer(self.flies, self.rail.flies, page, self.stack)
         self.foresight.changed.connect(self._foreseen)
+        self.foresight.looked.connect(self._show_margins)
         self.ground = QWidget(self)
         self.ground.setFixedSize(0, 0)
         self.views: dict[str, Any] = {}
@@ -284,6 +286,8 @@ class MainWindow(FileActions):
             if name == "Print run" and self.settler.fresh and self.settler.settled is not None:
                 found = [*found, self.settler.settled.verdict]
             found = [*found, *(WEIGHT_MARK[f.weight] for f in self.foresight.open if f.stage == name and f.weight in WEIGHT_MARK)]
+            if name == "Propeller" and not self.foresight.fresh and printed_on(self.session.project):
+                found = ["not known yet"]  # what may not spin is foreseen
             button.show_verdict(worst(found))
         if self.stage == "Airframe":
             self.view(self.stage).show_weight(shown)
