@@ -515,7 +515,7 @@ def test_in_the_window(window: Any, qapp: Any) -> None:
     assert view.stack.currentIndex() == 1
     (part,) = propellers(session.project)
     assert until(qapp, lambda: view.sight is not None and view.sight.part.id == part.id)
-    assert may_it_spin(view.sight)[0] == view.words.text()
+    assert may_it_spin(view.sight)[0] == view.verdict_card.words.text()
     assert until(qapp, lambda: bool(view._lies))
     view.tabs.setCurrentIndex(1)
     assert until(qapp, lambda: view._found is not None and view._better is not None)

@@ -11,7 +11,7 @@ import numpy as np
 from .onshaft import Grip
 from .propeller import CAUTION, PropellerSight, may_it_spin
 
-POSITIONS = 12
+POSITIONS, ONE_ROAD = 12, 1.4
 
 
 def propeller_data(s: PropellerSight) -> dict[str, Any]:
@@ -54,6 +54,15 @@ def propeller_data(s: PropellerSight) -> dict[str, Any]:
                  "hoop": s.grip.hoop, "unknown": s.grip.unknown},
         "balance": asdict(s.balance), "caution": CAUTION,
     }  # fmt: skip
+
+
+def section_words(s: PropellerSight, at_mm: float, reserve: float) -> str:
+    """What a section is printed of."""
+    shape, recipe = s.spun.shape, s.part.recipe
+    layers = float(np.interp(at_mm, s.blade.radius_mm, s.blade.thickness_mm)) / recipe.layer_height_mm
+    edge = "one road" if shape.edge_mm <= ONE_ROAD * recipe.line_width_mm else "two roads"
+    return (f"{layers:.0f} layers of {recipe.layer_height_mm:g} mm; trailing edge {shape.edge_mm:g} mm, {edge}. Steps of its face: drag "
+            f"+{s.rough.typical - 1:.0%}. Reserve at the motor's most {reserve:.2f}.")  # fmt: skip
 
 
 def _band(grip: Grip, name: str) -> dict[str, float] | None:

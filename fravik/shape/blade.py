@@ -54,6 +54,10 @@ class Blade:
         chord, angle, thick, ahead = (np.asarray(v) for v in each)
         return Blade(radius_mm, chord, angle, thick, ahead, self.camber, self.edge_mm)
 
+    def pitch_mm(self, radius_mm: float) -> float:
+        """Advance per turn by its angle at a radius."""
+        return 2 * math.pi * radius_mm * math.tan(float(np.interp(radius_mm, self.radius_mm, self.angle_rad)))
+
     @property
     def area_mm2(self) -> Floats:
         """(n,) of its sections."""

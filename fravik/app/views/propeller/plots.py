@@ -16,7 +16,7 @@ from fravik.app.widgets.plots import dress_axes, plain_plot
 from fravik.engine.propeller import PropellerSight
 from fravik.kinds.spinning import drawn
 from fravik.model.blade import BladeStation, PropellerShape
-from fravik.shape.measured import Measured
+from fravik.shape.measured import PITCH_AT, Measured
 
 THOUSAND = 1e-3
 
@@ -54,7 +54,7 @@ class AngleCard(Card):
         self.curve.setData(r, angle, pen=pg.mkPen(c.wall, width=2))
         other = np.degrees(np.arctan2(bought_pitch_mm, 2 * np.pi * r))
         self.bought.setData(r, other, pen=pg.mkPen(c.muted, width=1.2, style=Qt.PenStyle.DashLine))
-        at = float(np.tan(np.interp(0.7 * shape.radius_mm, blade.radius_mm, blade.angle_rad))) * 2 * np.pi * 0.7 * shape.radius_mm
+        at = blade.pitch_mm(PITCH_AT * shape.radius_mm)
         note = f"pitch {at:.0f} mm at 70 % · bought {bought_pitch_mm:.0f}, dashed"
         self.read.setData([], [])
         self.apart.setData([], [])

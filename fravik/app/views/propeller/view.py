@@ -14,12 +14,10 @@ from fravik.app import theme
 from fravik.app.session import Session
 from fravik.app.views.parts.controls import PartControls
 from fravik.app.widgets.basics import Card, clear, label, scrolled
-from fravik.app.widgets.glyphs import VerdictMark
-from fravik.app.widgets.section import SectionView
 from fravik.app.widgets.short import ShortButton, Tabs
 from fravik.engine.betterblade import Better, better_blades
 from fravik.engine.compare import Edits
-from fravik.engine.propeller import CAUTION, PropellerSight, may_it_spin, propellers, sight_of
+from fravik.engine.propeller import CAUTION, PropellerSight, propellers, sight_of
 from fravik.engine.propellerways import SpunWay, lies_of, ways_out
 from fravik.engine.results import Refused
 from fravik.kinds.measuring import other_hand
@@ -28,14 +26,14 @@ from fravik.kinds.spinning import drawn
 from fravik.model.blade import BladeStation
 from fravik.model.project import Project
 from fravik.shape.measured import Measured, blade_from
-from fravik.structure.picture import section_picture
 
+from .cards import BladeSectionCard, VerdictCard
 from .photograph import Photograph, read_photograph
 from .plan import BladePlan
 from .plots import AngleCard, LiftCard
 from .readings import ReadingsPage
 from .solid import BladeScene
-from .tables import BesidePage, LiesCard, WaysPage, thousand
+from .tables import BesidePage, LiesCard, WaysPage
 
 NONE = ("This craft flies bought propellers. Draw one of your own from the bought one's diameter and pitch, or from readings taken off a "
         "blade with callipers: what it lifts, what it costs and how fast it may spin are told before it turns.")  # fmt: skip
@@ -99,11 +97,12 @@ class PropellerView(QWidget):
         left.addWidget(self._blade_card(), 5)
         left.addWidget(self.angle, 4)
         left.addWidget(self.lift, 5)
-        right.addWidget(self._verdict_card())
+        self.verdict_card, self.section_card = VerdictCard(), BladeSectionCard()
+        right.addWidget(self.verdict_card)
         pair = QHBoxLayout()
         pair.setSpacing(8)
         self.lies = LiesCard(self.use)
-        pair.addWidget(self._section_card(), 35)
+        pair.addWidget(self.section_card, 35)
         pair.addWidget(self.lies, 65)
         right.addLayout(pair, 5)
         right.addWidget(self._tabs_card(), 6)
@@ -160,26 +159,6 @@ class PropellerView(QWidget):
         self.pictures.setCurrentWidget(self.solid if flat else self.plan)
         self.round.setText("In plan" if flat else "In 3D")
         self.solid.show_sight(self.sight)
-
-    def _verdict_card(self) -> Card:
-        self.verdict_card = card = Card("May it spin?")
-        row = QHBoxLayout()
-        self.mark, self.words = VerdictMark("holds", 13), label("", "bold", wrap=True)
-        row.addWidget(self.mark)
-        row.addWidget(self.words, 1)
-        self.why, self.caution = label("", "small", wrap=True), label(CAUTION, "caution", wrap=True)
-        card.column.addLayout(row)
-        card.column.addWidget(self.why)
-        card.column.addWidget(self.caution)
-        return card
-
-    def _section_card(self) -> Card:
-        self.section_card = card = Card("Section as printed")
-        self.section = SectionView()
-        self.section_words = label("", "small", wrap=True)
-        card.column.addWidget(self.section, 1)
-        card.column.addWidget(self.section_words)
-        return card
 
     def _tabs_card(self) -> Card:
         card = Card()
@@ -245,7 +224,7 @@ class PropellerView(QWidget):
         self._lies, self._found, self._better, self._looking = (), None, None, None
         self._redraw()
         if isinstance(answer, str):
-            self.words.setText(answer)
+            self.verdict_card.words.setText(answer)
             return
         self._spin_others(asked, answer)
 
@@ -298,19 +277,9 @@ class PropellerView(QWidget):
             self.solid.show_sight(s)
         self.angle.show_sight(s, self._measured(), self.session.project.components.propeller.pitch_mm)
         self.lift.show_sight(s)
-        for widget in (self.mark, self.why):
-            widget.setVisible(s is not None)
+        self.verdict_card.show_sight(s)
         if s is None:
             return
-        spin, why = may_it_spin(s)
-        self.mark.set_verdict(s.verdict)
-        self.verdict_card.setObjectName("card" if s.verdict == "holds" else "warm")
-        self.verdict_card.update()
-        self.words.setText(spin)
-        first = f" Spin it first at {thousand(s.proof_rpm)} behind a shield."
-        self.why.setText(f"{why} Do not spin it above {thousand(s.lets_go.allowed)} rpm.{first}")
-        recipe, made = s.part.recipe, s.spun.part
-        self.verdict_card.note.setText(f"{made.filament.name}, {recipe.core_density:.0%} core, {s.grams:.1f} g")
         self.beside.show_sight(s)
         self._show_lies()
         self._show_ways()
@@ -339,22 +308,8 @@ class PropellerView(QWidget):
             self.ways.show_ways(self._found, self._better, self.sight)
 
     def _show_section(self) -> None:
-        s = self.sight
-        if s is None:
-            return
-        shape, member, recipe = s.spun.shape, s.spun.member, s.part.recipe
-        at = self.plan.at_mm - shape.root_mm
-        picture = section_picture(s.spun.part.field, member.path.line, (), member.positions_mm, at)
-        self.section.show_picture(picture, recipe.core_density, recipe.pattern)
-        self.section_card.title.setText(f"Section at {self.plan.at_mm:.0f} mm")
-        there = s.blade.at(self.plan.at_mm + 0 * s.blade.radius_mm[:1])
-        layers = float(there.thickness_mm[0]) / recipe.layer_height_mm
-        reserve = self.plan.reserve_at(self.plan.at_mm)
-        edge = "one road" if shape.edge_mm <= 1.4 * recipe.line_width_mm else "two roads"
-        self.section_words.setText(
-            f"{layers:.0f} layers of {recipe.layer_height_mm:g} mm; trailing edge {shape.edge_mm:g} mm, {edge}. Steps of its face: drag "
-            f"+{s.rough.typical - 1:.0%}. Reserve at the motor's most {reserve:.2f}."
-        )
+        if self.sight is not None:
+            self.section_card.show_at(self.sight, self.plan.at_mm, self.plan.reserve_at(self.plan.at_mm))
 
     def _show_names(self, every: list[tuple[str, str]]) -> None:
         there = [(b.property("part"), b.property("whole")) for b in self.group.buttons()]
