@@ -9,7 +9,7 @@ from functools import cache
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from manifold3d import CrossSection
 
@@ -230,12 +230,13 @@ def marched(body_g: float, tips_g: float, ground: float, arms: float, restitutio
 
 @settings(max_examples=12)
 @given(st.floats(200, 2000), st.floats(20, 400), st.floats(5, 500), st.floats(2, 200), st.floats(0.3, 0.95))
+@example(200.0, 79.0, 53.0, 7.0, 0.6875)  # stopped going up while its tips swing back: it is pulled down at once
 def test_a_fall_on_ground_that_springs_back_as_marched_in_time(
     body: float, tips: float, ground: float, arms: float, restitution: float
 ) -> None:
     found, (contact_n, tips_n) = drop_peaks(body, tips, ground, arms, restitution), marched(body, tips, ground, arms, restitution)
     assert found.contact_n == pytest.approx(contact_n, rel=0.01)
-    assert found.tips_n == pytest.approx(tips_n, rel=0.03)  # phases end at the next moment that is looked at
+    assert found.tips_n == pytest.approx(tips_n, rel=0.015)
 
 
 @given(st.floats(200, 2000), st.floats(20, 400), st.floats(5, 500), st.floats(2, 200), st.floats(0, 1))

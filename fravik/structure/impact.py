@@ -151,10 +151,11 @@ class _Ground:
         lifts_at = self.restitution**2 * sinks_at
         top = math.hypot(apart, speed / omega)
         swings_to = top if speed > 0 else apart
-        if apart >= sinks_at or (swings_to > sinks_at and apart >= lifts_at):
-            bend = max(apart, sinks_at)
-            now = omega * math.sqrt(max(top**2 - bend**2, 0.0))
-            return _State(np.array([at[0], at[0] + bend]), np.array([0.0, now]), max(stopped.peak, bend), stopped.contact_n, True)
+        if apart >= sinks_at:  # at once, whichever way the tips go
+            return _State(at, np.array([0.0, speed]), max(stopped.peak, apart), stopped.contact_n, True)
+        if swings_to > sinks_at and apart >= lifts_at:
+            now = omega * math.sqrt(max(top**2 - sinks_at**2, 0.0))
+            return _State(np.array([at[0], at[0] + sinks_at]), np.array([0.0, now]), max(stopped.peak, sinks_at), stopped.contact_n, True)
         if apart >= lifts_at:
             now = -omega * math.sqrt(max(top**2 - lifts_at**2, 0.0))
             at, speed = np.array([at[0], at[0] + lifts_at]), now
