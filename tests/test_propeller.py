@@ -231,6 +231,7 @@ def test_heat_softens_hubs_and_makes_blades_droop(engine: Engine, craft: Project
 def test_ways_are_spun_and_the_cheapest_that_is_enough_comes_first(engine: Engine, craft: Project, wide: PropellerSight) -> None:
     lies = {w.title: w for w in lies_of(engine, craft, wide)}
     assert lies["Standing, root down"].allowed_rpm == pytest.approx(wide.lets_go.allowed)
+    assert lies["Standing, root down"].verdict == wide.verdict
     ways = ways_out(engine, craft, wide)
     assert ways
     assert ways[0].allowed_rpm >= wide.printed.most_rpm

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import Literal
 
 import numpy as np
 
@@ -25,9 +24,8 @@ from .evaluate import Engine
 from .onshaft import SUDDEN, Balance, Grip, balance_of, grip_of
 from .results import Evaluation
 from .shake import out_of_balance_gmm
-from .spun import PROOF, LetsGo, Spun, Struck, lets_go, spun, struck
+from .spun import PROOF, LetsGo, Spun, Struck, Verdict, lets_go, spun, struck
 
-Verdict = Literal["holds", "tight", "fails"]
 CURVE, BEYOND = 25, 1.15  # points of the curves over speed, and how far they go over the motor's most
 SCREWS = 1.25  # times its pitch: with its camber a blade pushes beyond that
 AIR_SPREAD = 0.10  # of thrust and power: blade elements at these Reynolds numbers; a working assumption
@@ -122,9 +120,7 @@ class PropellerSight:
     @property
     def verdict(self) -> Verdict:
         """Whether its motor may turn it as fast as it can."""
-        if self.lets_go.allowed >= self.printed.most_rpm:
-            return "holds"
-        return "tight" if self.lets_go.weak >= self.printed.most_rpm else "fails"
+        return self.lets_go.verdict(self.printed.most_rpm)
 
     @property
     def proof_rpm(self) -> float:

@@ -17,7 +17,7 @@ from .compare import Edits, orientations
 from .evaluate import Engine
 from .propeller import PropellerSight
 from .results import Refused
-from .spun import LetsGo, lets_go, spun
+from .spun import LetsGo, Verdict, lets_go, spun
 
 MOST = 4
 Wanted = Callable[[], bool]
@@ -30,12 +30,13 @@ def always() -> bool:
 
 @dataclass(frozen=True)
 class SpunWay:
-    """One way to make it: how fast it may turn, its reserve at the motor's most, and what it costs; ``refused`` why it cannot be made."""
+    """One way to make it: how fast it may turn, whether its motor may turn it so fast as it can, and what it costs;
+    ``refused`` why it cannot be made."""
 
     title: str
     edits: Edits
     allowed_rpm: float = 0.0
-    reserve: float = 0.0
+    verdict: Verdict = "fails"
     grams: float = 0.0
     minutes: float = 0.0
     support_cm3: float = 0.0
@@ -55,8 +56,9 @@ def way_of(engine: Engine, project: Project, sight: PropellerSight, title: str, 
     except Refused as err:
         return SpunWay(title, edits, refused=err.problems[0].message)
     need = support_need(engine.mesh(made.given), made.field.rotation)
-    return SpunWay(title, edits, gone.allowed, gone.at.reserve, made.grams, made.figures.minutes, need.columns_cm3, made.cost,
-                   drag_factor(drawn(made.part), made.part.recipe).typical)  # fmt: skip
+    rough = drag_factor(drawn(made.part), made.part.recipe).typical
+    verdict = gone.verdict(sight.printed.most_rpm)
+    return SpunWay(title, edits, gone.allowed, verdict, made.grams, made.figures.minutes, need.columns_cm3, made.cost, rough)
 
 
 def lies_of(engine: Engine, project: Project, sight: PropellerSight, wanted: Wanted = always) -> tuple[SpunWay, ...]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
+from typing import Literal
 
 import numpy as np
 
@@ -33,16 +34,18 @@ from fravik.structure.member import (
     member_chain,
 )
 from fravik.structure.reserves import CaseReserves, StressBasis, all_reserves, stress_basis
+from fravik.structure.softmount import G_MM_S2
 from fravik.structure.spinning import Blown, Ring, held, rings_of, spun_forces, spun_modes_hz
 
 from .memo import Memo
 from .results import PartResult, Refused
 
-REST_H, G_MM_S2 = 1000.0, 9806.65
+REST_H = 1000.0
 STRUCK_AT = 0.8  # of the radius: where a blade meets things
 # what a tuft of grass holds against a blade before it is cut or bent away, taken twice for its suddenness, N; how stiff a stick is that is
 # as thick as a finger, N/mm; working assumptions
 GRASS_N, STICK_N_MM = 6.0, 40.0
+Verdict = Literal["holds", "tight", "fails"]
 QUARTER = 0.25  # of the chord: where a section's forces act
 MOST_MACH, SPEEDS = 0.85, 14  # of the tip: no printed blade is looked at beyond
 # pull round the hole of a lug over that of its net section (Heywood 1952, a pin of a third of its width); layers that lie across the pin
@@ -156,6 +159,10 @@ class LetsGo:
     def allowed(self) -> float:
         """Above it, do not spin."""
         return ALLOWED * self.weak
+
+    def verdict(self, most_rpm: float) -> Verdict:
+        """Whether a motor that reaches so much may turn it as fast as it can."""
+        return "holds" if self.allowed >= most_rpm else "tight" if self.weak >= most_rpm else "fails"
 
     @property
     def spread(self) -> Spread:

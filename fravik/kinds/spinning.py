@@ -8,11 +8,12 @@ from fravik.library import filaments_of
 from fravik.model.blade import PropellerShape
 from fravik.model.craft import Propeller
 from fravik.model.project import Part, Project
+from fravik.power.momentum import GRAVITY_M_S2
 from fravik.shape.stations import Station
 
 from .around import KEPT, stations
 
-WITH_PRINTED, GRAVITY_M_S2 = 1.3, 9.80665
+WITH_PRINTED = 1.3
 
 SPINS = {"anticlockwise": 1, "clockwise": -1}
 

@@ -22,11 +22,6 @@ Take = Callable[[str, Edits], None]
 TRYING = "being tried…"
 
 
-def mark_of(way: SpunWay, most_rpm: float) -> str:
-    """Whether the motor may turn it as fast as it can."""
-    return "holds" if way.allowed_rpm >= most_rpm else "tight" if way.reserve >= 1.0 else "fails"
-
-
 def thousand(rpm: float) -> str:
     """A speed as it is told."""
     return f"{round(rpm, -2):,.0f}".replace(",", "\u00a0")
@@ -50,7 +45,7 @@ class LiesCard(Card):
         column.addStretch(1)
         self.column.addWidget(scrolled(page), 1)
 
-    def show_ways(self, ways: Sequence[SpunWay], most_rpm: float, lies: str) -> None:
+    def show_ways(self, ways: Sequence[SpunWay], lies: str) -> None:
         """Those that were spun; the present one is bold."""
         clear(self.grid)
         if not ways:
@@ -62,7 +57,7 @@ class LiesCard(Card):
                 self.grid.addWidget(name, row, 1)
                 self.grid.addWidget(Short(w.refused, "small"), row, 2, 1, 4)
                 continue
-            self.grid.addWidget(VerdictMark(mark_of(w, most_rpm), 8), row, 0)
+            self.grid.addWidget(VerdictMark(w.verdict, 8), row, 0)
             muted = f"{w.support_cm3:.0f}", f"+{w.drag - 1:.0%}", clock(w.minutes)
             figures = label(thousand(w.allowed_rpm), "figure"), *(label(t, "muted") for t in muted)
             for col, widget in enumerate((name, *figures), start=1):

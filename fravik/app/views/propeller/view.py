@@ -301,7 +301,7 @@ class PropellerView(QWidget):
 
     def _show_lies(self) -> None:
         if self.sight is not None:
-            self.lies.show_ways(self._lies, self.sight.printed.most_rpm, self.sight.part.recipe.lies)
+            self.lies.show_ways(self._lies, self.sight.part.recipe.lies)
 
     def _show_ways(self) -> None:
         if self.sight is not None:
