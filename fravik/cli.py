@@ -112,6 +112,10 @@ def _parser() -> argparse.ArgumentParser:
     prop.add_argument("--diameter-mm", type=_positive, metavar="N", help="of the measured propeller, tip to tip")
     prop.add_argument("-o", "--output", type=Path, metavar="FILE", help="a .fravik file, or .json, with the blade that was measured")
     prop.add_argument("--replace", action="store_true", help="a .json file of the same name may be replaced")
+    cards = source("cards", "write the step cards from bench to forward flight and back")
+    cards.add_argument("-o", "--output", type=Path, default=Path("cards"), metavar="FOLDER")
+    cards.add_argument("--paper", choices=PAPERS, default="a4")
+    cards.add_argument("--replace", action="store_true", help="files of the same name may be replaced")
     val = sub.add_parser("validate", help="run the reference checks")
     val.add_argument("--json", action="store_true")
     val.add_argument("--write", type=Path, metavar="FILE", help="also write the table as Markdown")
@@ -159,9 +163,41 @@ def _evaluate(args: argparse.Namespace) -> tuple[Any, Any]:
     try:
         tune = getattr(args, "tune", None)
         edits = [*(args.edits or ()), *([f"tune.house={tune}"] if tune else ())]
-        return engine, engine.evaluate(load_project(args.file, args.demo, edits))
+        result = engine.evaluate(load_project(args.file, args.demo, edits))
+        return engine, _with_corridor(engine, result)
     except Refused as err:
         raise CommandError("; ".join(f"{p.path}: {p.message}" for p in err.problems)) from None
+
+
+def _with_corridor(engine: Engine, result: Evaluation) -> Evaluation:
+    """Where a target asks for the corridor, with it: a command waits for what the window shows later."""
+    from fravik.engine.aloft import CORRIDOR, answered_aloft
+
+    return answered_aloft(engine, result) if any(t.metric == CORRIDOR for t in result.project.targets) else result
+
+
+def _aloft(engine: Engine, result: Evaluation) -> dict[str, Any]:
+    from fravik.kinds.wing.geometry import goes_over
+
+    if not goes_over(result.project):
+        return {}
+    from fravik.engine.wingtables import aloft_data  # compiled code loads only for crafts that fly on a wing
+
+    return aloft_data(engine, result)
+
+
+def _cards(args: argparse.Namespace) -> int:
+    from fravik.kinds.wing.geometry import goes_over
+    from fravik.store import write_files
+
+    engine, result = _evaluate(args)
+    if not goes_over(result.project):
+        raise CommandError("This craft has neither a wing nor rotors that tilt: there is nothing to go over to.")
+    from fravik.engine.cardfiles import card_files
+
+    for path in write_files(args.output, card_files(engine, result, args.paper), replace=args.replace):
+        print(path)
+    return 0
 
 
 def margin_table(result: Any) -> str:
@@ -190,7 +226,7 @@ def _run(args: argparse.Namespace) -> int:
             from fravik.engine.foresee import foresight
             from fravik.engine.tables import as_data
 
-            print(json.dumps(as_data(result) | foresight(engine, result), indent=1, allow_nan=False))
+            print(json.dumps(as_data(result) | _aloft(engine, result) | foresight(engine, result), indent=1, allow_nan=False))
         else:
             print(f"{result.project.name}: {result.craft.mass_g:.0f} g")
             print(margin_table(result))
@@ -199,6 +235,8 @@ def _run(args: argparse.Namespace) -> int:
         return 0
     if args.command == "propeller":
         return _measured(args) if args.measured is not None else _propeller(args)
+    if args.command == "cards":
+        return _cards(args)
     if args.command == "foresee":
         return _foresee(args)
     if args.command == "report":

@@ -37,13 +37,16 @@ from fravik.app.widgets.glyphs import WEIGHT_MARK, worst
 from fravik.app.widgets.rail import StageRail
 from fravik.app.widgets.strip import MarginStrip
 from fravik.kinds.spinning import printed_on
+from fravik.kinds.wing.geometry import goes_over
 from fravik.model.project import Project
 from fravik.store import ProjectFile
 from fravik.study.findings import Finding
 from fravik.study.margins import METRICS
 from fravik.study.words import limit_text, spread_text, value_text
 
-STAGES = [("PLAN", ["Brief", "Airframe"]), ("SHAPE", ["Parts", "Propeller"]), ("PROVE", ["Vibration"]), ("MAKE", ["Print run"])]
+STAGES = [("PLAN", ["Brief", "Airframe"]), ("SHAPE", ["Parts", "Propeller", "Wing"]), ("PROVE", ["Vibration", "Transition"]),
+          ("MAKE", ["Print run"])]  # fmt: skip
+ON_WINGS = ("Wing", "Transition")  # stay away from crafts that hang on their rotors alone
 STAGE_METRICS = {
     "Brief": ("craft_cost",),
     "Airframe": (
@@ -61,6 +64,8 @@ STAGE_METRICS = {
     "Parts": ("tip_sag_mm", "least_reserve", "flat_drop_m", "arm_strike_m_s", "material_cost"),
     "Propeller": (),
     "Vibration": ("modes_clear_pct", "mode_floor_hz", "gyro_shake_dps", "camera_shake_px", "ring_margin_db"),
+    "Wing": ("stall_m_s", "static_margin_pct", "spar_reserve", "cruise_min"),
+    "Transition": ("wing_hover_throttle", "corridor_reserve_pct", "com_travel_mm", "tilt_share"),
     "Print run": ("print_minutes",),
 }
 OPENING_STAGE = "Parts"
@@ -116,7 +121,9 @@ class MainWindow(FileActions):
             "Airframe": self._make_airframe,
             "Parts": lambda: PartsView(self.session, self.settler),
             "Propeller": self._make_propeller,
+            "Wing": self._make_wing,
             "Vibration": lambda: VibrationView(self.session),
+            "Transition": self._make_transition,
             "Print run": self._make_print_run,
         }
         self.actions_by_name = fill_menus(self)
@@ -150,6 +157,16 @@ class MainWindow(FileActions):
         from fravik.app.views.propeller import PropellerView
 
         return PropellerView(self.session)
+
+    def _make_wing(self) -> QWidget:
+        from fravik.app.views.wing import WingView
+
+        return WingView(self.session)
+
+    def _make_transition(self) -> QWidget:
+        from fravik.app.views.transition import TransitionView
+
+        return TransitionView(self.session)
 
     def _make_print_run(self) -> QWidget:
         from fravik.app.views.printrun import PrintRunView
@@ -279,7 +296,9 @@ class MainWindow(FileActions):
         self._answer(at_once=False)
         shown = self.settler.margins()
         by_metric = {m.metric: m.verdict for m in shown}
+        over = goes_over(self.session.project)
         for name, button in self.rail.buttons.items():
+            button.setVisible(over or name not in ON_WINGS or name == getattr(self, "stage", ""))
             found = [by_metric[k] for k in STAGE_METRICS[name] if k in by_metric]
             if name == "Brief":
                 found = [m.verdict for m in shown]
@@ -288,6 +307,8 @@ class MainWindow(FileActions):
             found = [*found, *(WEIGHT_MARK[f.weight] for f in self.foresight.open if f.stage == name and f.weight in WEIGHT_MARK)]
             if name == "Propeller" and not self.foresight.fresh and printed_on(self.session.project):
                 found = ["not known yet"]  # what may not spin is foreseen
+            if name == "Transition" and not self.foresight.fresh and over:
+                found = [*found, "not known yet"]  # the way over is foreseen
             button.show_verdict(worst(found))
         if self.stage == "Airframe":
             self.view(self.stage).show_weight(shown)

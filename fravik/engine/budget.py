@@ -14,7 +14,7 @@ from .results import PartResult
 
 Found = tuple[tuple[float, float, float] | None, str]  # low, typical and high, or nothing yet; and what governs, or why not
 # which group a bought thing is counted in, by its kind
-GROUPS: dict[str, Metric] = {
+GROUPS: dict[str, Metric] = {"flying": "equipment_mass_g", 
     "motor": "drive_mass_g", "prop": "drive_mass_g", "battery": "battery_mass_g", "block": "equipment_mass_g",
 }  # fmt: skip
 COST_SPREAD = 0.03  # of filament: what is purged and trimmed

@@ -19,6 +19,7 @@ from fravik.kinds.framing import owner_of, told_apart
 from fravik.kinds.plate.reach import reach_problems
 from fravik.kinds.things import mesh_problems
 from fravik.kinds.whole import clearances, craft_mass
+from fravik.kinds.wing.checks import flying_problems
 from fravik.library import filament_of
 from fravik.model.material import CORNERS, Corner
 from fravik.model.problem import Problem
@@ -40,6 +41,7 @@ from fravik.structure.loadcases import CRASH_CASES
 from fravik.structure.service import in_service, service_of, service_problems, spool_of
 from fravik.study.margins import Margin, Scores, limit_of, margin, unit_of
 
+from .aloft import ALOFT, aloft
 from .body import judge_plates, solve_pair
 from .budget import COST_SPREAD, Found, budgets
 from .craft import whole_craft
@@ -73,7 +75,8 @@ class Engine:
             out += shape_problems(part, project)
             if is_printed(part):
                 out += recipe_problems(part, project, kind_of(part.shape).may_flex)
-        for found in (reach_problems(project), body_problems(project), mesh_problems(project), drive_faults(project)):
+        for found in (reach_problems(project), body_problems(project), mesh_problems(project), drive_faults(project),
+                      flying_problems(project, {s.id for s in stations(project)})):  # fmt: skip
             out += found
         return out + pack_problems(project.components)
 
@@ -256,6 +259,8 @@ class Engine:
         )  # fmt: skip
         if any(t.metric == "ring_margin_db" for t in project.targets):
             found_all = _with_ring(found_all)
+        if any(t.metric in ALOFT for t in project.targets) and not scope.flight:
+            found_all = with_found(found_all, aloft(self.memo, found_all))
         return _with_drive(found_all) if any(t.metric in ASKED for t in project.targets) else found_all
 
     def _metrics(
@@ -352,7 +357,7 @@ def _shaken(whole: WholeCraft, working_hz: tuple[float, float], name: dict[str, 
     return out
 
 
-def _answered(result: Evaluation, found: Mapping[Metric, Found]) -> Evaluation:
+def with_found(result: Evaluation, found: Mapping[Metric, Found]) -> Evaluation:
     """The same with what some targets have to be asked of the craft as a whole."""
     margins = tuple(
         margin(m.id, m.metric, m.limit, *found[m.metric], m.unit) if m.metric in found and m.metric not in result.scope.unknown else m
@@ -362,7 +367,7 @@ def _answered(result: Evaluation, found: Mapping[Metric, Found]) -> Evaluation:
 
 
 def _with_drive(result: Evaluation) -> Evaluation:
-    return result if result.scope.flight else _answered(result, answered(result, drive_of(result)))
+    return result if result.scope.flight else with_found(result, answered(result, drive_of(result)))
 
 
 def _with_ring(result: Evaluation) -> Evaluation:
@@ -370,7 +375,7 @@ def _with_ring(result: Evaluation) -> Evaluation:
     worst = ring.worst if ring is not None else None
     told = f"{worst.axis}, {worst.at.words}: {worst.rings}" if worst is not None else "modes not judged, or no thrust to spare in hover"
     values = worst.spread_db if worst is not None else None
-    return _answered(result, {"ring_margin_db": (values, told)})
+    return with_found(result, {"ring_margin_db": (values, told)})
 
 
 def _print_time(project: Project, parts: dict[str, PartResult], minutes: float) -> Found:

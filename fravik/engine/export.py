@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from fravik.kinds import kind_of
 from fravik.kinds.spinning import drawn, is_propeller
 from fravik.model.project import Part
 from fravik.plan.sheet import sheet_html, sheet_pdf
 from fravik.plan.table import SheetRow, parts_csv
+from fravik.shape.build import Mesh, mirrored
 from fravik.shape.meshfile import MeshItem, parts_3mf_bytes, stl_bytes
 from fravik.store import project_to_json, write_files
 
@@ -48,11 +50,12 @@ def export_all(
     files: dict[str, str | bytes] = {}
     if "stl" in kinds:
         for row, mesh in chosen:
-            files[f"{row.part.id}_x{row.part.count}.stl"] = stl_bytes(mesh)
+            other = len(kind_of(row.part.shape).other_hands(row.part, row.part.shape))
+            files[f"{row.part.id}_x{row.part.count - other}.stl"] = stl_bytes(mesh)
+            if other:
+                files[f"{row.part.id}_other_hand_x{other}.stl"] = stl_bytes(mirrored(mesh))
     if "3mf" in kinds:
-        files[f"{stem}.3mf"] = parts_3mf_bytes(
-            [MeshItem(row.part.name, mesh, row.part.count, row.settings()) for row, mesh in chosen if row.printed]
-        )
+        files[f"{stem}.3mf"] = parts_3mf_bytes([i for row, mesh in chosen if row.printed for i in _hands(row, mesh)])
     if "csv" in kinds:
         files[f"{stem}-parts.csv"] = parts_csv(rows)
     if "json" in kinds:
@@ -83,3 +86,10 @@ def blade_files(part: Part, kinds: tuple[str, ...], paper: str) -> dict[str, str
     if "measuring.pdf" in kinds:
         out[f"{part.id}-measuring.pdf"] = measuring_pdf(shape, part.name, paper)
     return out
+
+
+def _hands(row: SheetRow, mesh: Mesh) -> list[MeshItem]:
+    """A part as it is drawn, and its other hand where it has one."""
+    other = len(kind_of(row.part.shape).other_hands(row.part, row.part.shape))
+    out = [MeshItem(row.part.name, mesh, row.part.count - other, row.settings())]
+    return out + ([MeshItem(f"{row.part.name}, other hand", mirrored(mesh), other, row.settings())] if other else [])

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import replace as replace_place
 from pathlib import Path
 
 from fravik.plan.layerfile import layer_dxf, layer_svg, layers_svg
 from fravik.plan.timetable import schedule_csv, schedule_ics
+from fravik.shape.build import mirrored
 from fravik.shape.meshfile import MeshItem, PlacedItem, batch_3mf_bytes, laid_on_bed
 from fravik.store import write_files
 from fravik.study.words import clock
@@ -56,11 +58,15 @@ def _plates(engine: Engine, result: Evaluation, settled: Settled) -> dict[str, b
         for part_id in dict.fromkeys(c.part_id for c in batch.copies):
             shown = result.parts[part_id]
             mesh = laid_on_bed(engine.mesh(shown.given), shown.field.rotation)
-            places = tuple(c.place.matrix() for c in batch.copies if c.part_id == part_id)
             laying = shown.part.laying
             more = (("Supports", laying.support), ("Around the first layer", laying.edge), ("First layer", f"{laying.first_layer_mm:g} mm"))
-            item = MeshItem(shown.part.name, mesh, len(places), (*rows[part_id].settings(), *more))
-            placed.append(PlacedItem(item, places, colour[part_id]))
+            for other in (False, True):
+                places = tuple(replace_place(c.place, mirrored=False).matrix() for c in batch.copies
+                               if c.part_id == part_id and c.place.mirrored == other)  # fmt: skip
+                if places:
+                    name, one = (f"{shown.part.name}, other hand", mirrored(mesh)) if other else (shown.part.name, mesh)
+                    item = MeshItem(name, one, len(places), (*rows[part_id].settings(), *more))
+                    placed.append(PlacedItem(item, places, colour[part_id]))
         about = (("Batch", batch.id), ("Printer", printers[batch.printer_id]), ("Filament", batch.filament.name),
                  ("Time", clock(batch.minutes)), ("Grams", f"{batch.grams:.0f}"))  # fmt: skip
         out[f"{batch.id.replace(' ', '-')}.3mf"] = batch_3mf_bytes(placed, about)

@@ -21,6 +21,8 @@ from fravik.printing.job import PrintJob
 from fravik.printing.layerroads import CHANGE, WAIT
 from fravik.printing.layroads import print_job
 
+from .aloft import CORRIDOR, corridor_found
+from .budget import Found
 from .evaluate import Engine
 from .results import Evaluation
 from .settled import Settled
@@ -58,7 +60,20 @@ def settle(
     wet = {s.filament: filaments_of(project)[s.filament].drying_h for s in project.spools
            if not s.dried and s.filament in filaments_of(project)}  # fmt: skip
     plan = schedule(batches, project.printers, project.run, [bench_work(p, result) for p in made], wet)
-    return Settled(project, jobs, batches, shelf_problems(project, result, jobs), plan)
+    return Settled(project, jobs, batches, shelf_problems(project, result, jobs), plan, _corridor(engine, result, cancelled))
+
+
+def _corridor(engine: Engine, result: Evaluation, cancelled: Callable[[], bool] | None) -> Found | None:
+    """The corridor's target, where there is one."""
+    if not any(m.metric == CORRIDOR for m in result.margins) or result.scope.flight:
+        return None
+    from .transition import transition_sight  # compiled code loads only for crafts that fly on a wing
+
+    try:
+        s = transition_sight(engine, result, lambda: cancelled is None or not cancelled())
+    except ValueError as err:
+        return None, str(err)
+    return corridor_found(s) if s is not None else None
 
 
 def bench_work(part: Part, result: Evaluation) -> BenchWork:
@@ -122,6 +137,7 @@ def lots_of(
             part.id, part.name, want, Outline(job.outline), job.layers.top_mm, seconds, job.grams + job.waste_grams, row.filament,
             float(job.layers.top_mm[-1]), job.risk, kind_of(part.shape).printed_first, _size(job),
             {printer: times[part.id] for printer, times in (elsewhere or {}).items()}, part.laying.pauses,
+            frozenset(k + 1 for k in range(want) if k % part.count + 1 in kind_of(part.shape).other_hands(part, part.shape)),
         ))  # fmt: skip
     return out
 

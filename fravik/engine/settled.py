@@ -12,6 +12,7 @@ from fravik.plan.schedule import PAUSE_MIN, Schedule
 from fravik.printing.job import PrintJob
 from fravik.study.margins import Margin, Verdict, limit_of, margin, unit_of
 
+from .budget import Found
 from .results import Evaluation
 
 # troubles of this weight and more are likely to cost the part
@@ -27,6 +28,7 @@ class Settled:
     batches: Batches
     problems: tuple[Problem, ...]
     schedule: Schedule
+    corridor: Found | None = None
 
     @property
     def minutes(self) -> float:
@@ -61,7 +63,9 @@ def settled_margins(result: Evaluation, settled: Settled) -> tuple[Margin, ...]:
     gained = sum((settled.jobs[k].grams - r.mass.mass_g) * r.part.count for k, r in result.parts.items() if k in settled.jobs)
     out = []
     for m in result.margins:
-        if m.value is None or m.low is None or m.high is None:
+        if m.metric == "corridor_reserve_pct" and settled.corridor is not None:
+            out.append(replace(margin(m.id, m.metric, m.limit, *settled.corridor), source="settled"))
+        elif m.value is None or m.low is None or m.high is None:
             out.append(m)
         elif m.metric == "flying_mass_g":
             out.append(

@@ -17,6 +17,8 @@ from fravik.printing.zones import Floats
 from fravik.shape.meshbody import unit_moments
 from fravik.shape.stations import Station
 
+HUB_OVER_MM = 3.0  # the propeller's middle over its motor
+
 
 @dataclass(frozen=True)
 class Placed:
@@ -57,7 +59,7 @@ def placed_components(c: Components, stations: Sequence[Station], drives: Sequen
         side = m.mass_g * (3 * r * r + h * h) / 12
         body = MassProperties(m.mass_g, centre, np.diag([side, side, m.mass_g * r * r / 2]))
         out.append(Placed(f"motor{k}", m.name, "motor", centre, np.array([2 * r, 2 * r, h]), body))
-        hub = at + station.up * np.array([0.0, 0.0, h + 3.0])
+        hub = at + station.up * np.array([0.0, 0.0, h + HUB_OVER_MM])
         disk = MassProperties(p.mass_g, hub, propeller_inertia_gmm2(p))
         out.append(Placed(f"prop{k}", "Propeller", "prop", hub, np.array([p.diameter_mm, p.diameter_mm, 6.0]), disk))
     b = c.battery

@@ -152,6 +152,10 @@ class PartKind(ABC, Generic[S]):
     def posed(self, part: Part, shape: S, project: Project) -> list[Posed]:
         """Where its copies stand, ``part.count`` of them."""
 
+    def other_hands(self, part: Part, shape: S) -> frozenset[int]:
+        """Which of its copies, by number from 1, are mirror images of what is drawn."""
+        return frozenset()
+
     def stations(self, project: Project) -> tuple[Station, ...]:
         """The stations at which its copies stand, one each, in the order in which they are taken; none where it follows none."""
         return ()

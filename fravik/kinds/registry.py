@@ -20,9 +20,11 @@ from .plate import Plate
 from .propeller import OwnPropeller
 from .ring import Ring
 from .rootclamp import RootClamp
+from .wing import Wing
 
 EVERY: tuple[PartKind[Any], ...] = (
     Arm(), FrameArm(), Frame(), BarArm(), RootClamp(), MotorHolder(), Leg(), Plate(), Guard(), Mount(), Imported(), OwnPropeller(), Ring(),
+    Wing(),
 )  # fmt: skip
 KINDS: dict[str, PartKind[Any]] = {k.kind: k for k in EVERY}
 

@@ -14,12 +14,14 @@ from .around import arm_ends, motor_radii_mm, stations
 from .asking import places_of
 from .drives import BELOW, drives
 from .registry import kind_of
+from .wing.bodies import bodies
 
 
 @lru_cache(maxsize=16)
 def placed_components(project: Project) -> tuple[Placed, ...]:
-    """Every bought component where it sits."""
-    return tuple(mass.placed_components(project.components, stations(project), drives(project)))
+    """Every bought component where it sits, and what else flies on wings."""
+    every = stations(project)
+    return (*mass.placed_components(project.components, every, drives(project)), *bodies(project, every))
 
 
 def craft_mass(project: Project, part_mass: dict[str, MassProperties], carbon_g: dict[str, float]) -> MassProperties:

@@ -16,6 +16,7 @@ from .run import PrintRun
 from .shapes import Shape
 from .shell import ShellPanel
 from .tune import Tune
+from .wing import Flying
 
 SCHEMA_VERSION = 3
 
@@ -24,6 +25,8 @@ Metric = Literal[
     "print_minutes", "endurance_min", "thrust_to_weight", "material_cost", "craft_cost", "gyro_shake_dps", "camera_shake_px",
     "ring_margin_db", "motor_temp_c", "top_current_a", "thrust_left",
     "made_mass_g", "drive_mass_g", "battery_mass_g", "equipment_mass_g",
+    "stall_m_s", "static_margin_pct", "spar_reserve", "wing_hover_throttle", "corridor_reserve_pct", "com_travel_mm", "tilt_share",
+    "cruise_min",
 ]  # fmt: skip
 
 
@@ -178,6 +181,7 @@ class Project(Frozen):
     filaments: tuple[Filament, ...] = ()
     more_printers: tuple[Printer, ...] = ()
     run: PrintRun = PrintRun()
+    flying: Flying = Flying()
     shell: ShellPanel = ShellPanel()
     set_aside: tuple[SetAside, ...] = ()
 

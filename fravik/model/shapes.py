@@ -8,6 +8,7 @@ from pydantic import Field
 
 from .base import Frozen, choice, quantity
 from .blade import PropellerShape, RingShape
+from .wing import WingShape
 
 BarWay = Literal["edges", "middle"]
 RibWays = Literal["both", "along", "across"]
@@ -269,5 +270,5 @@ class ImportedShape(Frozen):
 
 Shape = (
     ImportedShape | ArmShape | LegShape | PlateShape | GuardShape | MountShape | BarArmShape | RootClampShape | MotorHolderShape
-    | FrameShape | FrameArmShape | PropellerShape | RingShape
+    | FrameShape | FrameArmShape | PropellerShape | RingShape | WingShape
 )  # fmt: skip

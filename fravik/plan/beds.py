@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,8 +14,8 @@ from fravik.model.project import Printer
 from fravik.model.run import PrintRun
 from fravik.printing.toobig import offer
 
-from .nest import Bed, Outline
-from .place import Batch, Batches, Copy, Place
+from .nest import Bed, Outline, other_hand
+from .place import Batch, Batches, Copy
 from .stops import stops_of
 
 Floats = NDArray[np.float64]
@@ -44,6 +44,7 @@ class Lot:
     size_mm: tuple[float, float, float] | None = None
     elsewhere_s: dict[str, Floats] = field(default_factory=dict)
     pauses: tuple[Pause, ...] = ()
+    mirrored: frozenset[int] = frozenset()  # numbers of the copies that are the other hand
 
     def seconds_on(self, printer_id: str) -> Floats:
         """Time of each layer of one copy on a printer (n,)."""
@@ -152,12 +153,12 @@ def _fill(
             if len(copies) >= run.most_in_batch or lot.part_id in full or elsewhere or refusal(lot, printer):
                 rest.append((lot, k))
                 continue
-            place = bed.put(lot.outline)
+            place = bed.put(lot.outline if k not in lot.mirrored else other_hand(lot.outline))
             if place is None:
                 full.add(lot.part_id)
                 rest.append((lot, k))
                 continue
-            copies.append(Copy(lot.part_id, k, place))
+            copies.append(Copy(lot.part_id, k, replace(place, mirrored=k in lot.mirrored)))
             taken.append(lot)
         if copies:
             kinds = list({id(lot): lot for lot in taken}.values())
@@ -181,7 +182,7 @@ def _centred(copies: list[Copy], lots: list[Lot], printer: Printer, run: PrintRu
     low, high = points.min(axis=0), points.max(axis=0)
     room_low, room_high = np.array([0.0, run.purge_mm]), np.array([printer.bed_x_mm, printer.bed_y_mm])
     u, v = (room_low + room_high) / 2 - (low + high) / 2
-    return tuple(Copy(c.part_id, c.number, Place(c.place.x_mm + float(u), c.place.y_mm + float(v), c.place.turn_deg)) for c in copies)
+    return tuple(Copy(c.part_id, c.number, replace(c.place, x_mm=c.place.x_mm + float(u), y_mm=c.place.y_mm + float(v))) for c in copies)
 
 
 def _mixes(lots: list[Lot], counts: list[int]) -> tuple[str, ...]:

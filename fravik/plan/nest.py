@@ -79,6 +79,11 @@ class Outline:
         return self._grown[key]
 
 
+def other_hand(outline: Outline) -> Outline:
+    """Of the mirror image."""
+    return Outline(tuple(loop * [-1.0, 1.0] for loop in outline.loops))
+
+
 class Bed:
     """A bed that fills up: cells taken so far."""
 

@@ -15,17 +15,20 @@ Floats = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class Place:
-    """Where a thing lies: its own middle at (x, y) on the bed, turned anticlockwise."""
+    """Where a thing lies: its own middle at (x, y) on the bed, turned anticlockwise; as its mirror image where it is the other hand."""
 
     x_mm: float
     y_mm: float
     turn_deg: float
+    mirrored: bool = False
 
     def matrix(self) -> Floats:
         """4x4 transform from the part as it lies about its own middle to the bed."""
         c, s = math.cos(math.radians(self.turn_deg)), math.sin(math.radians(self.turn_deg))
         m = np.eye(4)
         m[:2, :2] = [[c, -s], [s, c]]
+        if self.mirrored:
+            m[:2, 0] *= -1
         m[:2, 3] = self.x_mm, self.y_mm
         return m
 

@@ -111,8 +111,9 @@ def fly(rotor: Rotor, omega_rad_s: Floats, flight_m_s: Floats | float = 0.0) -> 
     return Flown(omega, flight, push @ rotor.dr_m, hold @ (rotor.dr_m * rotor.r_m), phi, attack, lift, push, hold, to_stall, agreed)
 
 
-@njit(cache=True)
-def _read(table: Floats, k: int, row: int, part: float, deg: float) -> float:
+@njit(cache=True, nogil=True)
+def read_polar(table: Floats, k: int, row: int, part: float, deg: float) -> float:
+    """Section k's coefficient at an angle, so far between two rows of Reynolds numbers. Compiled."""
     x = min(max(deg - FIRST_DEG, 0.0), table.shape[2] - 1.000001)
     i = int(x)
     f = x - i
@@ -121,7 +122,7 @@ def _read(table: Floats, k: int, row: int, part: float, deg: float) -> float:
     return float(low * (1 - part) + high * part)
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _loss(blades: float, r: float, tip: float, root: float, sine: float) -> float:
     s = max(abs(sine), 1e-6)
     at_tip = 2 / math.pi * math.acos(min(math.exp(-min(blades / 2 * (tip - r) / (r * s), 60.0)), 1.0))
@@ -129,19 +130,19 @@ def _loss(blades: float, r: float, tip: float, root: float, sine: float) -> floa
     return max(at_tip * at_root, LEAST_F)
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _residual(
     phi: float, angle: float, advance: float, solid: float, blades: float, r: float, tip: float, root: float, lift: Floats, drag: Floats,
     k: int, row: int, part: float,
 ) -> float:  # fmt: skip
     deg = (angle - phi) * 180 / math.pi
-    cl, cd = _read(lift, k, row, part, deg), _read(drag, k, row, part, deg)
+    cl, cd = read_polar(lift, k, row, part, deg), read_polar(drag, k, row, part, deg)
     s, c = math.sin(phi), math.cos(phi)
     cn, ct = cl * c - cd * s, cl * s + cd * c
     return float(4 * _loss(blades, r, tip, root, s) * s * (s - advance * c) - solid * (cn + advance * ct))
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _solve(
     r_m: Floats, chord_m: Floats, angle_rad: Floats, blades: float, tip_m: float, root_m: float, log_re: Floats, lift: Floats, drag: Floats,
     stall_rad: Floats, omega: Floats, flight: Floats,
@@ -193,7 +194,7 @@ def _solve(
                 phi = math.atan(advance)  # a section that neither lifts nor holds: the stream as it comes
                 agreed[j, k] = False
             deg = (angle - phi) * 180 / math.pi
-            cl, cd = _read(lift, k, row, part, deg), _read(drag, k, row, part, deg)
+            cl, cd = read_polar(lift, k, row, part, deg), read_polar(drag, k, row, part, deg)
             s, c = math.sin(phi), math.cos(phi)
             loss = _loss(blades, r, tip_m, root_m, s)
             cn, ct = cl * c - cd * s, cl * s + cd * c

@@ -31,6 +31,7 @@ class Polars:
     alpha_deg: Floats
     lift: Floats
     drag: Floats
+    moment: Floats
 
 
 @dataclass(frozen=True, eq=False)
@@ -48,7 +49,8 @@ class SectionPolars:
 def polars() -> Polars:
     """Read once."""
     with importlib.resources.as_file(importlib.resources.files("fravik.library") / "data" / "polars.npz") as path, np.load(path) as f:
-        return Polars(f["thickness"], f["camber"], np.log(f["reynolds"]), f["alpha_deg"], f["lift"].astype(float), f["drag"].astype(float))
+        return Polars(f["thickness"], f["camber"], np.log(f["reynolds"]), f["alpha_deg"], f["lift"].astype(float), f["drag"].astype(float),
+                      f["moment"].astype(float))  # fmt: skip
 
 
 def section_polars(thickness: Floats, camber: float, edge: Floats | None = None, rough: float = 1.0) -> SectionPolars:
@@ -82,3 +84,20 @@ def _beyond(alpha_deg: Floats, lift: Floats, drag: Floats) -> tuple[Floats, Floa
         out_l[..., outer] = side * (most / 2 * np.sin(2 * a) + a2 * np.cos(a) ** 2 / np.sin(a))
         out_d[..., outer] = np.maximum(most * np.sin(a) ** 2 + b2 * np.cos(a), 0.005)
     return out_l, out_d
+
+
+def section_moments(thickness: Floats, camber: Floats) -> Floats:
+    """(n, r, a): moments about the quarter chord, nose up positive, over chord; beyond the table the force moves to half the chord, where
+    that of a plate across the stream acts."""
+    table = polars()
+    at = np.column_stack([np.clip(thickness, table.thickness[0], table.thickness[-1]), np.clip(camber, table.camber[0], table.camber[-1])])
+    inner = RegularGridInterpolator((table.thickness, table.camber), table.moment)(at)
+    out = np.zeros((*inner.shape[:2], len(ANGLES_DEG)))
+    first, last = (int(np.searchsorted(ANGLES_DEG, a)) for a in (table.alpha_deg[0], table.alpha_deg[-1]))
+    out[..., first : last + 1] = inner
+    across = -0.25 * (1.11 + 0.018 * ASPECT)
+    for k, edge, side in ((slice(last + 1, None), last, 1.0), (slice(None, first), first, -1.0)):
+        a, e = np.abs(ANGLES_DEG[k]), abs(ANGLES_DEG[edge])
+        share = (a - e) / (90.0 - e)
+        out[..., k] = (1 - share) * out[..., edge, None] + share * side * across
+    return out

@@ -12,11 +12,11 @@ from functools import lru_cache
 
 import numpy as np
 from manifold3d import CrossSection, Manifold, OpType
-from manifold3d import Mesh as SolidMesh
 from numpy.typing import NDArray
 
 from fravik.model.blade import PropellerShape
 
+from .loft import lofted
 from .outline import disc
 
 Floats = NDArray[np.float64]
@@ -141,16 +141,7 @@ def _blade_solid(shape: PropellerShape) -> Manifold:
     for k in range(len(blade.radius_mm)):
         yz = turned_mm(blade, k, section_mm(blade, k))
         rings.append(np.column_stack([np.full(len(yz), blade.radius_mm[k]), yz[:, 0], yz[:, 1] + shape.hub_height_mm / 2]))
-    n, m = len(rings), len(rings[0])
-    vertices = np.concatenate([*rings, rings[0].mean(axis=0)[None], rings[-1].mean(axis=0)[None]])
-    at, nxt = np.arange(m), (np.arange(m) + 1) % m
-    faces = []
-    for k in range(n - 1):
-        a, b, c, d = k * m + at, k * m + nxt, (k + 1) * m + nxt, (k + 1) * m + at
-        faces += [np.stack([a, b, c], axis=1), np.stack([a, c, d], axis=1)]
-    inner, outer, last = np.full(m, n * m), np.full(m, n * m + 1), (n - 1) * m
-    faces += [np.stack([inner, nxt, at], axis=1), np.stack([outer, last + at, last + nxt], axis=1)]
-    return Manifold(SolidMesh(vertices.astype(np.float32), np.concatenate(faces)[:, ::-1].astype(np.uint32)))
+    return lofted(rings, inward=True)
 
 
 def bore_plan(shape: PropellerShape) -> CrossSection:

@@ -49,6 +49,11 @@ def mesh_of(solid: Manifold) -> Mesh:
     )
 
 
+def mirrored(mesh: Mesh) -> Mesh:
+    """The other hand: x turned about, still outward."""
+    return Mesh(mesh.vertices_mm * [-1.0, 1.0, 1.0], mesh.faces[:, ::-1].copy())
+
+
 def loose_pieces(solid: Manifold) -> int:
     """Number of separate bodies; a closed cavity is a shell of negative volume and does not count."""
     return sum(piece.volume() > 1e-6 for piece in solid.decompose())

@@ -11,7 +11,7 @@ from fravik.kinds import Edits
 Weight = Literal["grave", "likely", "worth knowing"]
 # how heavily each weighs, the lightest first
 WEIGHTS: tuple[Weight, ...] = ("worth knowing", "likely", "grave")
-STAGES = ("Brief", "Airframe", "Parts", "Propeller", "Vibration", "Print run")
+STAGES = ("Brief", "Airframe", "Parts", "Propeller", "Wing", "Vibration", "Transition", "Print run")
 
 
 @dataclass(frozen=True)

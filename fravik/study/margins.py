@@ -77,6 +77,24 @@ METRICS: dict[Metric, MetricInfo] = {
     "battery_mass_g": MetricInfo("Weight of the battery", "g", "at most", 0, 350.0, "at most, g", "The pack with its leads.", "fit"),
     "equipment_mass_g": MetricInfo("Weight of equipment", "g", "at most", 0, 250.0, "at most, g",
         "All components but motors, propellers and battery.", "fit"),
+    "stall_m_s": MetricInfo("Stall speed", "m/s", "at most", 1, 11.0, "at most, m/s",
+        "The slowest speed at which the wing carries the whole weight without thrust.", "wing"),
+    "static_margin_pct": MetricInfo("Static margin", "%", "at least", 1, 6.0, "at least, % of the mean chord",
+        "How far behind the centre of mass the neutral point lies in forward flight: below 0 the nose runs away; much over 25 it is "
+        "sluggish.",
+        "wing"),
+    "spar_reserve": MetricInfo("Spar reserve", "", "at least", 2, 1.5, "at least",
+        "Strength over stress of tube and skin along the wing, in its pull-up and in its gust.", "wing"),
+    "wing_hover_throttle": MetricInfo("Hover throttle", "", "at most", 2, 0.65, "at most",
+        "Of full voltage, with what the wing takes from the rotors' wash.", "transition"),
+    "corridor_reserve_pct": MetricInfo("Corridor reserve", "%", "at least", 0, 20.0, "at least, %",
+        "The least on the way from hover to forward flight and back: of thrust, of control over the nose, of room to stall.", "transition"),
+    "com_travel_mm": MetricInfo("Mass centre travel", "mm", "at most", 1, 8.0, "at most, mm",
+        "How far the centre of mass goes fore and aft between hover and forward flight.", "transition"),
+    "tilt_share": MetricInfo("Tilt torque", "", "at most", 2, 0.5, "at most, of what its drive has",
+        "The most that tilting asks of its servo or actuator, over what that gives as it is fed.", "transition"),
+    "cruise_min": MetricInfo("Cruise endurance", "min", "at least", 1, 30.0, "at least, min",
+        "In forward flight at its cruise on the usable charge, less a way out and back.", "wing"),
 }  # fmt: skip
 
 

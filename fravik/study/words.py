@@ -72,3 +72,9 @@ def spread_text(m: Margin) -> str:
     if m.high > most:
         return f"from {number(m.low, m.decimals)} {m.unit} up" if m.low <= most else ""
     return f"from {number(m.low, m.decimals)} to {number(m.high, m.decimals)} {m.unit}".strip()
+
+
+def signed(value: float) -> str:
+    """A whole number with its sign; none before nothing."""
+    whole = round(value)
+    return f"{whole:+d}" if whole else "0"

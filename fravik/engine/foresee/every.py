@@ -13,6 +13,7 @@ from fravik.study.findings import Finding, Weight, ranked
 from . import (
     access,
     aerials,
+    aloft,
     balance,
     bay,
     compass,
@@ -39,11 +40,12 @@ Source = Callable[[Engine, Evaluation], Iterable[Finding]]
 SOURCES: tuple[Source, ...] = (
     warnings.found, strength.found, demands.found, drive.found, pack.found, heat.found, balance.found, disks.found, bay.found, lens.found,
     standing.found, wind.found, balance.lost, compass.found, shadow.found, access.found, wires.found, aerials.found, plugs.found,
-    ring.found, wear.found, shaken.found, propeller.found,
+    ring.found, wear.found, shaken.found, propeller.found, aloft.found,
+    aloft.over,
 )  # fmt: skip
 
 # those that take tenths of a second
-LONG: tuple[Source, ...] = (ring.found, propeller.found)
+LONG: tuple[Source, ...] = (ring.found, propeller.found, aloft.over)
 
 
 def foresee(engine: Engine, result: Evaluation) -> tuple[Finding, ...]:

@@ -60,8 +60,8 @@ def room_mm(engine: Engine, result: Evaluation) -> tuple[float, float]:
 
 def found(engine: Engine, result: Evaluation) -> Iterable[Finding]:
     """Nothing for a craft without parts, or whose weight is not known."""
-    if result.scope.flight or not result.parts:
-        return
+    if result.scope.flight or not result.parts or result.project.flying.sits == "tail":
+        return  # how it stands on the trailing edges of its wing is not judged
     found = stands(engine, result)
     layout = result.project.layout
     legs = any(kind_of(p.shape).stands for p in result.project.parts)

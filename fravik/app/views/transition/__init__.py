@@ -1,0 +1,5 @@
+"""The stage Transition."""
+
+from .view import TransitionView
+
+__all__ = ["TransitionView"]

@@ -1,0 +1,5 @@
+"""The stage Wing."""
+
+from .view import WingView
+
+__all__ = ["WingView"]

@@ -1,0 +1,205 @@
+"""A craft put together for the air: its surfaces, rotors, body and mass, and between what everything may move."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from fravik.power.oblique import Disk, most_n
+
+from .balance import ATTITUDE, GAIN, SURFACE, THRUST_A, THRUST_B, UNKNOWNS, VECTOR
+from .forces import AirCraft, com_at, row_disk
+from .liftline import arrays_of
+from .strips import PanelPlan, Strips, strips_of
+
+Floats = NDArray[np.float64]
+G = 9.80665
+FRONT, BACK, PUSHER = range(3)
+MOST_GAIN, TAIL_GAIN, FREE_RAD = (
+    3.0,
+    8.0,
+    math.radians(14),
+)  # m/s2 that speed may change by on the way; nose up that a wing may want to carry
+COSTS = {ATTITUDE: math.radians(4), SURFACE: math.radians(10), GAIN: 0.7, VECTOR: math.radians(5)}
+ALONE_VECTOR_RAD = math.radians(12)  # a craft of one group of tilting rotors balances by turning them
+ROOM_V, SPEEDS, ASIDE = 1.25, 25, 9
+
+
+@dataclass(frozen=True, eq=False)
+class RotorPlan:
+    """A rotor: hub with the rotor upright (3,) m, its disk, how far it is turned ahead in hover, and if it tilts, about where."""
+
+    id: str
+    at_m: Floats
+    disk: Disk
+    base_rad: float = 0.0
+    pivot_m: Floats | None = None
+    along: float = 0.0
+    pusher: bool = False
+    stops: bool = False
+    still_m2: float = 0.0
+
+
+@dataclass(frozen=True)
+class BodyPlan:
+    """What the wind meets besides wings and rotors: drag areas from the front and from below (m2) and their middle (m)."""
+
+    front_m2: float
+    under_m2: float
+    x_m: float = 0.0
+    z_m: float = 0.0
+
+
+@dataclass(frozen=True, eq=False)
+class Flyer:
+    """``com_m`` (k, 2) is the centre of mass (x, z) over evenly spaced parts of the way, ``inertia`` about the pitch axis in kg m2. On its
+    tail the way over is the attitude, from upright; else the tilt of ``tilt_rad``, or the pusher's throttle. The first ``wings``
+    surfaces carry."""
+
+    surfaces: tuple[tuple[PanelPlan, ...], ...]
+    rotors: tuple[RotorPlan, ...]
+    body: BodyPlan
+    mass_kg: float
+    inertia: float
+    com_m: Floats
+    on_tail: bool = False
+    tilt_rad: float = math.pi / 2
+    vector_rad: float = 0.0
+    lean_rad: float = math.radians(12)
+    hang_rad: float = 0.0
+    top_m_s: float = 30.0
+    strip_counts: tuple[int, ...] | None = None
+    wings: int = 1
+
+    @property
+    def weight_n(self) -> float:
+        return self.mass_kg * G
+
+    @cached_property
+    def strips(self) -> Strips:
+        """Of the left half."""
+        return strips_of(self.surfaces, self.strip_counts)
+
+    @cached_property
+    def groups(self) -> NDArray[np.int64]:
+        """(r,) those that tilt apart from those that do not; where all do or none, front from back of the centre of mass (on its tail:
+        upper
+        from lower in forward flight)."""
+        lifting = [r for r in self.rotors if not r.pusher]
+        some = {r.along > 0 for r in lifting}
+        x, z = self.com_m[0]
+        out = []
+        for r in self.rotors:
+            if r.pusher:
+                out.append(PUSHER)
+            elif len(some) == 2:
+                out.append(FRONT if r.along > 0 else BACK)
+            else:
+                ahead = (z - r.at_m[2]) if self.on_tail else (r.at_m[0] - x)
+                out.append(FRONT if ahead >= -1e-6 else BACK)
+        return np.array(out, dtype=np.int64)
+
+    @property
+    def balances_by_turning(self) -> bool:
+        """Whether it has but one group of rotors, and these tilt."""
+        return not (self.groups == BACK).any() and any(r.along > 0 for r in self.rotors)
+
+    @cached_property
+    def air(self) -> AirCraft:
+        """The same, as compiled code takes it."""
+        s = self.strips
+        disks = np.array([tuple(r.disk) for r in self.rotors])
+        at = np.array([r.at_m for r in self.rotors], dtype=np.float64)
+        pivots = np.array([r.pivot_m if r.pivot_m is not None else r.at_m for r in self.rotors], dtype=np.float64)
+        middle = s.quarter_m - np.column_stack([s.chord_m / 4, np.zeros((len(s.chord_m), 2))])
+        body = np.array([self.body.front_m2, self.body.under_m2, self.body.x_m, self.body.z_m])
+        return AirCraft(
+            arrays_of(s), s.quarter_m, middle, s.width_m, s.angle_rad, s.pitch, s.hangs, s.tilts, s.hover, s.surface < self.wings, disks,
+                at, pivots,
+            np.array([r.base_rad for r in self.rotors]), np.array([r.along for r in self.rotors]), self.groups,
+            0.0 if self.on_tail else self.tilt_rad, body,
+            np.array([r.still_m2 for r in self.rotors]), bool((self.groups == PUSHER).any()), self.hang_rad, self.mass_kg, self.inertia,
+            np.ascontiguousarray(self.com_m), self.weight_n,
+        )  # fmt: skip
+
+    @cached_property
+    def surface_rad(self) -> float:
+        """How far what turns the nose goes either way; 0 where nothing does."""
+        s = self.strips
+        return float(s.flap_most_rad[s.pitch > 0].max(initial=0.0))
+
+    @cached_property
+    def most(self) -> Floats:
+        """(r, SPEEDS, ASIDE) thrust at full voltage, N, over speeds along the shaft from -top/3 to top and across it from 0 to top."""
+        along, across = self._grid
+        rows = np.array([tuple(r.disk) for r in self.rotors])
+        first: dict[bytes, Floats] = {}
+        for row in rows:
+            if row.tobytes() not in first:
+                first[row.tobytes()] = np.array([[most_n(row_disk(row[None], 0), a, b) for b in across] for a in along])
+        return np.array([first[row.tobytes()] for row in rows])
+
+    @property
+    def _grid(self) -> tuple[Floats, Floats]:
+        top = ROOM_V * self.top_m_s
+        return np.linspace(-top / 3, top, SPEEDS), np.linspace(0.0, top, ASIDE)
+
+    def most_at(self, rotor: int, along: float, across: float) -> float:
+        """Thrust of a rotor at full voltage in a stream, N."""
+        a, b = self._grid
+        i = min(max((along - a[0]) / (a[1] - a[0]), 0.0), SPEEDS - 1.001)
+        j = min(max(across / b[1], 0.0), ASIDE - 1.001)
+        k, m = int(i), int(j)
+        f, g = i - k, j - m
+        t = self.most[rotor]
+        return float((t[k, m] * (1 - g) + t[k, m + 1] * g) * (1 - f) + (t[k + 1, m] * (1 - g) + t[k + 1, m + 1] * g) * f)
+
+    def limits(self, over: float, speed: float, attitude: float = 0.0) -> tuple[Floats, Floats, float]:
+        """Least and most of each unknown (6,) at a point of the way, and the pusher's thrust there."""
+        least, most = np.zeros(UNKNOWNS), np.zeros(UNKNOWNS)
+        least[ATTITUDE], most[ATTITUDE] = -self.lean_rad, max(self.lean_rad, FREE_RAD)
+        if self.on_tail:
+            least[ATTITUDE] = most[ATTITUDE] = math.pi / 2 * (1 - over)
+            attitude = most[ATTITUDE]
+        group, push = self.groups, 0.0
+        for which, k in ((FRONT, THRUST_A), (BACK, THRUST_B), (PUSHER, -1)):
+            mine = [i for i in range(len(self.rotors)) if group[i] == which]
+            if not mine:
+                continue
+            each = min(self._most_of(i, over, speed, attitude) for i in mine)
+            if k < 0:
+                push = over * each
+            else:
+                stopped = over >= 0.99 and all(self.rotors[i].stops for i in mine)
+                most[k] = 0.0 if stopped else each
+        most[SURFACE], most[GAIN] = self.surface_rad, TAIL_GAIN if self.on_tail else MOST_GAIN
+        most[VECTOR] = max(self.vector_rad, ALONE_VECTOR_RAD if self.balances_by_turning else 0.0)
+        least[SURFACE], least[GAIN], least[VECTOR] = -most[SURFACE], -most[GAIN], -most[VECTOR]
+        if push > 0 or (group == PUSHER).any():
+            least[VECTOR] = most[VECTOR] = 0.0
+        return least, most, push
+
+    def _most_of(self, i: int, over: float, speed: float, attitude: float) -> float:
+        r = self.rotors[i]
+        a = r.base_rad + (0.0 if self.on_tail else over * self.tilt_rad * r.along)
+        u, w = speed * math.cos(attitude), speed * math.sin(attitude)
+        along = u * math.sin(a) - w * math.cos(a)
+        across = abs(u * math.cos(a) + w * math.sin(a))
+        return self.most_at(i, along, across)
+
+    def costs(self) -> Floats:
+        """What each unknown may move for one."""
+        out = np.ones(UNKNOWNS)
+        for k, v in COSTS.items():
+            out[k] = v
+        n = max(int((self.groups != PUSHER).sum()), 1)
+        out[THRUST_A] = out[THRUST_B] = 3 * self.weight_n / n
+        return out
+
+    def com_at(self, over: float) -> tuple[float, float]:
+        """Centre of mass (x, z) m so far over."""
+        return com_at(np.ascontiguousarray(self.com_m), over)
