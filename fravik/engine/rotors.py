@@ -113,9 +113,10 @@ def rotor_rows(result: Evaluation) -> list[dict[str, Any]]:
 
 
 def place_rows(project: Project) -> list[dict[str, Any]]:
-    """One row a copy of a part. No copy is a mirror image as yet."""
+    """One row a copy of a part."""
     return [
-        {"id": p.id, "part": p.part_id, "x_mm": float(p.at_mm[0]), "y_mm": float(p.at_mm[1]), "z_mm": float(p.at_mm[2]), "mirror": False,
+        {"id": p.id, "part": p.part_id, "x_mm": float(p.at_mm[0]), "y_mm": float(p.at_mm[1]), "z_mm": float(p.at_mm[2]),
+         "mirror": bool(np.linalg.det(p.pose[:3, :3]) < 0),
          "follows": p.follows}
         for p in places(project)
     ]  # fmt: skip

@@ -127,9 +127,7 @@ def _over(s: TransitionSight, cells: int) -> list[StepCard]:
         watch = [f"speed settles near {speed:.0f} m/s", f"nose {signed(math.degrees(float(p[0])))}°", f"power about {float(p[9]):.0f} W",
                  f"the wing carries {100 * float(p[10]):.0f} %"]  # fmt: skip
         part_way = f"Go over to {there} and no farther, hold it for twenty seconds, turn both ways gently, then come back to hover."
-        whole_way = (
-            f"Go over in {way.seconds:.0f} s as worked out, never all at once, and fly straight; come back with half the pack."
-        )
+        whole_way = f"Go over in {way.seconds:.0f} s as worked out, never all at once, and fly straight; come back with half the pack."
         out.append(StepCard(
             name, {"quarter": "A quarter", "half": "Half", "whole": "The whole way"}[name],
             (f"{height:.0f} m up, into the wind", f"pack over {volts * cells:.1f} V ({words})", f"{there}, {speed:.0f} m/s"),

@@ -23,6 +23,7 @@ from . import (
     solids,
     stiffened,
     whole,
+    wings,
 )
 from .check import Check, as_markdown, as_table
 
@@ -42,6 +43,7 @@ MODULES = (
     loop,
     drivetrain,
     propellers,
+    wings,
     flight,
     fit,
     roads,

@@ -27,6 +27,8 @@ MOST_GAIN, TAIL_GAIN, FREE_RAD = (
 COSTS = {ATTITUDE: math.radians(4), SURFACE: math.radians(10), GAIN: 0.7, VECTOR: math.radians(5)}
 ALONE_VECTOR_RAD = math.radians(12)  # a craft of one group of tilting rotors balances by turning them
 ROOM_V, SPEEDS, ASIDE = 1.25, 25, 9
+# what still stands over the centre of mass; share of the farthest rotor's lever that two groups want between them
+SAME_M, LEAST_LEVER = 1e-6, 0.2
 
 
 @dataclass(frozen=True, eq=False)
@@ -86,22 +88,20 @@ class Flyer:
 
     @cached_property
     def groups(self) -> NDArray[np.int64]:
-        """(r,) those that tilt apart from those that do not; where all do or none, front from back of the centre of mass (on its tail:
-        upper
-        from lower in forward flight)."""
-        lifting = [r for r in self.rotors if not r.pusher]
-        some = {r.along > 0 for r in lifting}
+        """(r,) those that tilt apart from those that do not, where that leaves a lever for the nose; else front from back of the centre of
+        mass (on its tail: upper from lower in forward flight). Where all would be of the second, they are of the first."""
         x, z = self.com_m[0]
-        out = []
-        for r in self.rotors:
-            if r.pusher:
-                out.append(PUSHER)
-            elif len(some) == 2:
-                out.append(FRONT if r.along > 0 else BACK)
-            else:
-                ahead = (z - r.at_m[2]) if self.on_tail else (r.at_m[0] - x)
-                out.append(FRONT if ahead >= -1e-6 else BACK)
-        return np.array(out, dtype=np.int64)
+        ahead = np.array([(z - r.at_m[2]) if self.on_tail else (r.at_m[0] - x) for r in self.rotors])
+        lifts = np.array([not r.pusher for r in self.rotors])
+        tilts = np.array([r.along > 0 for r in self.rotors])
+        front = ahead >= -SAME_M
+        if (tilts & lifts).any() and (~tilts & lifts).any():
+            lever = float(ahead[tilts & lifts].mean() - ahead[~tilts & lifts].mean())
+            if abs(lever) > LEAST_LEVER * float(np.abs(ahead[lifts]).max()):
+                front = tilts
+        if not front[lifts].any():
+            front = np.ones(len(front), dtype=bool)
+        return np.where(lifts, np.where(front, FRONT, BACK), PUSHER).astype(np.int64)
 
     @property
     def balances_by_turning(self) -> bool:
