@@ -8,20 +8,15 @@ import json
 import math
 import sys
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, NoReturn
+from typing import NoReturn
 
 from fravik import __version__
+from fravik.commands.aloft import aloft_of, cards
+from fravik.commands.base import CommandError, evaluated, margin_table, written
+from fravik.commands.files import export, foreseen, gcode, print_run, report
+from fravik.commands.propellers import measured, propeller
 from fravik.engine.exportable import PAPERS
 from fravik.store.fileproblem import FileProblem
-
-if TYPE_CHECKING:  # the engine loads when a command needs it
-    from fravik.engine.evaluate import Engine
-    from fravik.engine.results import Evaluation
-    from fravik.engine.settled import Settled
-
-
-class CommandError(Exception):
-    """Ends a command with one line on stderr and exit code 2."""
 
 
 class _Parser(argparse.ArgumentParser):
@@ -122,93 +117,6 @@ def _parser() -> argparse.ArgumentParser:
     return top
 
 
-def load_project(file: Path | None, demo: str | None, edits: list[str]) -> Any:
-    """The project a command is about, with edits applied. Raises CommandError."""
-    from fravik.demo import DEMOS
-    from fravik.model.paths import EditError, set_at
-    from fravik.store import open_file, read_json_file
-
-    if (file is None) == (demo is None):
-        raise CommandError("Name either a project file or --demo NAME.")
-    if demo is not None:
-        if demo not in DEMOS:
-            raise CommandError(f"There is no demo {demo!r}; there is {', '.join(DEMOS)}.")
-        project = DEMOS[demo]()
-    else:
-        assert file is not None
-        try:
-            project = read_json_file(file) if file.suffix.lower() == ".json" else open_file(file)[1]
-        except FileProblem as err:
-            raise CommandError(str(err)) from None
-    for edit in edits:
-        path, sign, text = edit.partition("=")
-        if not sign:
-            raise CommandError(f"--set needs PATH=VALUE, got {edit!r}.")
-        try:
-            value: Any = json.loads(text)
-        except (ValueError, RecursionError):
-            value = text
-        try:
-            project = set_at(project, path.strip(), value)
-        except EditError as err:
-            raise CommandError(f"{path}: {err}") from None
-    return project
-
-
-def _evaluate(args: argparse.Namespace) -> tuple[Any, Any]:
-    from fravik.engine.evaluate import Engine
-    from fravik.engine.results import Refused
-
-    engine = Engine()
-    try:
-        tune = getattr(args, "tune", None)
-        edits = [*(args.edits or ()), *([f"tune.house={tune}"] if tune else ())]
-        result = engine.evaluate(load_project(args.file, args.demo, edits))
-        return engine, _with_corridor(engine, result)
-    except Refused as err:
-        raise CommandError("; ".join(f"{p.path}: {p.message}" for p in err.problems)) from None
-
-
-def _with_corridor(engine: Engine, result: Evaluation) -> Evaluation:
-    """Where a target asks for the corridor, with it: a command waits for what the window shows later."""
-    from fravik.engine.aloft import CORRIDOR, answered_aloft
-
-    return answered_aloft(engine, result) if any(t.metric == CORRIDOR for t in result.project.targets) else result
-
-
-def _aloft(engine: Engine, result: Evaluation) -> dict[str, Any]:
-    from fravik.kinds.wing.geometry import goes_over
-
-    if not goes_over(result.project):
-        return {}
-    from fravik.engine.wingtables import aloft_data  # compiled code loads only for crafts that fly on a wing
-
-    return aloft_data(engine, result)
-
-
-def _cards(args: argparse.Namespace) -> int:
-    from fravik.kinds.wing.geometry import goes_over
-    from fravik.store import write_files
-
-    engine, result = _evaluate(args)
-    if not goes_over(result.project):
-        raise CommandError("This craft has neither a wing nor rotors that tilt: there is nothing to go over to.")
-    from fravik.engine.cardfiles import card_files
-
-    for path in write_files(args.output, card_files(engine, result, args.paper), replace=args.replace):
-        print(path)
-    return 0
-
-
-def margin_table(result: Any) -> str:
-    """The margins as a text table."""
-    from fravik.study.words import limit_text, spread_text, value_text
-
-    rows = [(m.name, value_text(m), limit_text(m), m.verdict, spread_text(m)) for m in result.margins]
-    widths = [max(len(r[i]) for r in rows) if rows else 0 for i in range(5)]
-    return "\n".join("  ".join(c.ljust(w) for c, w in zip(r, widths, strict=True)).rstrip() for r in rows)
-
-
 def _run(args: argparse.Namespace) -> int:
     if args.command in ("demo", "open"):
         from fravik.demo import DEMOS
@@ -221,12 +129,12 @@ def _run(args: argparse.Namespace) -> int:
     if args.command == "new":
         return _new(args)
     if args.command == "evaluate":
-        engine, result = _evaluate(args)
+        engine, result = evaluated(args)
         if args.json:
             from fravik.engine.foresee import foresight
             from fravik.engine.tables import as_data
 
-            print(json.dumps(as_data(result) | _aloft(engine, result) | foresight(engine, result), indent=1, allow_nan=False))
+            print(json.dumps(as_data(result) | aloft_of(engine, result) | foresight(engine, result), indent=1, allow_nan=False))
         else:
             print(f"{result.project.name}: {result.craft.mass_g:.0f} g")
             print(margin_table(result))
@@ -234,19 +142,19 @@ def _run(args: argparse.Namespace) -> int:
                 print(f"note  {p.path}: {p.message}")
         return 0
     if args.command == "propeller":
-        return _measured(args) if args.measured is not None else _propeller(args)
+        return measured(args) if args.measured is not None else propeller(args)
     if args.command == "cards":
-        return _cards(args)
+        return cards(args)
     if args.command == "foresee":
-        return _foresee(args)
+        return foreseen(args)
     if args.command == "report":
-        return _report(args)
+        return report(args)
     if args.command == "export":
-        return _export(args)
+        return export(args)
     if args.command == "run":
-        return _print_run(args)
+        return print_run(args)
     if args.command == "gcode":
-        return _gcode(args)
+        return gcode(args)
     from fravik.engine.validate import as_markdown, as_table, run_checks
 
     checks = run_checks()
@@ -259,66 +167,6 @@ def _run(args: argparse.Namespace) -> int:
 
         write_file(args.write, as_markdown(checks))
     return 0 if all(c.passed for c in checks) else 1
-
-
-def _laid(args: argparse.Namespace, engine: Engine, result: Evaluation) -> Settled | None:
-    """The print run for the sheet; none, and the reason said, where the layers cannot be laid."""
-    from fravik.engine.settle import settle
-
-    if args.quick:
-        return None
-    try:
-        return settle(engine, result.project)
-    except ValueError as err:
-        print(f"The sheet tells no batches: {err}", file=sys.stderr)
-        return None
-
-
-def _report(args: argparse.Namespace) -> int:
-    from fravik.engine.sheetcontent import sheet_of
-    from fravik.plan.sheet import sheet_html, sheet_pdf
-    from fravik.store import write_file
-
-    kind = args.output.suffix.lower()
-    if kind not in (".pdf", ".html", ".htm"):
-        raise CommandError(f"A sheet is .html or .pdf, not {args.output.suffix or args.output.name!r}.")
-    engine, result = _evaluate(args)
-    sheet = sheet_of(engine, result, _laid(args, engine, result))
-    write_file(args.output, sheet_pdf(sheet, args.paper) if kind == ".pdf" else sheet_html(sheet, args.paper), replace=args.replace)
-    print(args.output)
-    return 0
-
-
-def _export(args: argparse.Namespace) -> int:
-    from fravik.engine.export import export_all
-    from fravik.engine.exportable import KINDS
-
-    engine, result = _evaluate(args)
-    unknown = [p for p in args.part or () if p not in result.parts]
-    if unknown:
-        raise CommandError(f"There is no part {unknown[0]!r}; there is {', '.join(result.parts)}.")
-    wrong = [k for k in args.kind or () if k not in KINDS]
-    if wrong:
-        raise CommandError(f"There is no file kind {wrong[0]!r}; there is {', '.join(KINDS)}.")
-    kinds, parts = tuple(args.kind) if args.kind else KINDS, tuple(args.part) if args.part else None
-    settled = _laid(args, engine, result) if any(k.startswith("sheet") for k in kinds) else None
-    for path in export_all(engine, result, args.output, kinds, parts, args.replace, settled, args.paper):
-        print(path)
-    return 0
-
-
-def _foresee(args: argparse.Namespace) -> int:
-    from fravik.engine.foresee import as_text, finding_rows, foresee, run_findings
-    from fravik.engine.settle import settle
-    from fravik.study.findings import ranked
-
-    engine, result = _evaluate(args)
-    found = foresee(engine, result)
-    if args.run:
-        found = ranked((*found, *run_findings(settle(engine, result.project))))
-    rows = finding_rows(engine, result, found)
-    print(json.dumps(rows, indent=1, allow_nan=False) if args.json else f"{result.project.name}\n{as_text(rows)}")
-    return 0
 
 
 def _new(args: argparse.Namespace) -> int:
@@ -340,98 +188,7 @@ def _new(args: argparse.Namespace) -> int:
         project = set_at(sized(wish), "name", args.name)
     except (ValueError, EditError) as err:
         raise CommandError(str(err)) from None
-    _written(args, project)
-    return 0
-
-
-def _written(args: argparse.Namespace, project: Any) -> None:
-    from fravik.store import create, project_to_json, write_file
-
-    if args.output.suffix.lower() == ".json":
-        write_file(args.output, project_to_json(project), replace=args.replace)
-    else:
-        create(args.output, project).close()
-    print(args.output)
-
-
-def _propeller(args: argparse.Namespace) -> int:
-    from fravik.engine.evaluate import Engine
-    from fravik.engine.propeller import propellers, sight_of
-    from fravik.engine.propellertables import propeller_data, propeller_text
-    from fravik.engine.results import Refused
-
-    project = load_project(args.file, args.demo, args.edits or [])
-    every = [p for p in propellers(project) if args.part in (None, p.id)]
-    if not every:
-        raise CommandError("This craft has no such printed propeller." if args.part else "This craft has no printed propeller.")
-    engine = Engine()
-    try:
-        found = [sight_of(engine, project, p.id) for p in every]
-    except Refused as err:
-        raise CommandError("; ".join(f"{p.path}: {p.message}" for p in err.problems)) from None
-    if args.json:
-        print(json.dumps({"propellers": [propeller_data(s) for s in found]}, indent=1, allow_nan=False))
-    else:
-        print("\n\n".join(propeller_text(s) for s in found))
-    return 0
-
-
-def _measured(args: argparse.Namespace) -> int:
-    from fravik.kinds.measuring import measured_part, tip_to_tip_mm
-    from fravik.kinds.newcraft import Wish, sized
-    from fravik.shape.measured import blade_from
-    from fravik.store.readings import read_readings
-
-    if args.output is None:
-        raise CommandError("Say where the blade goes: -o FILE, a .fravik file or .json.")
-    readings = read_readings(args.measured)
-    wide = args.diameter_mm or tip_to_tip_mm(readings)
-    try:
-        found = blade_from(readings, wide / 2)
-        base = sized(Wish(propeller_mm=wide), args.measured.stem)
-        project = base.model_copy(update={"parts": (*base.parts, measured_part(base, readings, wide))})
-    except ValueError as err:
-        raise CommandError(str(err)) from None
-    _written(args, project)
-    print(f"pitch {found.pitch_mm:.0f} mm at 70 % of the radius ({found.pitch_low_mm:.0f} to {found.pitch_high_mm:.0f})")
-    for a in found.apart:
-        print(f"reading {a.number} stands apart and is left out: {a.what} {a.off}")
-    return 0
-
-
-def _print_run(args: argparse.Namespace) -> int:
-    from fravik.engine.exportable import RUN_KINDS
-    from fravik.engine.exportrun import export_run
-    from fravik.engine.runtables import run_as_data, run_as_text
-    from fravik.engine.settle import settle
-
-    wrong = [k for k in args.kind or () if k not in RUN_KINDS]
-    if wrong:
-        raise CommandError(f"There is no file kind {wrong[0]!r}; there is {', '.join(RUN_KINDS)}.")
-    engine, result = _evaluate(args)
-    try:
-        settled = settle(engine, result.project)
-        print(json.dumps(run_as_data(settled), indent=1, allow_nan=False) if args.json else run_as_text(settled))
-        if args.output:
-            kinds = tuple(args.kind) if args.kind else RUN_KINDS
-            for path in export_run(engine, result, settled, args.output, kinds, args.layer - 1 if args.layer else None, args.replace):
-                print(path, file=sys.stderr if args.json else sys.stdout)
-    except (ValueError, IndexError) as err:
-        raise CommandError(str(err)) from None
-    return 0
-
-
-def _gcode(args: argparse.Namespace) -> int:
-    from fravik.engine.gcoderead import read_beside
-    from fravik.engine.runtables import reading_as_text
-    from fravik.model.run import batch_id
-    from fravik.printing.gcode import GcodeError
-
-    engine, result = _evaluate(args)
-    try:
-        print(reading_as_text(read_beside(engine, result.project, args.gcode, batch_id(args.batch))))
-    except GcodeError as err:
-        raise CommandError(f"{args.gcode.name}: {err}") from None
+    written(args, project)
     return 0
 
 

@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QMessageBox
 from fravik.app.finder import Entry, Finder, matching
 from fravik.app.menus import found_by_name
 from fravik.app.pages import Pages, page_names
-from fravik.app.window import STAGES
+from fravik.app.stages import STAGES
 from fravik.demo import DEMOS
 from fravik.kinds.fieldindex import field_places
 from fravik.model.paths import get_at

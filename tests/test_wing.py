@@ -435,3 +435,34 @@ def test_a_new_panel_fits_any_craft(engine: Engine, project: Project) -> None:
         part = part_for(start, project)
         made = project.model_copy(update={"parts": (*project.parts, part)})
         assert not [p for p in engine.problems(made) if p.severity == "error" and p.path.startswith(f"parts.{part.id}")]
+
+
+def test_a_panel_is_cut_to_the_printer(engine: Engine, craft: Project) -> None:
+    long = set_many(craft, (("parts.outer.shape.length_mm", 420.0),))
+    found = {f.id: f for f in foresee(engine, engine.evaluate(long))}
+    cut = set_many(long, found["wing.tall:outer"].cures[0].edits)
+    pieces = [p for p in cut.parts if p.id.startswith("outer")]
+    assert sum(wing_of(p).length_mm for p in pieces) == pytest.approx(420.0)
+    assert wing_of(cut.part("tip")).on == pieces[1].id
+    result = engine.evaluate(cut)
+    assert not any(result.parts[p.id].bed_problem for p in pieces)
+    whole, halves = (wing_sight(engine.memo, engine.evaluate(p)) for p in (long, cut))
+    assert whole is not None
+    assert halves is not None
+    # the same wing: drawn in two it flies as it did
+    assert halves.alone.stall_m_s == pytest.approx(whole.alone.stall_m_s, rel=0.01)
+    assert halves.static_margin_pct == pytest.approx(whole.static_margin_pct, abs=1.5)
+
+
+def test_rotors_at_the_tips_are_told(engine: Engine, craft: Project) -> None:
+    from fravik.engine.wingpicture import tip_words
+
+    short = set_many(craft, (("parts.outer.shape.length_mm", 25.0), ("parts.tip.shape.length_mm", 21.0)))
+    result = engine.evaluate(short)
+    found = wing_sight(engine.memo, result)
+    assert found is not None
+    # the left one turns right, seen from above: against the vortex of the left tip
+    assert "against" in tip_words(result, found)
+    whole = wing_sight(engine.memo, engine.evaluate(craft))
+    assert whole is not None
+    assert tip_words(engine.evaluate(craft), whole) == ""

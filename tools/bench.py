@@ -15,6 +15,7 @@ from typing import Any
 
 import numpy as np
 from buzzbench import blades, buzz
+from wingbench import wings
 
 EDITS = 200
 RANGES: dict[str, tuple[float, float, int]] = {
@@ -430,7 +431,7 @@ def main() -> int:
     parser = argparse.ArgumentParser(prog="bench")
     parser.add_argument("--json", action="store_true")
     args = parser.parse_args()
-    parts = (reference, sections, other_edits, crafts, foreseen, buzz, blades, stages, print_run, start_up, stalls, edits_in_window)
+    parts = (reference, sections, other_edits, crafts, foreseen, buzz, blades, wings, stages, print_run, start_up, stalls, edits_in_window)
     found = {name: value for part in parts for name, value in part().items()}
     # the machine's pace drifts within a run: the window's edits are held against the mean of the paces before and after
     after = reference()["reference workload, median ms"]

@@ -51,7 +51,7 @@ def grab(window: MainWindow) -> QPixmap:
 
 SHEET_PX_A_POINT = 1.4
 FILES = {"Flies": "before-it-flies.png",
-         "Dark": "parts-dark.png", "Plate": "parts-on-the-bed.png", "Plastics": "parts-plastics.png", "Guard": "parts-guard.png",
+         "Dark": "parts-dark.png", "Plate": "parts-on-the-bed.png", "Plastics": "parts-plastics.png",
          "Body": "parts-body.png", "Loop": "vibration-loop.png", "Print run": "print-run.png", "Layers": "parts-layers.png"}  # fmt: skip
 
 STAGE_OF = {"Flies": "Airframe", "Loop": "Vibration"}
@@ -87,12 +87,12 @@ def stage(window: MainWindow, name: str) -> None:
     if window.stage != "Parts":
         return
     view = window.view("Parts")
-    part = {"Guard": "guard", "Body": "top"}.get(name, "arm")
-    view.case = {"Guard": "guard_bump", "Body": "strap_pull"}.get(name, WORST)
+    part = {"Body": "top"}.get(name, "arm")
+    view.case = {"Body": "strap_pull"}.get(name, WORST)
     view.open_part(part)
     view.show_page({"Plate": 1, "Layers": 2, "Plastics": 3}.get(name, 0))
-    view.ruler.pointer.setPos({"Guard": 180.0, "Body": -20.0}.get(name, 12.0))
-    view.controls.show_tab({"Plate": 2, "Plastics": 0, "Guard": 1, "Body": 3}.get(name, 0))
+    view.ruler.pointer.setPos({"Body": -20.0}.get(name, 12.0))
+    view.controls.show_tab({"Plate": 2, "Plastics": 0, "Body": 3}.get(name, 0))
 
 
 def new_craft(window: MainWindow) -> QPixmap:
@@ -146,6 +146,20 @@ def shoot_propeller(app: QApplication, window: MainWindow, target: Path) -> None
     print(target)
 
 
+def shoot_wings(app: QApplication, window: MainWindow, folder: Path) -> None:
+    """Both stages of a craft that flies on a wing."""
+    window.open_demo("wheatear")
+    for name in ("Wing", "Transition"):
+        window.show_stage(name)
+        view = window.view(name)
+        wait_for(app, window, lambda v=view: v.known and window.foresight.fresh and window.settler.fresh, 90.0)  # type: ignore[misc]
+        if name == "Wing":
+            view.plan.move_to(180.0)
+        target = folder / f"{name.lower()}.png"
+        grab(window).save(str(target))
+        print(target)
+
+
 def ready(window: MainWindow) -> bool:
     """Whether the view on show has its 3D picture and the ways out are in."""
     view = window.view(window.stage)
@@ -178,7 +192,6 @@ def main(argv: list[str]) -> int:
         "Plate",
         "Layers",
         "Plastics",
-        "Guard",
         "Body",
         "Vibration",
         "Loop",
@@ -200,6 +213,7 @@ def main(argv: list[str]) -> int:
         if theme.mode() == "dark":
             window.toggle_theme()
         shoot_propeller(app, window, folder / "propeller.png")
+        shoot_wings(app, window, folder)
         for demo, part, name in (("redshank", "tube", "parts-bar.png"), ("wren", "frame", "parts-frame.png")):
             window.open_demo(demo)
             window.show_stage("Parts")

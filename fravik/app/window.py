@@ -26,6 +26,7 @@ from fravik.app.menus import fill_menus, found_by_name
 from fravik.app.pages import FIRST, Pages
 from fravik.app.session import Session
 from fravik.app.settler import Settler
+from fravik.app.stages import STAGE_METRICS, STAGES, marks
 from fravik.app.views.airframe import AirframeView
 from fravik.app.views.brief import BriefView
 from fravik.app.views.parts import PartsView
@@ -33,41 +34,14 @@ from fravik.app.views.vibration import VibrationView
 from fravik.app.widgets.basics import Paper, label, set_role
 from fravik.app.widgets.beforeitflies import BeforeItFlies
 from fravik.app.widgets.drawer import MARGIN_PX, Drawer
-from fravik.app.widgets.glyphs import WEIGHT_MARK, worst
 from fravik.app.widgets.rail import StageRail
 from fravik.app.widgets.strip import MarginStrip
-from fravik.kinds.spinning import printed_on
-from fravik.kinds.wing.geometry import goes_over
 from fravik.model.project import Project
 from fravik.store import ProjectFile
 from fravik.study.findings import Finding
 from fravik.study.margins import METRICS
 from fravik.study.words import limit_text, spread_text, value_text
 
-STAGES = [("PLAN", ["Brief", "Airframe"]), ("SHAPE", ["Parts", "Propeller", "Wing"]), ("PROVE", ["Vibration", "Transition"]),
-          ("MAKE", ["Print run"])]  # fmt: skip
-ON_WINGS = ("Wing", "Transition")  # stay away from crafts that hang on their rotors alone
-STAGE_METRICS = {
-    "Brief": ("craft_cost",),
-    "Airframe": (
-        "made_mass_g",
-        "drive_mass_g",
-        "battery_mass_g",
-        "equipment_mass_g",
-        "flying_mass_g",
-        "endurance_min",
-        "thrust_to_weight",
-        "motor_temp_c",
-        "top_current_a",
-        "thrust_left",
-    ),
-    "Parts": ("tip_sag_mm", "least_reserve", "flat_drop_m", "arm_strike_m_s", "material_cost"),
-    "Propeller": (),
-    "Vibration": ("modes_clear_pct", "mode_floor_hz", "gyro_shake_dps", "camera_shake_px", "ring_margin_db"),
-    "Wing": ("stall_m_s", "static_margin_pct", "spar_reserve", "cruise_min"),
-    "Transition": ("wing_hover_throttle", "corridor_reserve_pct", "com_travel_mm", "tilt_share"),
-    "Print run": ("print_minutes",),
-}
 OPENING_STAGE = "Parts"
 
 
@@ -295,21 +269,10 @@ class MainWindow(FileActions):
     def _show_margins(self) -> None:
         self._answer(at_once=False)
         shown = self.settler.margins()
-        by_metric = {m.metric: m.verdict for m in shown}
-        over = goes_over(self.session.project)
-        for name, button in self.rail.buttons.items():
-            button.setVisible(over or name not in ON_WINGS or name == getattr(self, "stage", ""))
-            found = [by_metric[k] for k in STAGE_METRICS[name] if k in by_metric]
-            if name == "Brief":
-                found = [m.verdict for m in shown]
-            if name == "Print run" and self.settler.fresh and self.settler.settled is not None:
-                found = [*found, self.settler.settled.verdict]
-            found = [*found, *(WEIGHT_MARK[f.weight] for f in self.foresight.open if f.stage == name and f.weight in WEIGHT_MARK)]
-            if name == "Propeller" and not self.foresight.fresh and printed_on(self.session.project):
-                found = ["not known yet"]  # what may not spin is foreseen
-            if name == "Transition" and not self.foresight.fresh and over:
-                found = [*found, "not known yet"]  # the way over is foreseen
-            button.show_verdict(worst(found))
+        for name, (there, verdict) in marks(self.session.project, shown, self.settler, self.foresight).items():
+            button = self.rail.buttons[name]
+            button.setVisible(there or name == getattr(self, "stage", ""))
+            button.show_verdict(verdict)
         if self.stage == "Airframe":
             self.view(self.stage).show_weight(shown)
         self._show_banner()

@@ -77,7 +77,8 @@ def scope_of(project: Project) -> Scope:
         plates = [p for p in _of(project, "plate") if getattr(p.shape, "place", "") == place]
         if _count(plates) > 1:
             last = plates[-1]
-            reason = f"Not judged: the craft has {_count(plates)} {place} plates; one above and one below the arms are judged as yet."
+            many = f"the craft has {_count(plates)} {place} plates"
+            reason = f"Not judged: {many}; one above and one below the arms are judged as yet, and a deck on standoffs rides on them."
             structure = leave(STRUCTURE, f"parts.{last.id}.count", reason) or structure
     spots = len(feet(project))
     if not structure and not flight and legs and (len(legs) > 1 or legs[0].count != spots):

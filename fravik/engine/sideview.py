@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from fravik.flight.aero.aside import roll_and_yaw
 from fravik.flight.aero.balance import ATTITUDE, C_WHY, FLIES, GAIN, SURFACE, THRUST_A, THRUST_B, UNKNOWNS, VECTOR
 from fravik.flight.aero.corridor import WHY, row_of
 from fravik.flight.aero.flyer import PUSHER
@@ -78,6 +79,8 @@ def side_view(result: Evaluation, s: TransitionSight, speed_m_s: float, over: fl
         steady = "balanced" if abs(gain) < 0.05 else f"balanced, {'gains' if gain > 0 else 'loses'} {abs(gain):.1f} m/s²"
         words = (f"{steady} · nose {signed(math.degrees(attitude))}° · wing carries {100 * float(row[UNKNOWNS + 4]):.0f} % · "
                  f"{float(row[UNKNOWNS + 3]):.0f} W · surface {signed(math.degrees(float(row[SURFACE])))}°")  # fmt: skip
+        roll, yaw = roll_and_yaw(f, row, over, speed_m_s)
+        words += f" · rolls {roll:.0f}, turns {yaw:.0f} rad/s²"
     return SideView(good, f"At {speed_m_s:.1f} m/s, {there}", words, _body(result, world), _wings(result, s, over, world), tuple(disks),
                     np.zeros(2), tuple(arrows))  # fmt: skip
 

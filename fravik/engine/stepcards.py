@@ -115,9 +115,8 @@ def _over(s: TransitionSight, cells: int) -> list[StepCard]:
     out = []
     end = float(way.over[-1])
     for k, (name, share) in enumerate((("quarter", 0.25), ("half", 0.5), ("whole", 1.0))):
-        at = int(np.argmin(np.abs(way.over - share * end)))
-        if name == "whole":
-            at = len(way.over) - 1
+        gone = int(np.argmax(way.over >= share * end - 1e-9)), int(np.argmax(way.speed_m_s >= share * way.speed_m_s[-1] - 1e-9))
+        at = max(gone) if name != "whole" else len(way.over) - 1
         speed, over = float(way.speed_m_s[at]), float(way.over[at])
         height = math.ceil(max(LEAST_M * (1 + k / 2), ROOM * lost) / 5) * 5
         p = s.out.points[at]

@@ -10,6 +10,7 @@ from typing import Any
 import numpy as np
 
 from fravik.flight.aero.alone import CRUISE_OVER_STALL, NOSE_RAD, stall
+from fravik.flight.aero.aside import roll_and_yaw
 from fravik.flight.aero.balance import (
     ATTITUDE,
     C_CONTROL,
@@ -103,10 +104,24 @@ class TransitionSight:
             return -100.0, -100.0, -100.0
         return least * (1 - ESTIMATE), least, least * (1 + ESTIMATE)
 
+    def least_roll(self) -> tuple[float, float]:
+        """The slowest that it rolls anywhere on the way out, rad/s2, and at what speed."""
+        every = [(roll_and_yaw(self.flyer, p, float(o), float(v))[0], float(v)) for p, o, v in
+                 zip(self.out.points, self.out.way.over, self.out.way.speed_m_s, strict=True) if p[C_WHY] == FLIES]  # fmt: skip
+        return min(every, default=(math.inf, 0.0))
+
     @property
     def energy_wh(self) -> float:
         """Drawn by both ways."""
         return (self.out.way.energy_j + self.back.way.energy_j) / 3600
+
+    @property
+    def energy_words(self) -> str:
+        """What both ways take of the pack."""
+        if self.wing is None:
+            return f"Both ways take {self.energy_wh:.1f} Wh."
+        left = self.wing.energy_wh - self.energy_wh
+        return f"Both ways take {self.energy_wh:.1f} of {self.wing.energy_wh:.1f} Wh; {left:.1f} are left to fly on and to hover with."
 
     @property
     def com_mm(self) -> Floats:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from fravik.kinds.around import stations
 from fravik.kinds.wing.geometry import panels, stands, tip_mm, wing_of
 from fravik.model.wing import WingShape
 from fravik.printing.zones import Floats
@@ -108,6 +109,30 @@ def section_at(result: Evaluation, w: WingSight, y_mm: float) -> SectionPicture:
              f"{w.spar.reserve[1, k]:.1f}, "
              f"{w.spar.kind[k]}.")  # fmt: skip
     return SectionPicture(outline, part.recipe.walls * part.recipe.line_width_mm, tuple(webs), tuple(tubes), words)
+
+
+TIP_SHARE, TIP_PERCENT = (
+    0.8,
+    "5 to 10",
+)  # of the half span, from which a rotor counts as at the tip; of induced drag: an estimate from the literature
+
+
+def tip_words(result: Evaluation, w: WingSight) -> str:
+    """Whether rotors at the wing's tips turn with or against the tips' vortices in forward flight; empty where none stand there."""
+    half, spin = w.alone.span_m / 2, {s.id: s.spin for s in stations(result.project)}
+    ways = set()
+    for r in w.flyer.rotors:
+        ahead = r.along > 0 or w.flyer.on_tail
+        if ahead and r.id in spin and abs(float(r.at_m[1])) > TIP_SHARE * half:
+            # seen from behind the left tip's vortex turns clockwise, as a rotor does that turns anticlockwise seen from above in hover
+            ways.add(spin[r.id] * (1 if r.at_m[1] > 0 else -1))
+    if not ways:
+        return ""
+    return (
+        f"{'with' if ways == {1} else 'against' if ways == {-1} else 'one with, one against'} the tips' vortices: some {TIP_PERCENT} % "
+        f"of induced "
+        f"drag {'more' if ways == {1} else 'less' if ways == {-1} else 'either way'}, an estimate"
+    )
 
 
 def stability_words(w: WingSight) -> list[tuple[str, str]]:

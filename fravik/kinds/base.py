@@ -9,6 +9,7 @@ from typing import Any, ClassVar, Generic, Literal, TypeVar
 
 from manifold3d import Manifold
 
+from fravik.flight.mass import Placed
 from fravik.model.base import Frozen
 from fravik.model.joint import Joint
 from fravik.model.problem import Problem
@@ -151,6 +152,10 @@ class PartKind(ABC, Generic[S]):
     @abstractmethod
     def posed(self, part: Part, shape: S, project: Project) -> list[Posed]:
         """Where its copies stand, ``part.count`` of them."""
+
+    def brings(self, part: Part, shape: S, project: Project) -> list[Placed]:
+        """What is bought for it and flies along: tubes, standoffs."""
+        return []
 
     def other_hands(self, part: Part, shape: S) -> frozenset[int]:
         """Which of its copies, by number from 1, are mirror images of what is drawn."""

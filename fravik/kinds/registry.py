@@ -10,6 +10,7 @@ from fravik.model.shapes import Shape
 from .arm import Arm
 from .bararm import BarArm
 from .base import PartKind
+from .deck import Deck
 from .frame import Frame, FrameArm
 from .guard import Guard
 from .imported import Imported
@@ -24,7 +25,7 @@ from .wing import Wing
 
 EVERY: tuple[PartKind[Any], ...] = (
     Arm(), FrameArm(), Frame(), BarArm(), RootClamp(), MotorHolder(), Leg(), Plate(), Guard(), Mount(), Imported(), OwnPropeller(), Ring(),
-    Wing(),
+    Wing(), Deck(),
 )  # fmt: skip
 KINDS: dict[str, PartKind[Any]] = {k.kind: k for k in EVERY}
 

@@ -21,7 +21,8 @@ from .wing.bodies import bodies
 def placed_components(project: Project) -> tuple[Placed, ...]:
     """Every bought component where it sits, and what else flies on wings."""
     every = stations(project)
-    return (*mass.placed_components(project.components, every, drives(project)), *bodies(project, every))
+    along = [b for p in project.parts for b in kind_of(p.shape).brings(p, p.shape, project)]
+    return (*mass.placed_components(project.components, every, drives(project)), *bodies(project, every), *along)
 
 
 def craft_mass(project: Project, part_mass: dict[str, MassProperties], carbon_g: dict[str, float]) -> MassProperties:

@@ -215,6 +215,28 @@ class PlateShape(Frozen):
     place: Literal["bottom", "top"] = choice("bottom", "Place")
 
 
+class DeckShape(Frozen):
+    """A flat deck on standoffs over the body, under it, or over another deck."""
+
+    kind: Literal["deck"] = "deck"
+    over: str = choice("", "Stands on", "another deck; none: the body")
+    side: Literal["above", "below"] = choice("above", "Side", "over the body or under it")
+    length_mm: float = quantity(80.0, 16.0, 600.0, "mm", "Length", "fore and aft", step=1)
+    width_mm: float = quantity(60.0, 16.0, 600.0, "mm", "Width", "across", step=1)
+    thickness_mm: float = quantity(2.4, 0.8, 15.0, "mm", "Thickness", "thinner than 1.5 mm has no core", step=0.2)
+    corner_mm: float = quantity(8.0, 0.5, 100.0, "mm", "Corner radius", "at most half the deck", step=1)
+    x_mm: float = quantity(0.0, -300.0, 300.0, "mm", "Forward of centre", "of its middle", step=1)
+    standoff_mm: float = quantity(25.0, 3.0, 150.0, "mm", "Standoffs", "how long they are", step=1)
+    standoff_g: float = quantity(1.5, 0.0, 60.0, "g", "One standoff", "with its screws", step=0.5)
+    pitch_x_mm: float = quantity(64.0, 8.0, 560.0, "mm", "Standoffs apart, along", "middle to middle", step=1)
+    pitch_y_mm: float = quantity(44.0, 8.0, 560.0, "mm", "Standoffs apart, across", "middle to middle", step=1)
+    screw_hole_mm: float = quantity(3.2, 1.0, 6.5, "mm", "Screw hole", "clearance for the screw", step=0.1)
+    window_length_mm: float = quantity(0.0, 0.0, 500.0, "mm", "Window length", "0 for none", step=1)
+    window_width_mm: float = quantity(0.0, 0.0, 500.0, "mm", "Window width", "0 for none", step=1)
+    grid_pitch_mm: float = quantity(0.0, 0.0, 100.0, "mm", "Hole grid pitch", "for what is bolted on later; 0 for none", step=1)
+    grid_hole_mm: float = quantity(3.2, 1.0, 40.0, "mm", "Grid hole", "clearance for the screw, or larger to lighten", step=0.1)
+
+
 class GuardShape(Frozen):
     """A propeller guard printed flat: a hub under the motor, two struts, and an arc around the propeller's tip."""
 
@@ -270,5 +292,5 @@ class ImportedShape(Frozen):
 
 Shape = (
     ImportedShape | ArmShape | LegShape | PlateShape | GuardShape | MountShape | BarArmShape | RootClampShape | MotorHolderShape
-    | FrameShape | FrameArmShape | PropellerShape | RingShape | WingShape
+    | FrameShape | FrameArmShape | PropellerShape | RingShape | WingShape | DeckShape
 )  # fmt: skip

@@ -20,6 +20,7 @@ from fravik.kinds import KINDS, places_of
 from fravik.kinds.around import arm_ends, stands, stations
 from fravik.kinds.drives import drives
 from fravik.kinds.whole import placed_components
+from fravik.kinds.wing.geometry import wing_reach_mm
 from fravik.model.project import Part, Project
 from fravik.shape.stations import widest
 
@@ -152,6 +153,7 @@ class PlanView(QWidget):
         props = [d.propeller.diameter_mm for d in drives(project)]
         prop = max(props)
         reach = max(max(abs(m.x_mm), abs(m.y_mm)) + d / 2 for m, d in zip(motors, props, strict=True))
+        reach = max(reach, wing_reach_mm(project))
         k = (min(self.width(), self.height()) - 30) / (2 * reach)
         # mm forward and left to the screen's right and down
         self._scale, to_screen = k, QTransform(0.0, -k, -k, 0.0, self.width() / 2, self.height() / 2)

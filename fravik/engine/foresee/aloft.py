@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING
 
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
+from fravik.kinds.drives import drives
 from fravik.kinds.wing.geometry import goes_over, panels, wing_of
 from fravik.study.findings import Cure, Finding, Weight
 
@@ -24,6 +25,7 @@ SLUGGISH_PCT = 28.0
 FLUTTERS = 2.0
 NEAR = 0.1
 HALF = 0.5
+SLOW_ROLL, LOOSE_DEG = 4.0, 2.0  # rad/s2; play of a tilt at which thrust wags
 WASHED, SLOW_TURN_S, LITTLE = 0.03, 2.5, 0.1
 PLAY_SHARE = 0.01
 
@@ -42,8 +44,10 @@ def found(engine: Engine, result: Evaluation) -> Iterable[Finding]:
         yield from _steady(result, w)
         yield from _spar(result, w)
         yield from _air_beats(w)
+        yield from _shaken(result, w)
         yield from _joints(w)
     yield from _tilts(result)
+    yield from _too_tall(result)
 
 
 def over(engine: Engine, result: Evaluation) -> Iterable[Finding]:
@@ -138,6 +142,37 @@ def _air_beats(w: WingSight) -> Iterable[Finding]:
                     "stiffness.")  # fmt: skip
 
 
+def _shaken(result: Evaluation, w: WingSight) -> Iterable[Finding]:
+    """The wing's own swings against what rotors turn at over the working speeds."""
+    low, high = result.working_hz
+    bending, twist = w.spar.swings_hz
+    every = [(float(hz), words) for hz, words in ((bending[0], "bends"), (bending[1], "bends in two"), (twist[0], "twists"))]
+    blades = {d.propeller.blades for d in drives(result.project)}
+    for order, name in ((1, "turn"), *((b, "pass with their blades") for b in sorted(blades))):
+        met = next(((hz, words) for hz, words in every if (1 - NEAR) * order * low < hz < (1 + NEAR) * order * high), None)
+        if met is not None:
+            why = f"It {met[1]} at {met[0]:.0f} Hz; they {name} {order * low:.0f} to {order * high:.0f} times a second in flight."
+            yield _told(f"wing.shaken.{order}", "likely" if order == 1 else "worth knowing", "Wing",
+                f"parts.{_first(result)}.shape.spar_mm",
+                        "The wing", "Rotors shake the wing at its own pitch.", why, "A larger tube, a shorter panel, or weight off the "
+                            "tips.")  # fmt: skip
+            return
+
+
+def _too_tall(result: Evaluation) -> Iterable[Finding]:
+    """Panels that stand taller than their printer."""
+    from fravik.kinds.wing.cutting import cut_at, share_for
+
+    tall = max(p.bed_z_mm for p in result.project.printers)
+    for part in panels(result.project):
+        s = wing_of(part)
+        if result.parts[part.id].bed_problem and s.hand == "pair" and s.length_mm > tall and part.recipe.lies in ("on_end", "on_other_end"):
+            cures = (Cure("Cut in two, one on the other", (("parts", cut_at(result.project, part.id, share_for(s, tall))),)),)
+            yield _told("wing.tall", "likely", "Wing", f"parts.{part.id}.shape.length_mm", part.name, "It stands taller than the printer.",
+                        f"{s.length_mm:.0f} mm; it reaches {tall:.0f}.", "Panels no longer than the printer is tall.", cures,
+                        part.id)  # fmt: skip
+
+
 def _joints(w: WingSight) -> Iterable[Finding]:
     for f in w.folds:
         at, s = f"parts.{f.part.id}.shape.", wing_of(f.part)
@@ -192,6 +227,12 @@ def _tilts(result: Evaluation) -> Iterable[Finding]:
             yield _told("tilt.falls", "worth knowing", "Transition", at + "holds_itself", t.tilt.id.replace("_", " "),
                         "With its servo dead the pod turns by itself.", f"{t.back_nmm:.0f} N mm drive it back; it holds by current alone.",
                         "A screw or a worm holds by itself; or an axis at the pod's centre of mass.", (), t.tilt.id)  # fmt: skip
+        if d.backlash_deg > LOOSE_DEG:
+            yield _told("tilt.play", "worth knowing", "Transition", at + "backlash_deg", t.tilt.id.replace("_", " "),
+                "Its rotors wag with their "
+                        "drive's play.", f"{d.backlash_deg:g}° at the axis: {100 * math.sin(math.radians(d.backlash_deg)):.0f} % of "
+                                         f"thrust to and fro.",
+                        "A spring that takes the play up, or finer teeth.", (), t.tilt.id)  # fmt: skip
         if t.tooth_reserve is not None and t.tooth_reserve < 1.0 + HALF:
             wide = min(d.face_mm * 2, 40.0)
             yield _told("tilt.tooth", "grave" if t.tooth_reserve < 1 else "likely", "Transition", at + "face_mm", t.tilt.id.replace("_",
@@ -230,6 +271,11 @@ def _way(result: Evaluation, s: TransitionSight) -> Iterable[Finding]:
                             f"It is lost when {'the tilt sticks half way' if 'tilt' in f.name else 'a gust meets it'} on the way {name}.",
                             f"It falls {f.height_lost_m:.0f} m and turns {math.degrees(f.overshoot_rad):.0f}° past what is asked.",
                             "Height to fall; a second servo.")  # fmt: skip
+    roll, at = s.least_roll()
+    if roll < SLOW_ROLL:
+        yield _told("over.roll", "likely", "Transition", "flying", "The way out", "On the way it hardly rolls: a gust from the side "
+            "turns it over.",
+                    f"{roll:.1f} rad/s² at {at:.0f} m/s.", "Ailerons, or rotors farther aside.")  # fmt: skip
     if s.wing is not None and s.energy_wh > 0.2 * s.wing.energy_wh:
         yield _told("over.pack", "worth knowing", "Transition", "flying.gain_m_s2", "The pack",
             "The way out and back takes much of the pack.",

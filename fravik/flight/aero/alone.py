@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
+from numba import njit
 from numpy.typing import NDArray
 
 from fravik.power.bem import RHO
@@ -13,7 +14,7 @@ from fravik.power.bem import RHO
 from .balance import ATTITUDE, C_LEFT, C_POWER, C_SURFACE, C_WHY, FLIES, SURFACE
 from .corridor import row_of
 from .flyer import Flyer
-from .forces import FX, FZ, LIFT, NOSE_UP, forces
+from .forces import AGREE, FX, FZ, LIFT, NOSE_UP, AirCraft, forces
 from .liftline import solve_strips, strip_forces
 
 Floats = NDArray[np.float64]
@@ -92,14 +93,23 @@ def at_angle(f: Flyer, speed: float, attack: float, surface: float = 0.0) -> Flo
     return out
 
 
+@njit(cache=True, nogil=True)
+def _swept(c: AirCraft, speed: float, angles: Floats) -> Floats:
+    """(a, 2) lift and drag over angles, each started from the one before. Compiled."""
+    out, gamma, none = np.zeros((len(angles), 2)), np.zeros(len(c.width)), np.zeros(3)
+    for k in range(len(angles)):
+        cs, sn = math.cos(angles[k]), math.sin(angles[k])
+        acts, g = forces(c, 1.0, speed * cs, speed * sn, 0.0, none, 0.0, 0.0, gamma)
+        if acts[AGREE] > 0:
+            gamma = g
+        out[k, 0], out[k, 1] = acts[FZ] * cs + acts[FX] * sn, acts[FZ] * sn - acts[FX] * cs
+    return out
+
+
 def polar(f: Flyer, speed: float, angles: Floats = ANGLES) -> tuple[Floats, Floats]:
     """Lift and drag (a,) N over angles of attack at a speed, without thrust."""
-    lift, drag = np.zeros(len(angles)), np.zeros(len(angles))
-    for k, a in enumerate(angles):
-        o = at_angle(f, speed, float(a))
-        c, s = math.cos(a), math.sin(a)
-        lift[k], drag[k] = o[FZ] * c + o[FX] * s, o[FZ] * s - o[FX] * c
-    return lift, drag
+    out = _swept(f.air, speed, np.ascontiguousarray(angles))
+    return out[:, 0], out[:, 1]
 
 
 def stall(f: Flyer) -> tuple[float, float]:

@@ -76,6 +76,8 @@ class Flyer:
     top_m_s: float = 30.0
     strip_counts: tuple[int, ...] | None = None
     wings: int = 1
+    roll_kgm2: float = 1.0
+    yaw_kgm2: float = 1.0
 
     @property
     def weight_n(self) -> float:

@@ -9,13 +9,13 @@ from numpy.typing import NDArray
 
 from fravik.flight.mass import Placed
 from fravik.library import stock_materials
-from fravik.model.project import Project
+from fravik.model.project import Part, Project
 from fravik.model.wing import Tilt, WingShape
 from fravik.printing.mass import MassProperties
 from fravik.shape.stations import Station
 from fravik.shape.wing import spar_spot
 
-from .geometry import panels, poses, to_craft, wing_of
+from .geometry import poses, to_craft, wing_of
 
 Floats = NDArray[np.float64]
 RESIN = 2.0  # cloth and resin over cloth, laid by hand: a working assumption
@@ -61,21 +61,25 @@ def pivot_mm(t: Tilt, station: Station) -> Floats:
     return station.at_mm - np.array([t.pivot_back_mm, 0.0, t.pivot_under_mm])
 
 
+def panel_bodies(part: Part, project: Project) -> list[Placed]:
+    """Tubes and glass of a panel's copies, in the craft's axes."""
+    out, s = list[Placed](), wing_of(part)
+    for k, pose in enumerate(poses(part, project)):
+        for grams, at, wide, title in zip(
+            spar_g(s), (s.spar_at, s.rear_spar_at), (s.spar_mm, s.rear_spar_mm), ("spar", "second tube"), strict=True
+        ):
+            if grams > 0:
+                ends = [pose[:3, :3] @ np.array([t * s.length_mm, *spar_spot(s, t, at)]) + pose[:3, 3] for t in (0.0, 1.0)]
+                out.append(_rod(f"{part.id}_{title.replace(' ', '_')}_{k}", f"{part.name}, {title}", grams, ends[0], ends[1], wide))
+        if s.glass_g_m2 > 0:
+            ends = [pose[:3, :3] @ np.array([t * s.length_mm, *spar_spot(s, t, 0.4)]) + pose[:3, 3] for t in (0.0, 1.0)]
+            out.append(_rod(f"{part.id}_glass_{k}", f"{part.name}, glass", glass_g(s), ends[0], ends[1], 10.0))
+    return out
+
+
 def bodies(project: Project, stations: tuple[Station, ...]) -> list[Placed]:
-    """All of them with the rotors upright, in the craft's axes."""
+    """Pods with the rotors upright, pushers and the battery's slide, in the craft's axes."""
     out: list[Placed] = []
-    for part in panels(project):
-        s = wing_of(part)
-        for k, pose in enumerate(poses(part, project)):
-            for grams, at, wide, title in zip(
-                spar_g(s), (s.spar_at, s.rear_spar_at), (s.spar_mm, s.rear_spar_mm), ("spar", "second tube"), strict=True
-            ):
-                if grams > 0:
-                    ends = [pose[:3, :3] @ np.array([t * s.length_mm, *spar_spot(s, t, at)]) + pose[:3, 3] for t in (0.0, 1.0)]
-                    out.append(_rod(f"{part.id}_{title.replace(' ', '_')}_{k}", f"{part.name}, {title}", grams, ends[0], ends[1], wide))
-            if s.glass_g_m2 > 0:
-                ends = [pose[:3, :3] @ np.array([t * s.length_mm, *spar_spot(s, t, 0.4)]) + pose[:3, 3] for t in (0.0, 1.0)]
-                out.append(_rod(f"{part.id}_glass_{k}", f"{part.name}, glass", glass_g(s), ends[0], ends[1], 10.0))
     by_id = {s.id: s for s in stations}
     for t in project.flying.tilts:
         for r in t.rotors:

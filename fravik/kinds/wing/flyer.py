@@ -182,6 +182,7 @@ def flyer_of(project: Project, craft: MassProperties, stations: Sequence[Station
     chains, wings = surfaces_of(project)
     rotors = rotors_of(project, stations, drives, volts)
     mass = craft.mass_g * 1e-3
+    own = to_craft(project).T @ craft.inertia_gmm2 @ to_craft(project) * 1e-9
     area = sum(wing_of(p).area_mm2 * (2 if wing_of(p).hand == "pair" else 1) for p in panels(project) if wing_of(p).role == "wing") * MM**2
     slow = math.sqrt(2 * mass * G / (RHO * max(area, 1e-4) * LIFT_GUESS))
     top = max(FAST * slow, 1.35 * f.cruise_m_s, LEAST_TOP) if area > 0 else 20.0
@@ -189,5 +190,5 @@ def flyer_of(project: Project, craft: MassProperties, stations: Sequence[Station
         chains, rotors, body_of(project), mass, float(craft.inertia_gmm2[1, 1]) * 1e-9, com_through(project, craft, stations, drives,
             part_g),
         f.sits == "tail", math.radians(max((t.most_deg for t in f.tilts), default=90.0)), math.radians(f.vectoring_deg),
-        math.radians(f.most_lean_deg), math.radians(f.flaps_hover_deg), min(top, 60.0), None, wings,
+        math.radians(f.most_lean_deg), math.radians(f.flaps_hover_deg), min(top, 60.0), None, wings, float(own[0, 0]), float(own[2, 2]),
     )  # fmt: skip

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from fravik.model.project import Part, Project
 from fravik.model.wing import WingShape
-from fravik.shape.wing import chord_at, lead_at
+from fravik.shape.wing import lead_at
 
 Floats = NDArray[np.float64]
 KEPT = 16
@@ -120,12 +120,14 @@ def tip_mm(part: Part, project: Project) -> Floats:
     return np.asarray(at.root_mm + reach * at.along - np.array([lead_at(s, 1.0), 0.0, 0.0]))
 
 
-def mean_chord_mm(project: Project) -> float:
-    """Area over span of the wing, both sides; 0 without one."""
-    mine = [p for p in panels(project) if wing_of(p).role == "wing"]
-    area = sum(wing_of(p).area_mm2 * (2 if wing_of(p).hand == "pair" else 1) for p in mine)
-    span = 2 * max((float(tip_mm(p, project)[1]) for p in mine), default=0.0)
-    return area / span if span > 0 else 0.0
-
-
-__all__ = ["Stand", "chord_at", "goes_over", "has_wing", "mean_chord_mm", "panels", "poses", "stands", "tip_mm", "to_craft", "wing_of"]
+@lru_cache(maxsize=KEPT)
+def wing_reach_mm(project: Project) -> float:
+    """How far panels reach from the middle, ahead, back or aside in the craft's plan; 0 without any."""
+    out = [0.0]
+    for part in panels(project):
+        s = wing_of(part)
+        for pose in poses(part, project):
+            for along, aft in ((0.0, 0.0), (0.0, s.root_chord_mm), (s.length_mm, s.sweep_mm), (s.length_mm, s.sweep_mm + s.tip_chord_mm)):
+                at = pose[:3, :3] @ np.array([along, aft, 0.0]) + pose[:3, 3]
+                out.append(float(np.abs(at[:2]).max()))
+    return max(out)

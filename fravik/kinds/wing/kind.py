@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from manifold3d import Manifold
 
+from fravik.flight.mass import Placed
 from fravik.library import stock_materials
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
@@ -13,6 +14,7 @@ from fravik.shape.build import ShapeInput
 from fravik.shape.wing import panel_solid
 
 from ..base import PartKind, Posed, Start
+from .bodies import panel_bodies
 from .checks import panel_problems
 from .geometry import poses
 
@@ -71,6 +73,9 @@ class Wing(PartKind[WingShape]):
 
     def posed(self, part: Part, shape: WingShape, project: Project) -> list[Posed]:
         return [Posed(m) for m in poses(part, project)][: part.count]
+
+    def brings(self, part: Part, shape: WingShape, project: Project) -> list[Placed]:
+        return panel_bodies(part, project)
 
     def other_hands(self, part: Part, shape: WingShape) -> frozenset[int]:
         return frozenset({2}) if shape.hand == "pair" else frozenset()

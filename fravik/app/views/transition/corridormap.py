@@ -171,6 +171,8 @@ class CorridorMap(QWidget):
         text = f"{name}, {w.way.seconds:.0f} s"
         at = points[k]
         box = QRectF(at.x() - 90, at.y() - 24, 84, 16) if not dash else QRectF(at.x() + 10, at.y() + 6, 84, 16)
+        room = self._room()
+        box.moveTo(min(max(box.x(), room.left() + 3), room.right() - 90), min(max(box.y(), room.top() + 2), room.bottom() - 18))
         p.drawText(box, Qt.AlignmentFlag.AlignRight if not dash else Qt.AlignmentFlag.AlignLeft, text)
 
     # what the maker does

@@ -13,7 +13,7 @@ from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import QGridLayout, QPushButton, QVBoxLayout, QWidget
 
 from fravik.app import theme
-from fravik.app.widgets.basics import clear, label, scrolled
+from fravik.app.widgets.basics import clear, label
 from fravik.app.widgets.glyphs import VerdictMark
 from fravik.app.widgets.plots import dress_axes, plain_plot
 from fravik.app.widgets.short import Short
@@ -23,6 +23,7 @@ from fravik.engine.transition import TransitionSight
 from fravik.flight.aero.simulate import Z
 
 Take = Callable[[str, Edits], None]
+PLOT_PX = 110
 
 
 class MassPage(QWidget):
@@ -42,14 +43,14 @@ class MassPage(QWidget):
         for item in (self.band, self.low, self.high, self.curve):
             self.plot.addItem(item)
         column.addWidget(self.plot, 1)
-        self.plot.setMinimumHeight(theme.sized(104))
+        self.plot.setMinimumHeight(theme.sized(PLOT_PX))
         inner = QWidget()
         self.grid = QGridLayout(inner)
         self.grid.setContentsMargins(0, 0, 4, 0)
         self.grid.setHorizontalSpacing(8)
         self.grid.setVerticalSpacing(3)
         self.grid.setColumnStretch(0, 1)
-        column.addWidget(scrolled(inner), 1)
+        column.addWidget(inner)
 
     def show_sight(self, s: TransitionSight, found: Sequence[Remedy] | None) -> None:
         """A craft's, and what was tried."""
@@ -101,10 +102,13 @@ class FlightsPage(QWidget):
         column.addLayout(self.grid)
         self.plot = plain_plot("s", "height, m")
         self.plot.setAccessibleName("Height along the way out and back")
+        self.plot.setMinimumHeight(theme.sized(PLOT_PX))
         self.curves = [pg.PlotCurveItem() for _ in range(2)]
         for item in self.curves:
             self.plot.addItem(item)
         column.addWidget(self.plot, 1)
+        self.energy = label("", "small", wrap=True)
+        column.addWidget(self.energy)
         column.addWidget(
             label("In the upright plane, with one simple stabiliser for all crafts: roll and yaw are not told.", "small", wrap=True)
         )
@@ -128,6 +132,7 @@ class FlightsPage(QWidget):
         for item, w, style in ((self.curves[0], s.out, Qt.PenStyle.SolidLine), (self.curves[1], s.back, Qt.PenStyle.DashLine)):
             rows = w.as_planned.rows
             item.setData(w.as_planned.seconds, rows[:, Z], pen=pg.mkPen(c.wall, width=2, style=style))
+        self.energy.setText(s.energy_words)
         heights = np.concatenate([s.out.as_planned.rows[:, Z], s.back.as_planned.rows[:, Z]])
         self.plot.setYRange(min(float(heights.min()), -2.0), max(float(heights.max()), 2.0), padding=0.05)
 
@@ -179,6 +184,7 @@ class TiltPage(QWidget):
         self.words = label("", "small", wrap=True)
         self.plot = plain_plot("° tilt", "N mm")
         self.plot.setAccessibleName("Torque of tilting over the angle")
+        self.plot.setMinimumHeight(theme.sized(PLOT_PX))
         self.curve = pg.PlotCurveItem()
         self.parts = [pg.PlotCurveItem() for _ in range(3)]
         self.limits = [pg.InfiniteLine(angle=0) for _ in range(2)]

@@ -14,6 +14,12 @@ from fravik.engine.sideview import Arrow, SideView
 
 MARGIN, LONGEST = 14, 0.36  # of the picture's height, the longest arrow
 HEAD_PX = 7.0
+LOW_PX = 140
+
+
+def _colour(a: Arrow) -> QColor:
+    c = theme.current()
+    return QColor({"rotor": c.wall, "wing": c.holds, "drag": c.muted, "weight": c.ink}[a.kind])
 
 
 class SidePicture(QWidget):
@@ -22,7 +28,7 @@ class SidePicture(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.view: SideView | None = None
-        self.setMinimumHeight(120)
+        self.setMinimumHeight(96)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Forces on the craft, from its side")
 
@@ -40,7 +46,8 @@ class SidePicture(QWidget):
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         every = np.concatenate([v.body_m, *v.wings_m, *[np.array(d) for d in v.disks_m]])
         low, high = every.min(axis=0), every.max(axis=0)
-        room = QRectF(self.rect()).adjusted(MARGIN, MARGIN, -MARGIN, -MARGIN)
+        listed = self._listed(p, v)
+        room = QRectF(self.rect()).adjusted(MARGIN + listed, MARGIN, -MARGIN, -MARGIN)
         k = min(0.6 * room.width() / max(high[0] - low[0], 0.05), 0.62 * room.height() / max(high[1] - low[1], 0.05))
         x0, y0 = room.center().x() + k * (low[0] + high[0]) / 2, room.center().y() + k * (low[1] + high[1]) / 2
 
@@ -66,6 +73,17 @@ class SidePicture(QWidget):
         p.drawEllipse(at(v.com_m), 5, 5)
         self._forces(p, v, at)
 
+    def _listed(self, p: QPainter, v: SideView) -> float:
+        """Where there is little height, forces are named in a column; its width."""
+        if self.height() >= theme.sized(LOW_PX) or not v.arrows:
+            return 0.0
+        p.setFont(theme.sans(8.5))
+        wide = max(p.fontMetrics().horizontalAdvance(a.text) for a in v.arrows) + 6.0
+        for k, a in enumerate(v.arrows):
+            p.setPen(_colour(a))
+            p.drawText(QRectF(2, 2 + 16 * k, wide, 16), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, a.text)
+        return wide
+
     def _forces(self, p: QPainter, v: SideView, at) -> None:  # type: ignore[no-untyped-def]
         if not v.arrows:
             return
@@ -77,7 +95,7 @@ class SidePicture(QWidget):
 
     def _arrow(self, p: QPainter, a: Arrow, start: QPointF, px: float, taken: list[QRectF]) -> None:
         c = theme.current()
-        colour = QColor({"rotor": c.wall, "wing": c.holds, "drag": c.muted, "weight": c.ink}[a.kind])
+        colour = _colour(a)
         end = QPointF(start.x() - px * float(a.force_n[0]), start.y() - px * float(a.force_n[1]))
         p.setPen(QPen(colour, 2))
         p.drawLine(start, end)
@@ -88,6 +106,8 @@ class SidePicture(QWidget):
                 [end, *(QPointF(end.x() - HEAD_PX * math.cos(way + t), end.y() - HEAD_PX * math.sin(way + t)) for t in (0.45, -0.45))]
             )
         )
+        if self.height() < theme.sized(LOW_PX):
+            return
         p.setFont(theme.sans(8.5))
         wide = p.fontMetrics().horizontalAdvance(a.text) + 4.0
         left = end.x() + 8 if math.cos(way) >= -0.3 else end.x() - wide - 8

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from fravik.app import theme
 from fravik.app.widgets.basics import Card, Leaf, clear, label, set_role
@@ -48,12 +48,16 @@ class _Step(Leaf):
 class StepsCard(Card):
     """All steps; the one that is opened below them, with what to do, watch and stop at, and a place for what happened."""
 
-    told = pyqtSignal(str, str)
     noted = pyqtSignal(str)
+    printed = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__("One step at a time")
         self.note.setText("from what is known to what is not; one change a step")
+        self.print_button = QPushButton("Cards to carry…")
+        self.print_button.setObjectName("quiet")
+        self.print_button.clicked.connect(self.printed.emit)
+        self.head.addWidget(self.print_button)
         self.cards: tuple[StepCard, ...] = ()
         self.area = QScrollArea()
         self.area.setWidgetResizable(True)
@@ -84,7 +88,7 @@ class StepsCard(Card):
 class StepPage(QWidget):
     """One step whole."""
 
-    told = pyqtSignal(str, str)
+    told = pyqtSignal(str, str, str)
 
     def __init__(self) -> None:
         super().__init__()
@@ -105,18 +109,27 @@ class StepPage(QWidget):
             row.addWidget(b)
         row.addStretch(1)
         self.column.addLayout(row)
+        self.happened = QLineEdit()
+        self.happened.setPlaceholderText("What happened")
+        self.happened.setAccessibleName("What happened in this step")
+        self.happened.setMaxLength(300)
+        self.happened.editingFinished.connect(self._note)
+        self.column.addWidget(self.happened)
         self.column.addStretch(1)
         self.show_card(None)
 
     def show_card(self, card: StepCard | None) -> None:
         """Another step, or none."""
         self.card = card
+        self.happened.setVisible(card is not None)
         for state, b in self.buttons.items():
             b.setVisible(card is not None)
             b.setEnabled(card is not None and not (state == "done" and card.standing == "barred"))
         if card is None:
             return
         self.title.setText(card.title)
+        if not self.happened.hasFocus():
+            self.happened.setText(card.note)
         parts = [f"Enter with {'; '.join(card.enter)}.", card.do, f"Watch: {'; '.join(card.watch)}." if card.watch else "",
                  f"Stop when {'; or '.join(card.stop)}." if card.stop else ""]  # fmt: skip
         if card.barred:
@@ -126,4 +139,9 @@ class StepPage(QWidget):
 
     def _tell(self, state: str) -> None:
         if self.card is not None:
-            self.told.emit(self.card.id, state)
+            self.told.emit(self.card.id, state, self.happened.text())
+
+    def _note(self) -> None:
+        """A note alone, on a step that was flown."""
+        if self.card is not None and self.card.standing in ("done", "stopped") and self.happened.text() != self.card.note:
+            self._tell(self.card.standing)

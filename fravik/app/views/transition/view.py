@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from concurrent.futures import Future
+from pathlib import Path
 
 from PyQt6.QtGui import QHideEvent, QResizeEvent, QShowEvent
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from fravik.app import theme
 from fravik.app.session import Session
 from fravik.app.widgets.basics import Card, label, scrolled
-from fravik.app.widgets.short import Tabs
+from fravik.app.widgets.short import Short, Tabs
+from fravik.engine.cardfiles import card_files
 from fravik.engine.compare import Edits
 from fravik.engine.remedies import Remedy, remedies
 from fravik.engine.results import Evaluation
@@ -18,6 +20,7 @@ from fravik.engine.sideview import side_view
 from fravik.engine.stepcards import StepCard, step_cards
 from fravik.engine.transition import TransitionSight, transition_sight
 from fravik.model.wing import StepDone
+from fravik.store import FileProblem, write_files
 
 from .corridormap import CorridorMap
 from .pages import FlightsPage, HoverPage, MassPage, TiltPage
@@ -60,7 +63,7 @@ class TransitionView(QWidget):
         top.addWidget(self.map_card, 11)
         right = QVBoxLayout()
         right.setSpacing(8)
-        self.side_card, self.side, self.side_words = Card("Forces"), SidePicture(), label("", "small", wrap=True)
+        self.side_card, self.side, self.side_words = Card("Forces"), SidePicture(), Short("", "small")
         self.side_card.column.addWidget(self.side, 1)
         self.side_card.column.addWidget(self.side_words)
         right.addWidget(self.side_card, 5)
@@ -69,6 +72,7 @@ class TransitionView(QWidget):
         column.addLayout(top, 12)
         self.steps = StepsCard()
         self.steps.noted.connect(self.open_step)
+        self.steps.printed.connect(self.ask_cards)
         self.steps.setMinimumHeight(theme.sized(STEPS_PX))
         column.addWidget(self.steps, 1)
         theme.on_change(self._redraw)
@@ -79,7 +83,7 @@ class TransitionView(QWidget):
         self.step_page, self.settings = StepPage(), FlyingForms(self.session)
         self.step_page.told.connect(self.tell_step)
         self.tabs = Tabs()
-        pages = (self.mass, self.flights, scrolled(self.hover), self.tilt, scrolled(self.step_page), scrolled(self.settings))
+        pages = [scrolled(w) for w in (self.mass, self.flights, self.hover, self.tilt, self.step_page, self.settings)]
         for title, widget in zip(TABS, pages, strict=True):
             self.tabs.addTab(widget, title)
         card.column.addWidget(self.tabs, 1)
@@ -213,12 +217,29 @@ class TransitionView(QWidget):
     def _show_step(self, cards: tuple[StepCard, ...]) -> None:
         self.step_page.show_card(next((c for c in cards if c.id == self._step_id), None))
 
-    def tell_step(self, step_id: str, state: str) -> None:
+    def tell_step(self, step_id: str, state: str, note: str = "") -> None:
         """What came of a step."""
         steps = [s for s in self.session.project.flying.steps if s.step != step_id]
         if state != "open":
-            steps.append(StepDone(step=step_id, state=state))
+            steps.append(StepDone(step=step_id, state=state, note=note))
         self.session.edit("flying.steps", tuple(steps), f"step {step_id}: {state}")
+
+    def ask_cards(self) -> None:
+        """Pick a folder for the cards."""
+        folder = QFileDialog.getExistingDirectory(self, "Write the step cards into a folder")
+        if folder:
+            self.write_cards(Path(folder))
+
+    def write_cards(self, folder: Path) -> None:
+        """Write the cards as HTML and PDF; what is there already is replaced, as it was asked for."""
+        if self.result is None or self.sight is None:
+            return
+        try:
+            written = write_files(folder, card_files(self.session.engine, self.result), replace=True)
+        except FileProblem as err:
+            self.steps.note.setText(str(err))
+            return
+        self.steps.note.setText(f"written: {', '.join(p.name for p in written)}")
 
     def reveal(self, path: str) -> None:
         """Bring the editor of a field into view."""

@@ -206,8 +206,8 @@ class JointsPage(QWidget):
         self.grid.setVerticalSpacing(4)
         self.grid.setColumnStretch(1, 1)
 
-    def show_sight(self, s: WingSight) -> None:
-        """Those of a wing."""
+    def show_sight(self, s: WingSight, tips: str = "") -> None:
+        """Those of a wing, and what is told of rotors at its tips."""
         clear(self.grid)
         rows: list[tuple[str, str, str]] = []
         for f in s.folds:
@@ -221,6 +221,8 @@ class JointsPage(QWidget):
                          f"{h.play_deg:g}° of play"))  # fmt: skip
         for inner, outer, gap in s.loose:
             rows.append(("tight", f"{inner.name} to {outer.name}", f"tubes differ by {gap:+.1f} mm: a joiner is needed"))
+        if tips:
+            rows.append(("holds", "Rotors at the tips turn", tips))
         if not rows:
             rows.append(("holds", "Nothing folds or turns", ""))
         for k, (verdict, name, text) in enumerate(rows):

@@ -14,7 +14,7 @@ from fravik.app.widgets.basics import Card, label, scrolled
 from fravik.app.widgets.short import Tabs
 from fravik.engine.results import Evaluation
 from fravik.engine.wing import WingSight, wing_sight
-from fravik.engine.wingpicture import panel_pictures, section_at
+from fravik.engine.wingpicture import panel_pictures, section_at, tip_words
 from fravik.kinds.newpart import part_for
 from fravik.kinds.wing.geometry import has_wing, panels
 
@@ -177,7 +177,7 @@ class WingView(QWidget):
         self.plan_card.note.setText(f"{100 * s.alone.area_m2:.1f} dm², span {1e3 * s.alone.span_m:.0f} mm, at {s.alone.cruise_m_s:.1f} "
                                     f"m/s · "
                                     "coloured by room to stall")  # fmt: skip
-        self.joints.show_sight(s)
+        self.joints.show_sight(s, tip_words(result, s))
         self._show_section(self.plan.y_mm)
 
     def _show_section(self, y_mm: float) -> None:

@@ -1,0 +1,5 @@
+"""Decks on standoffs."""
+
+from .kind import Deck
+
+__all__ = ["Deck"]

@@ -1,0 +1,95 @@
+"""Decks on standoffs: over the body, under it, over one another."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from fravik.engine.evaluate import Engine
+from fravik.engine.foresee import foresee
+from fravik.engine.results import Evaluation
+from fravik.kinds import places_of
+from fravik.kinds.newpart import part_for
+from fravik.model.paths import set_at, set_many
+from fravik.model.project import Part, Project
+from fravik.model.shapes import DeckShape
+from fravik.shape.build import loose_pieces
+from fravik.shape.deck import deck_plan, grid, standoffs
+
+
+def _with(project: Project, *decks: Part) -> Project:
+    return project.model_copy(update={"parts": (*project.parts, *decks)})
+
+
+def _deck(part_id: str, **more: Any) -> Part:
+    fields = {"length_mm": 70.0, "width_mm": 50.0, "pitch_x_mm": 56.0, "pitch_y_mm": 36.0, **more}
+    return Part(id=part_id, name=part_id.replace("_", " ").capitalize(), shape=DeckShape(**fields))
+
+
+@pytest.fixture(scope="module")
+def stacked(engine: Engine, project: Project) -> Evaluation:
+    decks = _deck("first", standoff_mm=30.0), _deck("second", over="first", standoff_mm=20.0), _deck("hung", side="below", standoff_mm=15.0)
+    return engine.evaluate(_with(project, *decks))
+
+
+def test_any_number_of_them_stand_where_they_must(stacked: Evaluation, project: Project) -> None:
+    high = {p: float(places_of(stacked.project.part(p), stacked.project)[0].at_mm[2]) for p in ("first", "second", "hung")}
+    top = project.part("top")
+    roof = float(places_of(top, project)[0].at_mm[2]) + top.shape.thickness_mm  # type: ignore[union-attr]
+    bottom = -project.part("bottom").shape.thickness_mm  # type: ignore[union-attr]
+    assert high["first"] == pytest.approx(roof + 30.0)
+    assert high["second"] == pytest.approx(roof + 30.0 + 2.4 + 20.0)
+    assert high["hung"] == pytest.approx(bottom - 15.0 - 2.4)
+
+
+def test_they_weigh_and_leave_the_rest_judged(engine: Engine, project: Project, result: Evaluation, stacked: Evaluation) -> None:
+    decks = sum(stacked.parts[p].grams for p in ("first", "second", "hung"))
+    assert stacked.craft.mass_g - result.craft.mass_g == pytest.approx(decks + 12 * 1.5, rel=1e-6)
+    assert not stacked.scope.structure
+    reserve = next(m for m in stacked.margins if m.metric == "least_reserve")
+    assert reserve.value is not None
+    assert "first" in reserve.detail and "not judged" in reserve.detail  # noqa: PT018
+
+
+def test_what_keeps_a_deck_from_standing(engine: Engine, project: Project) -> None:
+    for edit, field in (
+        ({"pitch_x_mm": 69.0}, "pitch_x_mm"), ({"corner_mm": 40.0}, "corner_mm"), ({"over": "nowhere"}, "over"),
+        ({"window_length_mm": 65.0}, "window_length_mm"), ({"grid_pitch_mm": 4.0}, "grid_hole_mm"),
+    ):  # fmt: skip
+        found = engine.problems(_with(project, _deck("deck", **edit)))
+        assert any(p.path == f"parts.deck.shape.{field}" and p.severity == "error" for p in found), field
+    ring = _with(project, _deck("a", over="b"), _deck("b", over="a"))
+    assert any("ring" in p.message for p in engine.problems(ring))
+
+
+def test_a_deck_through_the_pack_is_foreseen(engine: Engine, project: Project) -> None:
+    low = _with(project, _deck("deck", standoff_mm=5.0))
+    assert any("deck" in f.id and f.weight == "grave" for f in foresee(engine, engine.evaluate(low)))
+
+
+def test_the_one_that_is_added_fits(engine: Engine, project: Project) -> None:
+    first = part_for("deck", project)
+    one = _with(project, first)
+    second = part_for("deck", one)
+    assert second.shape.over == first.id  # type: ignore[union-attr]
+    two = engine.evaluate(_with(one, second))
+    assert two.parts[second.id].grams > 1
+    moved = engine.evaluate(set_many(two.project, ((f"parts.{first.id}.shape.standoff_mm", 60.0),)))
+    assert moved.craft.com_mm[2] > two.craft.com_mm[2]
+    assert set_at(two.project, f"parts.{first.id}.shape.side", "below")
+
+
+@settings(max_examples=25)
+@given(st.floats(30, 200), st.floats(30, 200), st.floats(5, 40), st.floats(2.5, 20), st.floats(0, 60))
+def test_grids_keep_clear(long: float, wide: float, pitch: float, hole: float, window: float) -> None:
+    s = DeckShape(length_mm=long, width_mm=wide, corner_mm=5.0, pitch_x_mm=long - 12, pitch_y_mm=wide - 12, grid_pitch_mm=pitch,
+                  grid_hole_mm=min(hole, pitch - 1.6), window_length_mm=min(window, long - 20), window_width_mm=min(window,
+                      wide - 20))  # fmt: skip
+    solid = deck_plan(s).extrude(s.thickness_mm)
+    assert loose_pieces(solid) == 1
+    clear = (s.window_length_mm / 2, s.window_width_mm / 2) if s.window_length_mm > 0 else None
+    for x, y in grid(s, clear):
+        assert all((x - a) ** 2 + (y - b) ** 2 > (s.grid_hole_mm / 2 + s.screw_hole_mm / 2) ** 2 for a, b in standoffs(s))
