@@ -67,7 +67,7 @@ def test_what_keeps_a_deck_from_standing(engine: Engine, project: Project) -> No
 
 def test_a_deck_through_the_pack_is_foreseen(engine: Engine, project: Project) -> None:
     low = _with(project, _deck("deck", standoff_mm=5.0))
-    assert any("deck" in f.id and f.weight == "grave" for f in foresee(engine, engine.evaluate(low)))
+    assert any(f.id == "fit.clash:battery:deck" for f in foresee(engine, engine.evaluate(low)))
 
 
 def test_the_one_that_is_added_fits(engine: Engine, project: Project) -> None:

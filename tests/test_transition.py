@@ -297,7 +297,7 @@ def test_two_tilting_rotors_with_the_wing_under_them(engine: Engine) -> None:
     project = set_at(project, "flying.tilts.both.rotors", tuple(sorted(names)))
     # its own weight hangs behind its rotors until the battery goes ahead
     heavy = engine.evaluate(project)
-    assert any(x.id == "over.hover:craft" for x in foresee(engine, heavy))
+    assert any(x.id == "hover.balance:craft" for x in foresee(engine, heavy))
     ahead = -float(heavy.craft.com_mm[0]) * heavy.craft.mass_g / project.components.battery.mass_g
     result = engine.evaluate(set_at(project, "components.battery.x_mm", project.components.battery.x_mm + ahead))
     f = flyer(engine.memo, result)

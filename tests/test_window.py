@@ -444,7 +444,7 @@ def test_every_stage_can_be_reached_by_keyboard_and_fits(window: Any, qapp: Any)
 
 
 def test_stage_verdicts_are_the_worst_inside(window: Any) -> None:
-    marks = {name: b.verdict for name, b in window.rail.buttons.items()}
+    marks = {name: b.verdict for name, b in window.rail.buttons.items() if not b.isHidden()}
     assert marks == {
         "Brief": "fails",
         "Airframe": "holds",

@@ -26,7 +26,7 @@ from fravik.app.menus import fill_menus, found_by_name
 from fravik.app.pages import FIRST, Pages
 from fravik.app.session import Session
 from fravik.app.settler import Settler
-from fravik.app.stages import STAGE_METRICS, STAGES, marks
+from fravik.app.stages import ON_WINGS, STAGE_METRICS, STAGES, marks
 from fravik.app.views.airframe import AirframeView
 from fravik.app.views.brief import BriefView
 from fravik.app.views.parts import PartsView
@@ -66,7 +66,7 @@ class MainWindow(FileActions):
         across = QHBoxLayout(page)
         across.setContentsMargins(0, 0, 0, 0)
         across.setSpacing(0)
-        self.rail = StageRail(STAGES)
+        self.rail = StageRail(STAGES, ON_WINGS)
         self.rail.picked.connect(self.show_stage)
         across.addWidget(self.rail)
         column = QVBoxLayout()

@@ -23,7 +23,7 @@ def ruff() -> Project:
     return base.model_copy(update={
         "brief": base.brief.model_copy(update={
             "purpose": "Rise from a field, fly along fences all morning and count their posts.", "pull_up_g": 2.5, "currency": "€",
-            "loop_crossover_hz": 7.0,
+            "loop_crossover_hz": 5.0,
         }),
         "targets": (
             Target(id="weight", metric="flying_mass_g", limit=2400.0), Target(id="stall", metric="stall_m_s", limit=11.0),

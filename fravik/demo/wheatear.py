@@ -22,7 +22,7 @@ def wheatear() -> Project:
     return base.model_copy(update={
         "brief": base.brief.model_copy(update={
             "purpose": "Cross a reservoir and back, and hang over its middle for a while to draw samples of air.", "pull_up_g": 2.5,
-            "currency": "€", "loop_crossover_hz": 6.0,
+            "currency": "€", "loop_crossover_hz": 5.0,
         }),
         "targets": (
             Target(id="weight", metric="flying_mass_g", limit=2200.0), Target(id="stall", metric="stall_m_s", limit=12.0),

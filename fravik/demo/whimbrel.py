@@ -23,7 +23,7 @@ def whimbrel() -> Project:
     return base.model_copy(update={
         "brief": base.brief.model_copy(update={
             "purpose": "Stand on its tail on a sea wall, rise, lie over and map mudflats at low tide; the wing folds for the car.",
-            "pull_up_g": 2.5, "currency": "€", "loop_crossover_hz": 7.0,
+            "pull_up_g": 2.5, "currency": "€", "loop_crossover_hz": 5.0,
         }),
         "targets": (
             Target(id="weight", metric="flying_mass_g", limit=1900.0), Target(id="stall", metric="stall_m_s", limit=11.0),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from typing import Any
 
@@ -157,12 +158,23 @@ def _sight(engine: Engine, result: Evaluation, f: Flyer, wanted: Callable[[], bo
     map_key = (result.project.parts, flying.model_copy(update={"out": (), "back": (), "steps": ()}), f.mass_kg, f.com_m.tobytes(),
                result.project.layout, result.project.components)  # fmt: skip
     c = engine.memo.get("corridor", map_key, lambda: corridor(f))
+    key = (result.project, f.mass_kg, f.com_m.tobytes())
     end = _end_over(f, cruise)
     out = _flown(f, c, cruise, flying.gain_m_s2, end, flying.out, result, wanted)
     back = _flown(f, c, cruise, -flying.gain_m_s2, end, flying.back, result, wanted)
     if out is None or back is None:
         return None
-    return TransitionSight(f, c, out, back, hover_sight(result, f), tilts_of(result), wing, cruise, bool(flying.out or flying.back))
+    return TransitionSight(
+        f,
+        c,
+        out,
+        back,
+        engine.memo.get("hover", key, lambda: hover_sight(result, f)),
+        tilts_of(result),
+        wing,
+        cruise,
+        bool(flying.out or flying.back),
+    )
 
 
 def _end_over(f: Flyer, cruise: float) -> float:
@@ -210,12 +222,11 @@ def _flown(f: Flyer, c: Corridor, cruise: float, gain: float, end: float, own: t
     lost = _one_lost(f)
     if lost is not None:
         every.append(("one rotor stops", plan._replace(lost_group=lost[0], lost_share=lost[1])))
-    flights = []
-    for name, p in every:
-        if not wanted():
-            return None
-        flights.append(fly_plan(f, p, name, seconds, start))
-    return WayFlown(way, points, push, tuple(flights))
+    if not wanted():
+        return None
+    with ThreadPoolExecutor(max_workers=2) as pool:
+        flights = tuple(pool.map(lambda x: fly_plan(f, x[1], x[0], seconds, start), every))
+    return WayFlown(way, points, push, flights)
 
 
 def _one_lost(f: Flyer) -> tuple[int, float] | None:

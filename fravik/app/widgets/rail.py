@@ -130,7 +130,7 @@ class StageRail(QWidget):
 
     picked = pyqtSignal(str)
 
-    def __init__(self, groups: list[tuple[str, list[str]]]) -> None:
+    def __init__(self, groups: list[tuple[str, list[str]]], last: tuple[str, ...] = ()) -> None:
         super().__init__()
         self.setFixedWidth(theme.sized(110))
         self.setAccessibleName("Stages")
@@ -139,15 +139,15 @@ class StageRail(QWidget):
         column.setSpacing(0)
         column.addWidget(_Mark())
         self.buttons: dict[str, StageButton] = {}
-        number = 1
+        # stages that only some crafts need count last, so that the others keep their keys
+        order = [n for _, names in groups for n in names if n not in last] + list(last)
         for caption, names in groups:
             column.addWidget(_Caption(caption))
             for name in names:
-                button = StageButton(name, f"Ctrl+{number}")
+                button = StageButton(name, f"Ctrl+{order.index(name) + 1}")
                 button.clicked.connect(lambda _=False, n=name: self.picked.emit(n))
                 self.buttons[name] = button
                 column.addWidget(button)
-                number += 1
         column.addStretch(1)
         self.flies = FliesButton()
         column.addWidget(self.flies)

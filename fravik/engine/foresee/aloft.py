@@ -48,6 +48,7 @@ def found(engine: Engine, result: Evaluation) -> Iterable[Finding]:
         yield from _joints(w)
     yield from _tilts(result)
     yield from _too_tall(result)
+    yield from _hover(engine, result, w)
 
 
 def over(engine: Engine, result: Evaluation) -> Iterable[Finding]:
@@ -62,7 +63,6 @@ def over(engine: Engine, result: Evaluation) -> Iterable[Finding]:
         return
     if s is not None:
         yield from _way(result, s)
-        yield from _hover(result, s)
         yield from _balance(engine, result, s)
 
 
@@ -297,32 +297,38 @@ def _more_control(result: Evaluation) -> tuple[Cure, ...]:
     return tuple(out)
 
 
-def _hover(result: Evaluation, s: TransitionSight) -> Iterable[Finding]:
-    h = s.hover
+def _hover(engine: Engine, result: Evaluation, w: WingSight | None) -> Iterable[Finding]:
+    from fravik.engine.hovering import hover_sight
+    from fravik.engine.wing import flyer
+
+    f = flyer(engine.memo, result)
+    h = engine.memo.get("hover", (result.project, f.mass_kg, f.com_m.tobytes()), lambda: hover_sight(result, f))
     if h is None:
-        yield _told("over.hover", "grave", "Transition", "flying", "Hover", "It does not hover in balance.", "", "Move weight or rotors.")
+        yield _told(
+            "hover.balance", "grave", "Transition", "flying", "Hover", "It does not hover in balance.", "", "Move weight or rotors."
+        )
         return
     if h.download > WASHED:
         hang = [p for p in panels(result.project) if wing_of(p).surface == "flaperon"]
         cures = (Cure("Flaperons hung down by 60° in hover", (("flying.flaps_hover_deg", 60.0),)),) if hang else ()
-        yield _told("over.wash", "likely", "Transition", "flying.flaps_hover_deg", "The wing", "The wing stands in its rotors' wash.",
+        yield _told("hover.wash", "likely", "Transition", "flying.flaps_hover_deg", "The wing", "The wing stands in its rotors' wash.",
                     f"It is pushed down by {100 * h.download:.0f} % of the weight: {h.extra_pct:.0f} % more power in hover.",
                     "Rotors farther ahead or out, or flaps hung down.", cures)  # fmt: skip
     if math.isnan(h.lean_rad):
-        yield _told("over.wind", "likely", "Transition", "flying.wind_m_s", "Hover", f"It cannot hold its place in {h.wind_m_s:.0f} m/s.",
+        yield _told("hover.wind", "likely", "Transition", "flying.wind_m_s", "Hover", f"It cannot hold its place in {h.wind_m_s:.0f} m/s.",
                     f"{h.most_wind_m_s:.0f} m/s is the most that it holds, broadside.", "A smaller or a folded wing.")  # fmt: skip
     if h.both_s > SLOW_TURN_S:
         told = f"{h.both_s:.1f} s for a quarter turn" if math.isfinite(h.both_s) else "nothing turns it"
-        yield _told("over.yaw", "likely", "Transition", "flying.vectoring_deg", "Hover", "It turns slowly in hover.",
+        yield _told("hover.yaw", "likely", "Transition", "flying.vectoring_deg", "Hover", "It turns slowly in hover.",
             f"{told}, by rotors' torque alone."
                     if len(h.turn_s) == 1 else f"{told}.", "Surfaces in the wash, or motors turned by small servos.",
                     (Cure("Motors turned 12° by small servos", (("flying.vectoring_deg", 12.0),)),))  # fmt: skip
-    f = result.project.flying
-    if f.stopped and not f.stopped_fold and s.wing is not None:
-        area = sum(r.still_m2 for r in s.flyer.rotors)
-        share = area / max(s.flyer.body.front_m2 + area, 1e-9)
+    flying = result.project.flying
+    if flying.stopped and not flying.stopped_fold and w is not None:
+        area = sum(r.still_m2 for r in f.rotors)
+        share = area / max(f.body.front_m2 + area, 1e-9)
         if share > 0.2:
-            yield _told("over.stopped", "likely", "Transition", "flying.stopped_fold", "Cruise", "Stopped propellers drag in cruise.",
+            yield _told("wing.stopped", "likely", "Transition", "flying.stopped_fold", "Cruise", "Stopped propellers drag in cruise.",
                         f"They are {100 * share:.0f} % of all drag that the wing does not make.",
                         "Blades that fold back, or stop along the stream.",
                         (Cure("Blades that fold", (("flying.stopped_fold", True),)),))  # fmt: skip

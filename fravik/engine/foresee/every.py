@@ -48,10 +48,11 @@ SOURCES: tuple[Source, ...] = (
 LONG: tuple[Source, ...] = (ring.found, propeller.found, aloft.over)
 
 
-def foresee(engine: Engine, result: Evaluation) -> tuple[Finding, ...]:
-    """What the live tier foresees of a design, heaviest first; the same design is not gone through twice."""
-
-    return ranked(f for k in range(len(SOURCES)) for f in from_source(engine, result, k))
+def foresee(engine: Engine, result: Evaluation, way: bool = True) -> tuple[Finding, ...]:
+    """What the live tier foresees of a design, heaviest first, without the ``way`` over if said; the same design is not gone through
+    twice."""
+    every = [k for k, source in enumerate(SOURCES) if way or source is not aloft.over]
+    return ranked(f for k in every for f in from_source(engine, result, k))
 
 
 def from_source(engine: Engine, result: Evaluation, number: int) -> tuple[Finding, ...]:

@@ -13,6 +13,7 @@ from fravik.model.wing import WingShape
 from fravik.shape.build import ShapeInput
 from fravik.shape.wing import panel_solid
 
+from ..around import bottom_plate_mm
 from ..base import PartKind, Posed, Start
 from .bodies import panel_bodies
 from .checks import panel_problems
@@ -55,7 +56,7 @@ class Wing(PartKind[WingShape]):
     starts = {
         "wing": Start("wing", "Wing", 2),
         "outer": Start("outer", "Outer wing", 2),
-        "tail": Start("tail", "Tail", 2),
+        "tail_plane": Start("tail_plane", "Tail plane", 2),
         "fin": Start("fin", "Fin", 1),
     }
     takes_bonds = has_flat_twin = answers_for_all = False
@@ -93,7 +94,7 @@ class Wing(PartKind[WingShape]):
         span = round(max(project.layout.motor_to_motor_mm * 0.9, 120.0))
         chord = round(max(span * 0.45, 40.0))
         spar = float(max(round(0.12 * 0.8 * chord - 3.4), 3))
-        if start == "tail":
+        if start == "tail_plane":
             return WingShape(role="tail", length_mm=round(span * 0.4), root_chord_mm=round(chord * 0.6), tip_chord_mm=round(chord * 0.5),
                              x_mm=-round(span * 0.9), incidence_deg=-1.0, thickness=0.08, camber=0.0, surface="elevator",
                                  spar_mm=0.0)  # fmt: skip
@@ -107,8 +108,13 @@ class Wing(PartKind[WingShape]):
                 h = host.shape
                 return h.model_copy(update={"on": host.id, "hand": "pair", "root_chord_mm": h.tip_chord_mm, "incidence_deg": 0.0,
                                             "tip_chord_mm": round(h.tip_chord_mm * 0.8), "spar_mm": max(h.spar_mm - 2, 3.0)})  # fmt: skip
-        return WingShape(length_mm=span, root_chord_mm=chord, tip_chord_mm=round(chord * 0.8), x_mm=round(chord / 4), surface="flaperon",
-                         spar_mm=spar)  # fmt: skip
+        # under the body, out of the way of arms and plates
+        under = round(bottom_plate_mm(project) + 0.12 * chord + 4.0)
+        return WingShape(
+            length_mm=span, root_chord_mm=chord, tip_chord_mm=round(chord * 0.8), x_mm=round(chord / 4), z_mm=-float(under),
+                surface="flaperon",
+            spar_mm=spar, webs=4,
+        )  # fmt: skip
 
     def first_filament(self, project: Project) -> str:
         return FOAM

@@ -119,7 +119,7 @@ class CorridorMap(QWidget):
         why = s.corridor.why
         p.setFont(theme.sans(8.5))
         p.setPen(QColor(c.fails))
-        taken: list[QRectF] = []
+        taken = [self._named(s.out, False), self._named(s.back, True)]
         for code in np.unique(why[why > 0]):
             cells = np.argwhere(why == code)
             if len(cells) < LABEL_CELLS:
@@ -165,15 +165,20 @@ class CorridorMap(QWidget):
             p.setPen(QPen(QColor(c.fails if w.reserve < 0.1 else c.tight), 2.2))
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.drawEllipse(points[least], 8, 8)
-        k = len(points) // 3 if not dash else 2 * len(points) // 3
         p.setFont(theme.sans(8.5, True))
         p.setPen(QColor(c.wall))
-        text = f"{name}, {w.way.seconds:.0f} s"
-        at = points[k]
+        p.drawText(
+            self._named(w, dash), Qt.AlignmentFlag.AlignRight if not dash else Qt.AlignmentFlag.AlignLeft, f"{name}, {w.way.seconds:.0f} s"
+        )
+
+    def _named(self, w: WayFlown, dash: bool) -> QRectF:
+        """Where a way's name stands."""
+        n = len(w.way.speed_m_s)
+        k = n // 3 if not dash else 2 * n // 3
+        at, room = self._px(float(w.way.speed_m_s[k]), float(w.way.over[k])), self._room()
         box = QRectF(at.x() - 90, at.y() - 24, 84, 16) if not dash else QRectF(at.x() + 10, at.y() + 6, 84, 16)
-        room = self._room()
         box.moveTo(min(max(box.x(), room.left() + 3), room.right() - 90), min(max(box.y(), room.top() + 2), room.bottom() - 18))
-        p.drawText(box, Qt.AlignmentFlag.AlignRight if not dash else Qt.AlignmentFlag.AlignLeft, text)
+        return box
 
     # what the maker does
 

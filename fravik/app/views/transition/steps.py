@@ -120,7 +120,7 @@ class StepPage(QWidget):
 
     def show_card(self, card: StepCard | None) -> None:
         """Another step, or none."""
-        self.card = card
+        self.card, self._state = card, card.standing if card is not None else "open"
         self.happened.setVisible(card is not None)
         for state, b in self.buttons.items():
             b.setVisible(card is not None)
@@ -139,9 +139,10 @@ class StepPage(QWidget):
 
     def _tell(self, state: str) -> None:
         if self.card is not None:
+            self._state = state
             self.told.emit(self.card.id, state, self.happened.text())
 
     def _note(self) -> None:
         """A note alone, on a step that was flown."""
-        if self.card is not None and self.card.standing in ("done", "stopped") and self.happened.text() != self.card.note:
-            self._tell(self.card.standing)
+        if self.card is not None and self._state in ("done", "stopped") and self.happened.text() != self.card.note:
+            self._tell(self._state)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from concurrent.futures import Future
 
-from PyQt6.QtGui import QHideEvent, QShowEvent
+from PyQt6.QtGui import QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QStackedWidget, QToolButton, QVBoxLayout, QWidget
 
 from fravik.app import theme
@@ -26,8 +26,9 @@ from .section import WingSection
 NONE = ("This craft hangs on its rotors alone. A wing carries it in forward flight for a fraction of the power; what it costs in hover, "
         "in spar "
         "and in weight is told before it is printed.")  # fmt: skip
-STARTS = (("Wing, left and right", "wing"), ("Outer wing, on the last panel", "outer"), ("Tail plane", "tail"), ("Fin", "fin"))
+STARTS = (("Wing, left and right", "wing"), ("Outer wing, on the last panel", "outer"), ("Tail plane", "tail_plane"), ("Fin", "fin"))
 TABS = ("Panel", "Folds, surfaces")
+LOW_PX = 580
 
 
 class WingView(QWidget):
@@ -116,8 +117,11 @@ class WingView(QWidget):
         self._asked = None
         self.refresh()
 
-    def hideEvent(self, event: QHideEvent | None) -> None:
-        super().hideEvent(event)
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        low = self.height() < theme.sized(LOW_PX)
+        self.steady.balance.setVisible(not low)
+        self.section_words.setVisible(not low)
 
     def refresh(self) -> None:
         """Show the craft's wing, worked out beside the window."""
