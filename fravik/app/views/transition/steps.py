@@ -120,7 +120,8 @@ class StepPage(QWidget):
 
     def show_card(self, card: StepCard | None) -> None:
         """Another step, or none."""
-        self.card, self._state = card, card.standing if card is not None else "open"
+        self.card = card
+        self._state: str = card.standing if card is not None else "open"
         self.happened.setVisible(card is not None)
         for state, b in self.buttons.items():
             b.setVisible(card is not None)

@@ -20,6 +20,7 @@ from fravik.engine.sideview import side_view
 from fravik.engine.stepcards import StepCard, step_cards
 from fravik.engine.transition import TransitionSight, transition_sight
 from fravik.model.wing import StepDone
+from fravik.printing.job import GivenUpError
 from fravik.store import FileProblem, write_files
 
 from .corridormap import CorridorMap
@@ -130,6 +131,8 @@ class TransitionView(QWidget):
                 return transition_sight(engine, result, wanted)
             except ValueError as err:
                 return str(err)
+            except GivenUpError:
+                return ""
 
         self.session.beside.ask(make, lambda found: self._take(project, result, found))
 
