@@ -10,14 +10,15 @@ from fravik.demo import tern
 from fravik.engine.evaluate import Engine
 from fravik.engine.foresee import foresee
 from fravik.engine.foresee.wind import areas_mm2, held_m_s
-from fravik.flight.wind import AIR_KG_M3, TO_STEER, wind_held_m_s
+from fravik.flight.wind import TO_STEER, wind_held_m_s
+from fravik.library.air import DENSITY_KG_M3
 from fravik.model.paths import set_many
 
 
 @given(weight=st.floats(1, 60), lift=st.floats(1.3, 4), area=st.floats(5e3, 2e5))
 def test_with_thrust_that_does_not_fall_it_is_what_is_left_across(weight: float, lift: float, area: float) -> None:
     across = math.sqrt(((1 - TO_STEER) * lift * weight) ** 2 - weight**2)
-    closed = math.sqrt(2 * across / (AIR_KG_M3 * 1.1 * area * 1e-6))
+    closed = math.sqrt(2 * across / (DENSITY_KG_M3 * 1.1 * area * 1e-6))
     assert wind_held_m_s(weight, lift * weight, area, 1e9, 1.1) == pytest.approx(min(closed, 80.0), rel=1e-6)
 
 

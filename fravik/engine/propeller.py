@@ -8,11 +8,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from fravik.kinds.spinning import drawn, in_place_of, is_propeller
+from fravik.library.air import SOUND_M_S
 from fravik.model.blade import PropellerShape
 from fravik.model.craft import Propeller
 from fravik.model.material import Spread
 from fravik.model.project import Part, Project
-from fravik.power.bem import RHO, SOUND_M_S, Flown
+from fravik.power.bem import RHO, Flown
 from fravik.power.blades import resolved
 from fravik.power.drawn import disk_m2, flown, rotor
 from fravik.power.steps import drag_factor

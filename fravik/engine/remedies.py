@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from fravik.flight.mass import HUB_OVER_MM
 from fravik.kinds import Edits
 from fravik.kinds.around import stations
 from fravik.kinds.drives import drives
@@ -19,7 +20,6 @@ from .wing import flyer, wing_sight
 
 SLIDE_G, MOST_SLIDE_MM = 21.0, 120.0  # a rail and a small servo: a working assumption
 UNDER_MM = 60.0  # how far under its axis a counterweight can hang
-HUB_MM = 3.0
 HELPS = 0.9  # a remedy leaves less than this of the travel
 
 
@@ -93,7 +93,7 @@ def _pivots(project: Project) -> list[tuple[str, Edits]]:
         d = next((by_id[r] for r in t.rotors if r in by_id), None)
         if d is None:
             continue
-        up = [t.pivot_under_mm + d.motor.height_mm / 2, t.pivot_under_mm + d.motor.height_mm + HUB_MM]
+        up = [t.pivot_under_mm + d.motor.height_mm / 2, t.pivot_under_mm + d.motor.height_mm + HUB_OVER_MM]
         masses = [d.motor.mass_g, d.propeller.mass_g]
         drive = sum(m * z for m, z in zip(masses, up, strict=True))
         moment = drive + t.pod_g * t.pod_over_mm

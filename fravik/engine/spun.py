@@ -10,11 +10,11 @@ import numpy as np
 
 from fravik.kinds import kind_of
 from fravik.kinds.spinning import drawn
+from fravik.library.air import SOUND_M_S
 from fravik.model.blade import PropellerShape
 from fravik.model.joint import Joint
 from fravik.model.material import CORNERS, Corner, Spread
 from fravik.model.problem import Problem
-from fravik.power.bem import SOUND_M_S
 from fravik.power.drawn import flown, rotor
 from fravik.printing.orientation import layer_normal
 from fravik.printing.zones import Floats

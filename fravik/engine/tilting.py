@@ -7,9 +7,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from fravik.flight.mass import HUB_OVER_MM
 from fravik.kinds.around import stations
 from fravik.kinds.drives import drives
 from fravik.library import filament_of
+from fravik.library.air import GRAVITY_M_S2
 from fravik.model.wing import Tilt
 from fravik.power.propeller import propeller_inertia_gmm2
 from fravik.printing.zones import Floats
@@ -17,9 +19,7 @@ from fravik.structure.gear import back_share, tooth_mpa
 
 from .results import Evaluation
 
-G = 9.80665
 ANGLES_DEG = np.linspace(0.0, 90.0, 31)
-HUB_MM = 3.0
 LINEAR_WORST = 0.7  # of the crank that a linear actuator works on at the ends of its way
 SPEEDS_UP_S = 0.15  # in which a drive reaches its speed: a working assumption
 AT_MOST = 0.5  # of what a drive has stalled: beyond, it slows down and warms
@@ -97,14 +97,14 @@ def _tilt(result: Evaluation, t: Tilt, k: int, thrust_n: float | None) -> TiltSi
     drive = drives(result.project)[k]
     m, p = drive.motor, drive.propeller
     angle = np.radians(np.linspace(0.0, t.most_deg, len(ANGLES_DEG)))
-    up_m, up_p = t.pivot_under_mm + m.height_mm / 2, t.pivot_under_mm + m.height_mm + HUB_MM
+    up_m, up_p = t.pivot_under_mm + m.height_mm / 2, t.pivot_under_mm + m.height_mm + HUB_OVER_MM
     grams = np.array([m.mass_g, p.mass_g, t.pod_g])
     ahead, up = np.array([t.pivot_back_mm, t.pivot_back_mm, 0.0]), np.array([up_m, up_p, t.pod_over_mm])
     thrust = thrust_n if thrust_n is not None else float(result.allocation.hover_n[k]) or result.power.hover_thrust_n
     rpm = result.power.rotors[k].full_rpm
     # ahead of the axis weight turns it on; the drive holds it back
     out_mm = ahead[:, None] * np.cos(angle) + up[:, None] * np.sin(angle)
-    weight = (grams[:, None] * 1e-3 * G * out_mm).sum(axis=0)
+    weight = (grams[:, None] * 1e-3 * GRAVITY_M_S2 * out_mm).sum(axis=0)
     line = np.full(len(angle), -thrust * t.pivot_back_mm)
     air = -LOST_PUSH * thrust * up_p * np.sin(2 * angle)
     inertia = float((grams * (ahead**2 + up**2)).sum()) * 1e-9

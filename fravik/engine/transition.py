@@ -42,7 +42,6 @@ from .results import Evaluation
 from .tilting import TiltSight, tilts_of
 from .wing import WingSight, flyer, wing_sight
 
-G = 9.80665
 LONGEST_S, REST_S = 70.0, 8.0
 ON_TAIL_S = 0.8  # in which a craft on its tail may lie over at the fastest
 THROTTLE_S = 1.0  # in which a pusher comes up

@@ -17,6 +17,7 @@ from fravik.kinds.wing.bodies import glass_g, spar_g
 from fravik.kinds.wing.flyer import flyer_of
 from fravik.kinds.wing.geometry import panels, stands, wing_of
 from fravik.library import stock_materials
+from fravik.library.air import GRAVITY_M_S2
 from fravik.model.material import CORNERS, Corner, Spread
 from fravik.model.project import Part
 from fravik.model.wing import WingShape
@@ -42,7 +43,6 @@ from .memo import Memo
 from .results import Evaluation, PartResult
 
 PIECES = 24
-G = 9.80665
 E_GLASS_MPA, GLASS_MM_G_M2, S_GLASS_MPA = 11000.0, 0.0085 / 10, 90.0  # cloth laid by hand: working assumptions
 SERVO_SHARE = 0.6  # of its stalled torque that a servo is to work at
 HINGE_DELTA, HINGE_ALPHA = (
@@ -310,7 +310,7 @@ def _spar(result: Evaluation, f: Flyer, a: Alone, carries: Loaded) -> SparSight:
     for corner in CORNERS:
         sections = [spar_section(skin_tube(r, t, corner)) for r, t in each]
         half = _half(each, y, sections)
-        own = half.mass_t_mm * G * 1e3 * load
+        own = half.mass_t_mm * GRAVITY_M_S2 * 1e3 * load
         torque = q * (half.elastic_at - 0.25) * half.chord_mm + m0
         b = bent(half, q - own, torque)
         least, kind = reserve_along(sections, b.moment_nmm)

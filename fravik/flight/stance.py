@@ -16,8 +16,9 @@ import numpy as np
 from numpy.typing import NDArray
 from shapely.geometry import MultiPoint, Point, Polygon
 
+from fravik.library.air import GRAVITY_M_S2
+
 Floats = NDArray[np.float64]
-GRAVITY_M_S2 = 9.80665
 
 
 @dataclass(frozen=True)

@@ -10,7 +10,8 @@ from __future__ import annotations
 
 import math
 
-AIR_KG_M3 = 1.225
+from fravik.library.air import DENSITY_KG_M3
+
 # flat plates across the wind have 1.2, cubes 1.05, round arms less: (least, usual, most), a working assumption
 DRAG = (0.8, 1.1, 1.4)
 SCREWS = 1.15  # a propeller gives no thrust at a little over its pitch a turn: a working assumption
@@ -24,7 +25,7 @@ def wind_held_m_s(weight_n: float, full_n: float, area_mm2: float, screw_m_s: fl
     most = (1 - TO_STEER) * full_n
     if most <= weight_n:
         return 0.0
-    force = 0.5 * AIR_KG_M3 * drag * area_mm2 * 1e-6
+    force = 0.5 * DENSITY_KG_M3 * drag * area_mm2 * 1e-6
 
     def holds(v: float) -> bool:
         across = force * v * v

@@ -7,6 +7,7 @@ from functools import lru_cache
 
 import numpy as np
 
+from fravik.flight.mass import HUB_OVER_MM
 from fravik.model.craft import OtherDrive
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
@@ -20,7 +21,6 @@ from .around import KEPT, arm_ends, arms_by_slot, stations
 from .spinning import in_place_of, printed_on
 
 BELOW = "_below"
-HUB_MM = 3.0  # the middle of a propeller's hub over the motor
 SAME_MM = 1.0  # rotors that stand so far back alike
 CIRCLE_MM = 0.6  # so far bolt circles may differ
 
@@ -82,7 +82,7 @@ def rotor_body(pair: tuple[Drive, ...], face_mm: float, under_mm: float = 0.0) -
         side = motor.mass_g * (3 * r * r + h * h) / 12
         own = np.diag([side, side, motor.mass_g * r * r / 2])
         bodies += [MassProperties(motor.mass_g, np.array([0.0, 0.0, face + up * h / 2]), own),
-                   MassProperties(drive.propeller.mass_g, np.array([0.0, 0.0, face + up * (h + HUB_MM)]),
+                   MassProperties(drive.propeller.mass_g, np.array([0.0, 0.0, face + up * (h + HUB_OVER_MM)]),
                                   propeller_inertia_gmm2(drive.propeller))]  # fmt: skip
     all_of_it = combine(bodies)
     return TipBody(all_of_it.mass_g * 1e-6, all_of_it.inertia_gmm2 * 1e-6, all_of_it.com_mm)

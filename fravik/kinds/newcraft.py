@@ -12,6 +12,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from fravik.library.air import DENSITY_KG_M3
 from fravik.model.base import explain
 from fravik.model.craft import Battery, Block, Components, Layout, LayoutKind, Motor, Propeller
 from fravik.model.project import Part, Project, Spool, Target
@@ -157,7 +158,7 @@ def project_for(
     cells = 6 if battery_g > 250 else 4 if battery_g > 90 else 3 if battery_g > 40 else 2
     # a drive that lifts about four times what such a craft weighs
     thrust = 4.0 * (2.1 * (rotors * motor_g + battery_g) + payload_g) * 1e-3 * 9.81 / rotors
-    speed = math.sqrt(thrust / (0.105 * 1.225 * (propeller_mm * 1e-3) ** 4)) * 60
+    speed = math.sqrt(thrust / (0.105 * DENSITY_KG_M3 * (propeller_mm * 1e-3) ** 4)) * 60
     kv = min(30000.0, max(40.0, round(speed / (cells * 3.6 * 0.93) / 10) * 10.0))
     # windings of like make: torque constant squared over resistance grows with the 5/3 power of mass
     ohm = (60 / (2 * math.pi * kv)) ** 2 / (6e-4 * (motor_g / 33.0) ** (5 / 3))

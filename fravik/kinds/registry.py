@@ -7,6 +7,7 @@ from typing import Any
 from fravik.model.project import know_shape
 from fravik.model.shapes import Shape
 
+from .adapterring import AdapterRing
 from .arm import Arm
 from .bararm import BarArm
 from .base import PartKind
@@ -19,12 +20,12 @@ from .motorholder import MotorHolder
 from .mount import Mount
 from .plate import Plate
 from .propeller import OwnPropeller
-from .ring import Ring
 from .rootclamp import RootClamp
 from .wing import Wing
 
 EVERY: tuple[PartKind[Any], ...] = (
-    Arm(), FrameArm(), Frame(), BarArm(), RootClamp(), MotorHolder(), Leg(), Plate(), Guard(), Mount(), Imported(), OwnPropeller(), Ring(),
+    Arm(), FrameArm(), Frame(), BarArm(), RootClamp(), MotorHolder(), Leg(), Plate(), Guard(), Mount(), Imported(), OwnPropeller(),
+        AdapterRing(),
     Wing(), Deck(),
 )  # fmt: skip
 KINDS: dict[str, PartKind[Any]] = {k.kind: k for k in EVERY}

@@ -22,12 +22,13 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from fravik.library.air import DENSITY_KG_M3, VISCOSITY_M2_S
 from fravik.shape.blade import Blade
 
 from .polars import ANGLES_DEG, SectionPolars
 
 Floats = NDArray[np.float64]
-RHO, NU, SOUND_M_S = 1.225, 1.46e-5, 340.0  # air at 15 C: kg/m3, m2/s, m/s
+RHO, NU = DENSITY_KG_M3, VISCOSITY_M2_S
 LOOKS, STEPS, NEAR_RAD = 18, 40, 1e-9
 ABOVE_RAD = 0.6  # over the blade's angle and the stream's: no root lies there but where flight drives the rotor
 LEAST_PHI, LEAST_F = 1e-5, 1e-4

@@ -13,6 +13,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
+from fravik.library.air import DENSITY_KG_M3 as AIR_DENSITY_KG_M3
+from fravik.library.air import GRAVITY_M_S2
 from fravik.model.craft import Components, Motor
 from fravik.model.material import Corner
 from fravik.model.problem import Problem
@@ -22,8 +24,6 @@ from .drive import Drive
 from .motor import TURN, full_speed_rpm, motor_at
 from .pack import Supply, supply
 
-AIR_DENSITY_KG_M3 = 1.225
-GRAVITY_M_S2 = 9.80665
 THRUST_SPREAD = 0.08
 # how far the power of a propeller whose coefficients were looked up, flown by hand, lies off
 POWER_SPREAD = 0.15

@@ -16,6 +16,7 @@ from functools import lru_cache
 
 import numpy as np
 
+from fravik.library.air import GRAVITY_M_S2
 from fravik.model.project import OwnCase
 from fravik.printing.zones import Floats
 
@@ -113,7 +114,7 @@ def touchdowns(loads: CraftLoads, arm: list[MemberAnswer], arms: int, leg_n_mm: 
     spring = np.array([arms / float(a.compliance[2, 2]) for a in arm])
     peaks = many_drops(body, tips, contact, spring, loads.restitution)
     return [
-        Touchdown(p.contact_n / feet, p.tips_n / arms, p.contact_n / (b * 1e-3) / 9.80665)
+        Touchdown(p.contact_n / feet, p.tips_n / arms, p.contact_n / (b * 1e-3) / GRAVITY_M_S2)
         for p, b in zip(peaks, body.tolist(), strict=True)
     ]  # fmt: skip
 

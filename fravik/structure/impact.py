@@ -13,6 +13,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from fravik.library.air import GRAVITY_M_S2
+
 Floats = NDArray[np.float64]
 
 # of an arm's own mass, what swings with its tip: 33/140 by energy, 11/40 by its moment at the root (Rayleigh, even cantilever)
@@ -177,9 +179,9 @@ def toughness_speed_factor(ductility: float) -> float:
 
 def height_from_speed_m(speed_m_s: float) -> float:
     """Free-fall height that gives the speed."""
-    return speed_m_s**2 / (2 * 9.80665)
+    return speed_m_s**2 / (2 * GRAVITY_M_S2)
 
 
 def speed_from_height_m_s(height_m: float) -> float:
     """Speed after a free fall."""
-    return math.sqrt(2 * 9.80665 * max(height_m, 0.0))
+    return math.sqrt(2 * GRAVITY_M_S2 * max(height_m, 0.0))

@@ -18,8 +18,10 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.linalg import eigh
 
+from fravik.library.air import DENSITY_KG_M3
+
 Floats = NDArray[np.float64]
-AIR_T_MM3 = 1.225e-12
+AIR_T_MM3 = DENSITY_KG_M3 * 1e-12
 # of the skin's shear stiffness where slits open it below: roads of a web fuse, but not as well; a working assumption
 SLIT_SHEAR = 0.6
 FLAT_PLATE = 4.0  # of a panel held on both long sides

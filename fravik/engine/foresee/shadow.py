@@ -13,9 +13,10 @@ from fravik.engine.evaluate import Engine
 from fravik.engine.memo import Memo
 from fravik.engine.results import Evaluation
 from fravik.flight.blocked import thrust_lost
+from fravik.flight.mass import HUB_OVER_MM
 from fravik.flight.wind import DRAG
 from fravik.kinds.around import stations
-from fravik.kinds.drives import HUB_MM, drives
+from fravik.kinds.drives import drives
 from fravik.printing.zones import Floats
 from fravik.shape.clash import bounds
 from fravik.study.findings import Finding
@@ -47,7 +48,7 @@ def shadows(engine: Engine, result: Evaluation) -> tuple[Shadow, ...]:
     """One for each rotor. What two bodies cover together counts once, for the nearer; the motor's own disk is left out."""
     every = zip(stations(result.project), drives(result.project), strict=True)
     blots = _blots(engine, result)
-    rings = [_Ring(s.id, s.at_mm + np.array([0.0, 0.0, s.up * (d.motor.height_mm + HUB_MM)]), d.propeller.diameter_mm / 2,
+    rings = [_Ring(s.id, s.at_mm + np.array([0.0, 0.0, s.up * (d.motor.height_mm + HUB_OVER_MM)]), d.propeller.diameter_mm / 2,
                    d.motor.diameter_mm / 2) for s, d in every]  # fmt: skip
     key = (tuple(b.key for b in blots), tuple(r.key for r in rings))
     return engine.memo.get("shadows", key, lambda: tuple(_shadow(engine.memo, ring, blots) for ring in rings))

@@ -15,7 +15,8 @@ from fravik.engine.foresee.compass import APART_MM
 from fravik.flight.allocation import mixing
 from fravik.flight.blocked import air_speed_ratio, thrust_lost
 from fravik.flight.lens import covered
-from fravik.flight.stance import GRAVITY_M_S2, stance
+from fravik.flight.stance import stance
+from fravik.library.air import GRAVITY_M_S2
 from fravik.power.magnetic import lead_field_ut, pair_field_ut
 from fravik.power.momentum import AIR_DENSITY_KG_M3
 from fravik.power.wire import drop_v

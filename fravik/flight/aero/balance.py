@@ -21,7 +21,6 @@ from numpy.typing import NDArray
 from .forces import AGREE, DOWNLOAD, FX, FZ, LEAST_LEFT, LIFT, NOSE_UP, OUT, POWER, STALLED, AirCraft, forces
 
 Floats = NDArray[np.float64]
-G = 9.80665
 UNKNOWNS = 6
 ATTITUDE, THRUST_A, THRUST_B, SURFACE, GAIN, VECTOR = range(UNKNOWNS)
 CLOSE = 0.3

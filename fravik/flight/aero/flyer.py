@@ -9,6 +9,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from fravik.library.air import GRAVITY_M_S2
 from fravik.power.oblique import Disk, most_n
 
 from .balance import ATTITUDE, GAIN, SURFACE, THRUST_A, THRUST_B, UNKNOWNS, VECTOR
@@ -17,7 +18,6 @@ from .liftline import arrays_of
 from .strips import PanelPlan, Strips, strips_of
 
 Floats = NDArray[np.float64]
-G = 9.80665
 FRONT, BACK, PUSHER = range(3)
 MOST_GAIN, TAIL_GAIN, FREE_RAD = (
     3.0,
@@ -81,7 +81,7 @@ class Flyer:
 
     @property
     def weight_n(self) -> float:
-        return self.mass_kg * G
+        return self.mass_kg * GRAVITY_M_S2
 
     @cached_property
     def strips(self) -> Strips:

@@ -21,7 +21,6 @@ from .flyer import Flyer
 from .forces import FX, FZ, NOSE_UP, POWER, STALLED, AirCraft, forces
 
 Floats = NDArray[np.float64]
-G = 9.80665
 STEP_S, KEEP_EVERY = 0.02, 3
 LAG_S = 0.08
 STAYS_S = 3.0  # near the speed at which a way ends: then it has arrived

@@ -20,7 +20,6 @@ from .geometry import poses, to_craft, wing_of
 Floats = NDArray[np.float64]
 RESIN = 2.0  # cloth and resin over cloth, laid by hand: a working assumption
 WETTED = 2.05  # surface over plan area, both sides of a thin section
-HUB_MM = 3.0
 
 
 def spar_g(s: WingShape) -> tuple[float, float]:

@@ -13,6 +13,7 @@ from fravik.flight.aero.flyer import BodyPlan, Flyer, RotorPlan
 from fravik.flight.aero.sections import Section, own_section
 from fravik.flight.aero.strips import Flap, PanelPlan
 from fravik.flight.mass import HUB_OVER_MM
+from fravik.library.air import GRAVITY_M_S2
 from fravik.model.project import Part, Project
 from fravik.model.wing import Pusher, WingShape
 from fravik.power.bem import RHO
@@ -26,7 +27,6 @@ from .bodies import pivot_mm, tilt_of
 from .geometry import panels, poses, stands, tip_mm, to_craft, wing_of
 
 Floats = NDArray[np.float64]
-G = 9.80665
 ROOT_PARTS = 21  # of the way, at which the centre of mass is told
 BODY_DRAG, UNDER_DRAG = 0.35, 0.9  # of the body's front and plan area: a rounded box ahead, a bluff one from below; working assumptions
 FIN_DRAG = 0.012
@@ -184,7 +184,7 @@ def flyer_of(project: Project, craft: MassProperties, stations: Sequence[Station
     mass = craft.mass_g * 1e-3
     own = to_craft(project).T @ craft.inertia_gmm2 @ to_craft(project) * 1e-9
     area = sum(wing_of(p).area_mm2 * (2 if wing_of(p).hand == "pair" else 1) for p in panels(project) if wing_of(p).role == "wing") * MM**2
-    slow = math.sqrt(2 * mass * G / (RHO * max(area, 1e-4) * LIFT_GUESS))
+    slow = math.sqrt(2 * mass * GRAVITY_M_S2 / (RHO * max(area, 1e-4) * LIFT_GUESS))
     top = max(FAST * slow, 1.35 * f.cruise_m_s, LEAST_TOP) if area > 0 else 20.0
     return Flyer(
         chains, rotors, body_of(project), mass, float(craft.inertia_gmm2[1, 1]) * 1e-9, com_through(project, craft, stations, drives,

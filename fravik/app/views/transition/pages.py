@@ -23,7 +23,12 @@ from fravik.engine.transition import TransitionSight
 from fravik.flight.aero.simulate import Z
 
 Take = Callable[[str, Edits], None]
-PLOT_PX = 110
+PLOT_PX = 124
+
+
+def _low(plot: QWidget) -> None:
+    """As high as can be read, so that what stands below it is seen as well."""
+    plot.setFixedHeight(theme.sized(PLOT_PX))
 
 
 class MassPage(QWidget):
@@ -43,7 +48,7 @@ class MassPage(QWidget):
         for item in (self.band, self.low, self.high, self.curve):
             self.plot.addItem(item)
         column.addWidget(self.plot, 1)
-        self.plot.setMinimumHeight(theme.sized(PLOT_PX))
+        _low(self.plot)
         inner = QWidget()
         self.grid = QGridLayout(inner)
         self.grid.setContentsMargins(0, 0, 4, 0)
@@ -51,6 +56,7 @@ class MassPage(QWidget):
         self.grid.setVerticalSpacing(3)
         self.grid.setColumnStretch(0, 1)
         column.addWidget(inner)
+        column.addStretch(1)
 
     def show_sight(self, s: TransitionSight, found: Sequence[Remedy] | None) -> None:
         """A craft's, and what was tried."""
@@ -102,7 +108,7 @@ class FlightsPage(QWidget):
         column.addLayout(self.grid)
         self.plot = plain_plot("s", "height, m")
         self.plot.setAccessibleName("Height along the way out and back")
-        self.plot.setMinimumHeight(theme.sized(PLOT_PX))
+        _low(self.plot)
         self.curves = [pg.PlotCurveItem() for _ in range(2)]
         for item in self.curves:
             self.plot.addItem(item)
@@ -184,14 +190,15 @@ class TiltPage(QWidget):
         self.words = label("", "small", wrap=True)
         self.plot = plain_plot("° tilt", "N mm")
         self.plot.setAccessibleName("Torque of tilting over the angle")
-        self.plot.setMinimumHeight(theme.sized(PLOT_PX))
+        _low(self.plot)
         self.curve = pg.PlotCurveItem()
         self.parts = [pg.PlotCurveItem() for _ in range(3)]
         self.limits = [pg.InfiniteLine(angle=0) for _ in range(2)]
         for item in (*self.parts, self.curve, *self.limits):
             self.plot.addItem(item)
-        column.addWidget(self.plot, 1)
+        column.addWidget(self.plot)
         column.addWidget(self.words)
+        column.addStretch(1)
 
     def show_sight(self, s: TransitionSight) -> None:
         """The tilt that asks most of its drive."""

@@ -17,7 +17,7 @@ from ..spinning import rotors_of
 WALL_MM = 0.8
 
 
-class Ring(PartKind[RingShape]):
+class AdapterRing(PartKind[RingShape]):
     """What the product asks of rings."""
 
     kind = "ring"
