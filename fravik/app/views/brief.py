@@ -27,7 +27,9 @@ from fravik.app.widgets.fold import Fold
 from fravik.app.widgets.glyphs import VerdictMark
 from fravik.app.widgets.owncases import OwnCases
 from fravik.app.widgets.short import Short
+from fravik.engine.aloft import ALOFT
 from fravik.kinds.around import stations
+from fravik.kinds.wing.geometry import goes_over
 from fravik.library import filaments_of
 from fravik.model.project import Spool, Target
 from fravik.shape.stations import widest
@@ -155,8 +157,8 @@ class BriefView(QWidget):
         add = QHBoxLayout()
         self.wanted = QComboBox()
         self.wanted.setAccessibleName("Target to add")
-        for key, info in METRICS.items():
-            self.wanted.addItem(info.name, key)
+        self._offered: list[str] = []
+        self._offer()
         self.add_button = QPushButton("Add target")
         self.add_button.clicked.connect(self._add_target)
         add.addWidget(self.wanted, 1)
@@ -164,6 +166,18 @@ class BriefView(QWidget):
         card.column.addLayout(add)
         self.target_fields: dict[str, tuple[NumberField, VerdictMark, QLabel]] = {}
         return card
+
+    def _offer(self) -> None:
+        """What can be demanded of the craft: of one that hangs on its rotors alone, nothing that only a wing answers."""
+        over = goes_over(self.session.project)
+        keys: list[str] = [k for k in METRICS if over or k not in ALOFT]
+        if keys != self._offered:
+            picked = self.wanted.currentData()
+            self._offered = keys
+            self.wanted.clear()
+            for key in keys:
+                self.wanted.addItem(METRICS[key].name, key)  # type: ignore[index]
+            self.wanted.setCurrentIndex(max(self.wanted.findData(picked), 0))
 
     def _add_target(self) -> None:
         key = self.wanted.currentData()
@@ -350,6 +364,7 @@ class BriefView(QWidget):
 
     def refresh(self) -> None:
         """Show the current project."""
+        self._offer()
         self._show_size()
         self._fill_targets()
         self._fill_spools()
