@@ -74,6 +74,11 @@ python_environment() {
   printf '%s' "$want" >.venv/.ready
 }
 
+compiled_parts() { # compiled at first use otherwise, in each process that comes to it; made again only when its source is newer
+  [ ! -e .venv/.compiled ] || [ -n "$(find fravik -name '*.py' -newer .venv/.compiled -exec grep -lm1 '^@njit' {} + | head -1)" ] || return 0
+  .venv/bin/python -m tools.compile_once && touch .venv/.compiled
+}
+
 on_virtual_display() { # runs a command under Xvfb, without its start-up chatter
   xvfb-run -a -s "-screen 0 1600x1000x24" "$@"
 }
