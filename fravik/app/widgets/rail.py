@@ -106,7 +106,7 @@ class FliesButton(QAbstractButton):
         """``told`` is how much was found, in words."""
         self.told, self.grave = told, grave
         self.setAccessibleName(f"Before it flies: {told or 'looking'}")
-        self.setToolTip("What will go wrong, and what cures it  (Ctrl+B)")
+        self.setToolTip("\n".join(x for x in (told, "What will go wrong, and what cures it  (Ctrl+B)") if x))
         self.update()
 
     def paintEvent(self, event: object) -> None:
@@ -122,7 +122,10 @@ class FliesButton(QAbstractButton):
         p.drawText(QRectF(14, theme.sized(7), self.width() - 22, theme.sized(18)), Qt.AlignmentFlag.AlignVCenter, self.text())
         p.setPen(QColor((c.fails if self.grave else c.muted) if on else ("#ee7559" if self.grave else c.rail_text)))
         p.setFont(theme.sans(7.5))
-        p.drawText(QRectF(14, theme.sized(23), self.width() - 22, theme.sized(16)), Qt.AlignmentFlag.AlignVCenter, self.told)
+        room = self.width() - 22
+        fits = p.fontMetrics().horizontalAdvance(self.told) <= room
+        shown = self.told if fits else self.told.split(",")[0]  # the gravest; the tooltip says all
+        p.drawText(QRectF(14, theme.sized(23), room, theme.sized(16)), Qt.AlignmentFlag.AlignVCenter, shown)
 
 
 class StageRail(QWidget):

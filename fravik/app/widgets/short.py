@@ -78,7 +78,8 @@ class Short(_Elided, QLabel):
         return QSize(min(self._least_px, self.sizeHint().width()), least.height()) if self._least_px else least
 
     def setText(self, a0: str | None) -> None:
-        self._say(a0)
+        if self._say(a0):
+            self.updateGeometry()
 
     def wrap(self, on: bool) -> None:
         """Say all of it on as many lines as it takes, or again as much as one holds."""
