@@ -257,6 +257,32 @@ def test_drives_of_a_tilt(engine: Engine, kind: str) -> None:
     assert found.seconds > 0
     assert (found.tooth_mpa is not None) == (kind == "gear")
     assert found.holds == (kind == "gear"), "a gear that passes on under a half holds by itself"
+    assert (found.flights is not None) == (kind == "gear"), "only teeth wear"
+
+
+def test_teeth_wear_by_what_they_bear(engine: Engine) -> None:
+    project = wheatear()
+
+    def flights(rubs: float = 15.0, **more: Any) -> Any:
+        drive = TiltDrive(**{"kind": "gear", "torque_nmm": 200.0, "ratio": 2.0, **more})
+        t = project.flying.tilts[0].model_copy(update={"drive": drive, "friction_nmm": rubs})
+        made = set_at(project, "flying.tilts", (t,))
+        result = engine.evaluate(made)
+        (found,) = tilts_of(result)
+        return found.flights, {f.id for f in foresee(engine, result)}, made
+
+    plain = flights()[0]
+    assert plain.low < plain.typical < plain.high
+    assert flights(face_mm=16.0)[0].typical == pytest.approx(2 * plain.typical, rel=1e-6), "twice the face, half the depth"
+    assert flights(ratio=4.0)[0].typical > plain.typical, "less torque at the pinion"
+    # six turns of the pinion for each way use every tooth that often
+    assert flights(ratio=30.0)[0].typical < flights(ratio=4.0)[0].typical * 30 / 4
+    _, soon, worn = flights(1500.0, module_mm=0.4, face_mm=1.0, teeth=8, ratio=0.5)
+    assert "tilt.wear:front" in soon
+    cure = next(f for f in foresee(engine, engine.evaluate(worn)) if f.id == "tilt.wear:front").cures[0]
+    assert (
+        tilts_of(engine.evaluate(set_many(worn, cure.edits)))[0].flights.typical > 1.9 * tilts_of(engine.evaluate(worn))[0].flights.typical
+    )
 
 
 @pytest.mark.parametrize(

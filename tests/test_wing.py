@@ -77,6 +77,7 @@ def panel_shapes(draw: st.DrawFn) -> WingShape:
         length_mm=draw(st.floats(60.0, 500.0)), root_chord_mm=root, tip_chord_mm=root * draw(st.floats(0.45, 1.2)),
         sweep_mm=draw(st.floats(-20.0, 60.0)), washout_deg=draw(st.floats(-4.0, 6.0)), thickness=draw(st.floats(0.09, 0.18)),
         camber=draw(st.floats(0.0, 0.08)), hand=draw(st.sampled_from(("pair", "across"))), surface=surface,
+        hinge_gap_mm=draw(st.floats(0.4, 3.0)), hinge_left_mm=draw(st.floats(0.3, 1.0)),
         spar_mm=draw(st.sampled_from((0.0, 3.0))), webs=draw(st.integers(0, 6)), duct_mm=draw(st.sampled_from((0.0, 3.0))),
     )  # fmt: skip
 

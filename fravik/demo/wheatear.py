@@ -60,7 +60,7 @@ def wheatear() -> Project:
             _panel("inner", "Wing, inner", WingShape(
                 length_mm=220.0, root_chord_mm=190.0, tip_chord_mm=180.0, x_mm=72.0, y_mm=60.0, z_mm=-24.0, incidence_deg=3.0,
                     thickness=0.13,
-                camber=0.04, spar_mm=6.0, spar_wall_mm=0.5, spar_at=0.30, webs=4)),
+                camber=0.04, spar_mm=6.0, spar_wall_mm=0.5, spar_at=0.30, joint_by="set_screws", webs=4)),
             _panel("outer", "Wing, outer", WingShape(
                 on="inner", length_mm=225.0, root_chord_mm=180.0, tip_chord_mm=165.0, incidence_deg=0.0, dihedral_deg=2.0, thickness=0.13,
                 camber=0.04, spar_mm=5.0, spar_wall_mm=0.5, surface="flaperon", surface_from=0.1, surface_to=0.95, webs=4)),

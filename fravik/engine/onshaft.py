@@ -14,11 +14,11 @@ from fravik.shape.blade import as_printed_gmm
 from fravik.structure.fatigue import relaxed
 from fravik.structure.pressfit import FRICTION, SOFT_FRICTION, Elastic, grip_nmm, hoop_mpa, pressures_mpa
 from fravik.structure.service import Service, in_service
+from fravik.structure.tubejoint import BEARING
 
 from .results import PartResult
 
 SUDDEN = 2.0  # times the motor's most torque: a controller that reverses or brakes
-BEARING = 1.6  # crushing strength of plastic in a hole over its strength in pull
 SAND_AT = 0.9  # of the radius
 MONTH_H = 720.0  # pressed plastic lets go by and by: in service it is told after so long
 OTHER: dict[Corner, Corner] = {"low": "high", "typical": "typical", "high": "low"}  # the weak plastic creeps most

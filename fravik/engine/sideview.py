@@ -89,7 +89,7 @@ def _arrows(s: TransitionSight, row: Floats, over: float, speed: float, attitude
     f = s.flyer
     cs, sn = math.cos(attitude), math.sin(attitude)
     turn = np.array([[cs, -sn], [sn, cs]])
-    _, _, push = f.limits(over, speed, attitude)
+    _, _, push = f.limits_at(over, speed, attitude)
     acts, _ = forces(f.air, over, speed * cs, speed * sn, 0.0, np.array([row[THRUST_A], row[THRUST_B], push]), row[SURFACE],
                      0.0 if f.air.trims_push else row[VECTOR], np.zeros(len(f.air.width)))  # fmt: skip
     out = []

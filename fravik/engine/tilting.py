@@ -12,10 +12,11 @@ from fravik.kinds.around import stations
 from fravik.kinds.drives import drives
 from fravik.library import filament_of
 from fravik.library.air import GRAVITY_M_S2
+from fravik.model.material import Spread
 from fravik.model.wing import Tilt
 from fravik.power.propeller import propeller_inertia_gmm2
 from fravik.printing.zones import Floats
-from fravik.structure.gear import back_share, tooth_mpa
+from fravik.structure.gear import back_share, moves_till_worn, tooth_mpa
 
 from .results import Evaluation
 
@@ -29,9 +30,8 @@ LOST_PUSH = 0.05  # of thrust that the stream across a disk adds as drag of its 
 @dataclass(frozen=True, eq=False)
 class TiltSight:
     """One tilt, for the rotor that asks most: torque at the axis over ``angle_deg`` (n,) N mm, split into what it is of; what the drive has
-    there; seconds from end to end, A, the gyroscopic moment its bearings take (N mm), tooth stress and what the teeth stand, whether it
-    stays
-    where it is when its drive is off."""
+    there; seconds from end to end, A, the gyroscopic moment its bearings take (N mm), tooth stress and what the teeth stand, times that it
+    turns over and back until its pinion is worn, whether it stays where it is when its drive is off."""
 
     tilt: Tilt
     angle_deg: Floats
@@ -43,6 +43,7 @@ class TiltSight:
     gyro_nmm: float
     tooth_mpa: float | None
     tooth_stands_mpa: float
+    flights: Spread | None
     holds: bool
     back_nmm: float
 
@@ -127,6 +128,14 @@ def _tilt(result: Evaluation, t: Tilt, k: int, thrust_n: float | None) -> TiltSi
             "starting": start},
         has, end_to_end_s(t, share), min(share, 1.0) * t.drive.stall_a, spin * rate * 1e3,
         tooth_mpa(pinion, t.drive.module_mm, t.drive.teeth, t.drive.face_mm) if geared else None,
-            f.s_cross_mpa.low if f is not None else 0.0,
+            f.s_cross_mpa.low if f is not None else 0.0, _flights(t, float(np.abs(torque).mean())) if geared else None,
         passes <= 0.0, back,
     )  # fmt: skip
+
+
+def _flights(t: Tilt, torque_nmm: float) -> Spread:
+    """Ways over and back until the pinion is worn, under a mean torque at the axis."""
+    d = t.drive
+    pinion = torque_nmm / (d.ratio * d.efficiency)
+    moves = moves_till_worn(pinion, math.radians(t.most_deg) * d.ratio, d.module_mm, d.teeth, max(round(d.teeth * d.ratio), 8), d.face_mm)
+    return Spread(*(m / 2 for m in moves))

@@ -183,7 +183,7 @@ def _end_over(f: Flyer, cruise: float) -> float:
     if f.on_tail:
         return 1 - float(row[ATTITUDE]) / (math.pi / 2)
     if f.air.trims_push:
-        _, _, push = f.limits(1.0, cruise)
+        _, _, push = f.limits_at(1.0, cruise)
         return (push + float(row[VECTOR])) / max(push, 1e-9)
     return 1.0
 

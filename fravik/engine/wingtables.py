@@ -49,7 +49,10 @@ def wing_data(w: WingSight) -> dict[str, Any]:
         "bending_hz": s.swings_hz[0].tolist(), "twist_hz": s.swings_hz[1].tolist(),
         "folds": [{"part": f.part.id, "moment_nmm": f.moment_nmm, "force_n": f.force_n, "holds_n": f.holds_n, "share": f.share,
                    "tip_play_mm": f.play_mm} for f in w.folds],
-        "hinges": [{"part": h.part.id, "torque_nmm": h.torque_nmm, "share": h.share} for h in w.hinges],
+        "joints": [{"part": j.part.id, "on": j.on.id if j.on is not None else None, "verdict": j.verdict,
+                    "ways": [{"way": x.way, "use": x.use, "words": x.words} for x in j.ways]} for j in w.joints],
+        "hinges": [{"part": h.part.id, "torque_nmm": h.torque_nmm, "share": h.share, "use": h.use, "verdict": h.verdict,
+                    "turns": list(h.turns) if h.turns is not None else None, "words": h.words} for h in w.hinges],
     }  # fmt: skip
 
 
@@ -59,6 +62,7 @@ def tilt_row(t: TiltSight) -> dict[str, Any]:
         "id": t.tilt.id, "rotors": list(t.tilt.rotors), "angle_deg": t.angle_deg.tolist(), "torque_nmm": t.torque_nmm.tolist(),
         "most_nmm": t.most_nmm, "has_nmm": t.has_nmm, "servo_share": t.share, "seconds": t.seconds, "amps": t.amps,
         "gyroscopic_nmm": t.gyro_nmm, "holds_itself": t.holds, "tooth_reserve": t.tooth_reserve,
+        "times_over_and_back_till_worn": list(t.flights) if t.flights is not None else None,
     }  # fmt: skip
 
 

@@ -7,12 +7,14 @@ from typing import Literal
 from pydantic import model_validator
 
 from .base import Frozen, Slug, choice, quantity
+from .joint import Screw
 
 Hand = Literal["pair", "across", "upright"]
 Role = Literal["wing", "tail", "fin"]
 Surface = Literal["none", "aileron", "elevator", "elevon", "flaperon", "rudder"]
 Hinge = Literal["pin", "rubber", "living"]
 Fixed = Literal["glued", "set_screw", "sliding"]
+JointBy = Literal["pin", "set_screws", "glue"]
 
 LEAST_SECTION = 12
 
@@ -52,6 +54,14 @@ class WingShape(Frozen):
     surface_to: float = quantity(0.95, 0.05, 1.0, "× span", "Surface to", "of the panel, from its root", step=0.05)
     surface_deg: float = quantity(25.0, 2.0, 60.0, "°", "Surface, most", "either way", step=1)
     hinge: Hinge = choice("pin", "Hinge", "a pin printed in, a strip of rubber, or plastic thin enough to bend")
+    hinge_gap_mm: float = quantity(
+        0.8, 0.4, 10.0, "mm", "Hinge, gap", "along the chord: of bending plastic what bends, of a strip what is bare", step=0.2
+    )
+    hinge_left_mm: float = quantity(
+        0.5, 0.2, 3.0, "mm", "Hinge, left", "of the skin over the gap; where the panel is one path more, and cut free", step=0.1
+    )
+    hinge_pin_mm: float = quantity(1.75, 0.8, 6.0, "mm", "Hinge, pin", "printed, or a length of filament", step=0.25)
+    horn_mm: float = quantity(12.0, 3.0, 60.0, "mm", "Horn", "from the hinge to the servo's rod", step=1)
     hinge_play_deg: float = quantity(0.5, 0.0, 5.0, "°", "Hinge, play", "of surface and linkage together", step=0.1)
     servo_nmm: float = quantity(120.0, 5.0, 3000.0, "N mm", "Servo, torque", "at its voltage, stalled", step=10)
     spar_mm: float = quantity(10.0, 0.0, 40.0, "mm", "Spar tube", "outside; 0 for none", step=1)
@@ -61,6 +71,19 @@ class WingShape(Frozen):
     rear_spar_mm: float = quantity(0.0, 0.0, 20.0, "mm", "Second tube", "outside; 0 for none", step=1)
     rear_spar_at: float = quantity(0.62, 0.3, 0.85, "× chord", "Second tube at", "behind the leading edge", step=0.01)
     fixed: Fixed = choice("glued", "Held on the spar", "glued, by set screws, or sliding and held at the root")
+    joint_mm: float = quantity(
+        40.0,
+        5.0,
+        400.0,
+        "mm",
+        "Joint, tube beyond the root",
+        "in the next panel's, or in the body; to the middle: one tube through",
+        step=5,
+    )
+    joint_by: JointBy = choice("pin", "Joint, kept from turning by", "where no second tube runs on: a pin at the back, set screws, or glue")
+    joint_pin_mm: float = quantity(3.0, 1.0, 8.0, "mm", "Joint, pin", "at the back of the rib, in both", step=0.5)
+    joint_screws: int = quantity(2, 0, 8, "", "Joint, screws", "set on the tube; of a wing on one tube through: down into the body", step=1)
+    joint_screw: Screw = choice("M3", "Joint, screw", "its size")
     webs: int = quantity(
         0, 0, 12, "", "Webs", "from skin to skin along the span, as slits of the one outline: for one continuous path", step=1
     )
@@ -87,6 +110,18 @@ class WingShape(Frozen):
     def area_mm2(self) -> float:
         """Of one copy."""
         return self.length_mm * (self.root_chord_mm + self.tip_chord_mm) / 2
+
+    @property
+    def through(self) -> bool:
+        """Whether both halves are on one tube, so that their moments meet in it and not in the body."""
+        return self.hand == "across" or (not self.on and self.joint_mm >= self.y_mm)
+
+    @property
+    def beyond_mm(self) -> float:
+        """How far its tube goes beyond its root."""
+        if self.hand != "pair":
+            return 0.0
+        return self.joint_mm if self.on else min(self.joint_mm, self.y_mm)
 
 
 class TiltDrive(Frozen):

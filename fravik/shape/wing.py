@@ -21,7 +21,7 @@ EDGE_MM = 1.1  # a trailing edge of two roads
 SLIT_MM = 0.08  # a slit that parts two roads of one web, which fuse as they are laid
 WEB_LEFT_MM = 1.2  # over a web that its slit does not reach: two roads, as the one path goes there and back
 TUBE_ROOM_MM = 0.2
-HINGE_MM, HINGE_GAP_MM = 0.5, 0.8  # left of the skin over a hinge; where the panel is one path, as much as over a web, and cut free
+END_GAP_MM = 0.8  # at both ends of a surface
 OPEN_MM = 1.0  # how far a cut goes beyond what it opens
 
 
@@ -224,7 +224,7 @@ def _hinge(shape: WingShape) -> list[Manifold]:
         chord = chord_at(shape, t)
         y, z = spar_spot(shape, t, at)
         half = thick_mm(shape, t, at) / 2
-        top, low, gap = z + half - (WEB_LEFT_MM if shape.webs else HINGE_MM), z - half - OPEN_MM, HINGE_GAP_MM
+        top, low, gap = z + half - (WEB_LEFT_MM if shape.webs else shape.hinge_left_mm), z - half - OPEN_MM, shape.hinge_gap_mm
         lean = min(half, 0.1 * chord)  # open enough below to swing down
         rings.append(np.array([[t * shape.length_mm, y - gap / 2, low], [t * shape.length_mm, y + gap / 2 + lean, low],
                                [t * shape.length_mm, y + gap / 2, top], [t * shape.length_mm, y - gap / 2, top]]))  # fmt: skip
@@ -236,5 +236,5 @@ def _hinge(shape: WingShape) -> list[Manifold]:
         if ends:
             y, z = spar_spot(shape, t, at)
             far = 2 * chord_at(shape, t)
-            out.append(Manifold.cube((HINGE_GAP_MM, far, 4 * far)).translate((t * shape.length_mm - HINGE_GAP_MM / 2, y, z - 2 * far)))
+            out.append(Manifold.cube((END_GAP_MM, far, 4 * far)).translate((t * shape.length_mm - END_GAP_MM / 2, y, z - 2 * far)))
     return out

@@ -21,13 +21,13 @@ from fravik.model.recipe import Recipe
 from fravik.printing.orientation import layer_normal
 
 from .fasteners import ScrewHold, around_hole, screw_hold
+from .tubejoint import BEARING, socket_mpa
 
 Floats = NDArray[np.float64]
 
 RIGID = 1e7
 BUILT_IN = 16.67
 BORE_FOUNDATION = 0.8
-PIN_BEARING = 1.6
 
 
 @dataclass(frozen=True)
@@ -154,7 +154,7 @@ def joint_springs(joint: Joint, root: RootGeometry, f: Filament, corner: Corner,
         k[3] = bed * wide**2 / 12 * length
         return JointSprings(k, 0.0, 0.0)
     # hinge: two bearings carry everything but the turn about the pin, which the latch holds
-    ear = PIN_BEARING * e * h / 3 / 2
+    ear = BEARING * e * h / 3 / 2
     k[0] = k[1] = 2 * ear
     k[3] = k[4] = ear * joint.pin_span_mm**2 / 2
     k[2] = ez * math.pi * joint.pin_mm**2 / h
@@ -179,8 +179,7 @@ def bar_use(joint: Joint, bar: BarGrip, hold: ScrewHold, f: Filament, corner: Co
     pull = n / max(2 * joint.friction * press, 1e-9)
     # a bore presses all round: each screw's pull counts on both of its halves
     grip = np.hypot(t / max(joint.friction * press * bar.outer_mm, 1e-9), pull) if bar.turns else pull
-    bed = bar.outer_mm * bar.length_mm
-    crush = (np.hypot(vy, vz) / bed + 6 * np.hypot(my, mz) / (bed * bar.length_mm)) / (PIN_BEARING * f.s_cross_mpa.at(corner))
+    crush = socket_mpa(np.hypot(vy, vz), np.hypot(my, mz), bar.outer_mm, bar.length_mm) / (BEARING * f.s_cross_mpa.at(corner))
     return JointUse(crush, "clamp bore crushing", grip, "the bar slips in its clamp")
 
 
@@ -245,8 +244,8 @@ def joint_use(
     if joint.kind == "clamp":
         press = joint.clamp_screws * hold.preload_n
         grip = np.hypot(t / max(joint.friction * press * joint.tube_mm, 1e-9), n / max(2 * joint.friction * press, 1e-9))
-        bed = joint.tube_mm * joint.clamp_length_mm
-        crush = (np.hypot(vy, vz) / bed + 6 * np.hypot(my, mz) / (bed * joint.clamp_length_mm)) / (PIN_BEARING * f.s_cross_mpa.at(corner))
+        crush = socket_mpa(np.hypot(vy, vz), np.hypot(my, mz), joint.tube_mm, joint.clamp_length_mm)
+        crush = crush / (BEARING * f.s_cross_mpa.at(corner))
         return JointUse(crush, "clamp bore crushing", grip, "the tube slips in its clamp")
     if joint.kind == "glued":
         area = length * wide
@@ -258,7 +257,7 @@ def joint_use(
     if joint.kind == "hinge":
         ear = root.height_mm / 3
         force = np.hypot(np.hypot(n, vy) / 2, np.hypot(my, t) / joint.pin_span_mm)
-        bearing = force / (joint.pin_mm * ear) / (PIN_BEARING * f.s_cross_mpa.at(corner))
+        bearing = force / (joint.pin_mm * ear) / (BEARING * f.s_cross_mpa.at(corner))
         latch = mz / (joint.latch_strength_n * joint.latch_radius_mm)
         return JointUse(np.maximum(bearing, latch), "latch" if float(latch.max()) > float(bearing.max()) else "hinge pin bearing", none, "")
     return JointUse(none, "", none, "")

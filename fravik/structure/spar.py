@@ -12,6 +12,7 @@ formula, as an index to be careful by, not a speed to fly to. Units mm, N, MPa, 
 from __future__ import annotations
 
 import math
+from collections.abc import Collection
 from dataclasses import dataclass
 
 import numpy as np
@@ -24,16 +25,47 @@ Floats = NDArray[np.float64]
 AIR_T_MM3 = DENSITY_KG_M3 * 1e-12
 # of the skin's shear stiffness where slits open it below: roads of a web fuse, but not as well; a working assumption
 SLIT_SHEAR = 0.6
+EVEN = np.array([[2.0, 1.0], [1.0, 2.0]])  # what is even along a piece, at its ends, over six
+JOINT = "tube at the joint"
 FLAT_PLATE = 4.0  # of a panel held on both long sides
+
+
+@dataclass(frozen=True)
+class Outline:
+    """A section's outline as what its skin needs: length round, first and second moment of length about z = 0, area inside, middle of its
+    points, lowest and highest z, leading edge and chord; mm, aft and up."""
+
+    round_mm: float
+    first_mm2: float
+    second_mm3: float
+    inside_mm2: float
+    x_mean_mm: float
+    z_low_mm: float
+    z_high_mm: float
+    lead_mm: float
+    chord_mm: float
+
+
+def outline_worth(points_mm: Floats) -> Outline:
+    """Of an outline (n, 2), aft and up, from the trailing edge round."""
+    p = points_mm
+    q = np.roll(p, -1, axis=0)
+    step, z = q - p, (p[:, 1] + q[:, 1]) / 2
+    ds = np.hypot(step[:, 0], step[:, 1])
+    inside = abs(float((p[:, 0] * q[:, 1] - q[:, 0] * p[:, 1]).sum())) / 2
+    lead = float(p[:, 0].min())
+    return Outline(
+        float(ds.sum()), float((ds * z).sum()), float((ds * (z**2 + step[:, 1] ** 2 / 12)).sum()), inside, float(p[:, 0].mean()),
+        float(z.min()), float(z.max()), lead, float(p[:, 0].max()) - lead,
+    )  # fmt: skip
 
 
 @dataclass(frozen=True, eq=False)
 class SkinTube:
-    """What a section is made of: outline (n, 2) mm aft and up, skin thickness, its moduli along the span and in shear and its strength,
-    webs
-    (x, height, thickness), tubes (x, z, outside, bore, E, G, strength), whether they are glued in, and whether slits open the skin."""
+    """What a section is made of: its outline, skin thickness, its moduli along the span and in shear and its strength, webs (z, height,
+    thickness), tubes (x, z, outside, bore, E, G, strength), whether they are glued in, and whether slits open the skin."""
 
-    outline_mm: Floats
+    outline: Outline
     skin_mm: float
     e_skin: float
     g_skin: float
@@ -47,15 +79,18 @@ class SkinTube:
 
 @dataclass(frozen=True)
 class SparSection:
-    """EI up and down (N mm2) and how much of it is tubes', GJ (N mm2), middle of stiffness up, half heights of skin and tubes about it,
+    """EI up and down (N mm2), how much of it is tubes' and how much tubes have about their own middles, GJ (N mm2), middle of stiffness
+    up, half heights of skin and tubes about it,
     modulus
     and strength of each, the stress at which the skin buckles, and where its elastic line lies, over the chord."""
 
     ei: float
     ei_tubes: float
+    ei_alone: float
     gj: float
     skin_far_mm: float
     tube_far_mm: float
+    alone_far_mm: float
     e_skin: float
     s_skin: float
     e_tube: float
@@ -66,26 +101,16 @@ class SparSection:
 
 def spar_section(m: SkinTube) -> SparSection:
     """Worth of one section."""
-    p = m.outline_mm
-    q = np.roll(p, -1, axis=0)
-    mid, ds = (p + q) / 2, np.hypot(*(q - p).T)
-    ea_s, z_s = m.e_skin * m.skin_mm * ds, mid[:, 1]
-    dz = (q - p)[:, 1]
-    ea = [float(ea_s.sum())]
-    eaz = [float((ea_s * z_s).sum())]
-    own = float((ea_s * (z_s**2 + dz**2 / 12)).sum())
-    x_mid = float(p[:, 0].mean())
-    for x, height, thick in m.webs:
-        z = _middle(p, x)
+    p, es = m.outline, m.e_skin * m.skin_mm
+    ea, eaz, own = es * p.round_mm, es * p.first_mm2, es * p.second_mm3
+    for z, height, thick in m.webs:
         e = m.e_skin * thick * height
-        ea.append(e)
-        eaz.append(e * z)
-        own += e * (z**2 + height**2 / 12)
+        ea, eaz, own = ea + e, eaz + e * z, own + e * (z**2 + height**2 / 12)
     tubes = []
     for x, z, outside, bore, e, g, s in m.tubes:
         area, second = math.pi / 4 * (outside**2 - bore**2), math.pi / 64 * (outside**4 - bore**4)
         tubes.append((x, z, outside, e * area, e * second, g * 2 * second, e, s))
-    skin_ea, skin_eaz = sum(ea), sum(eaz)
+    skin_ea, skin_eaz = ea, eaz
     if m.glued:
         total = skin_ea + sum(t[3] for t in tubes)
         zc = (skin_eaz + sum(t[3] * t[1] for t in tubes)) / total
@@ -98,26 +123,18 @@ def spar_section(m: SkinTube) -> SparSection:
         # the shell slides on its tube: it bends along, but what it bears does not reach the next panel
         ei = ei_tubes if tubes else own - zc**2 * skin_ea
         tube_far = max((t[2] / 2 for t in tubes), default=0.0)
-    inside = abs(float(((p[:, 0] * q[:, 1]) - (q[:, 0] * p[:, 1])).sum())) / 2
-    gj_skin = 4 * inside**2 / float((ds / (m.g_skin * m.skin_mm)).sum()) * (SLIT_SHEAR if m.slit else 1.0)
+    gj_skin = 4 * p.inside_mm2**2 * m.g_skin * m.skin_mm / p.round_mm * (SLIT_SHEAR if m.slit else 1.0)
     gj_tubes = sum(t[5] for t in tubes)
-    chord = float(np.ptp(p[:, 0]))
-    wide = chord / (len(m.webs) + len(m.tubes) + 1)
+    wide = p.chord_mm / (len(m.webs) + len(m.tubes) + 1)
     buckles = FLAT_PLATE * math.pi**2 * m.e_skin / (12 * (1 - m.poisson**2)) * (m.skin_mm / wide) ** 2
-    lead = float(p[:, 0].min())
-    at = (gj_skin * (x_mid - lead) + sum(t[5] * (t[0] - lead) for t in tubes)) / (gj_skin + gj_tubes) / chord
+    at = (gj_skin * (p.x_mean_mm - p.lead_mm) + sum(t[5] * (t[0] - p.lead_mm) for t in tubes)) / (gj_skin + gj_tubes) / p.chord_mm
     first = tubes[0] if tubes else None
     return SparSection(
-        ei, ei_tubes, gj_skin + gj_tubes, float(np.abs(z_s - zc).max()), tube_far, m.e_skin, m.s_skin, first[6] if first else 0.0,
+        ei, ei_tubes, sum(t[4] for t in tubes), gj_skin + gj_tubes, max(p.z_high_mm - zc, zc - p.z_low_mm), tube_far,
+            max((t[2] / 2 for t in tubes), default=0.0),
+        m.e_skin, m.s_skin, first[6] if first else 0.0,
         first[7] if first else 0.0, buckles, at,
     )  # fmt: skip
-
-
-def _middle(outline: Floats, x: float) -> float:
-    """Height of an outline's middle line."""
-    nose = int(outline[:, 0].argmin())
-    top, low = outline[nose::-1], outline[nose:]
-    return float(np.interp(x, top[:, 0], top[:, 1]) + np.interp(x, low[:, 0], low[:, 1])) / 2
 
 
 @dataclass(frozen=True, eq=False)
@@ -142,14 +159,14 @@ class HalfWing:
 
 def _bending(h: HalfWing) -> tuple[Floats, Floats]:
     """Stiffness and mass (2n, 2n) of deflection and slope at every end but the first, which is held."""
-    n = len(h.ei)
-    k, m = np.zeros((2 * n + 2,) * 2), np.zeros((2 * n + 2,) * 2)
-    for i, (ei, le, mu) in enumerate(zip(h.ei, h.long, h.mass_t_mm, strict=True)):
-        s = slice(2 * i, 2 * i + 4)
-        k[s, s] += ei / le**3 * np.array([[12, 6 * le, -12, 6 * le], [6 * le, 4 * le**2, -6 * le, 2 * le**2],
-                                          [-12, -6 * le, 12, -6 * le], [6 * le, 2 * le**2, -6 * le, 4 * le**2]])  # fmt: skip
-        m[s, s] += mu * le / 420 * np.array([[156, 22 * le, 54, -13 * le], [22 * le, 4 * le**2, 13 * le, -3 * le**2],
-                                             [54, 13 * le, 156, -22 * le], [-13 * le, -3 * le**2, -22 * le, 4 * le**2]])  # fmt: skip
+    n, le = len(h.ei), h.long
+    one = np.ones(n)
+    k4 = np.array([[12 * one, 6 * le, -12 * one, 6 * le], [6 * le, 4 * le**2, -6 * le, 2 * le**2],
+                   [-12 * one, -6 * le, 12 * one, -6 * le], [6 * le, 2 * le**2, -6 * le, 4 * le**2]]) * (h.ei / le**3)  # fmt: skip
+    m4 = np.array([[156 * one, 22 * le, 54 * one, -13 * le], [22 * le, 4 * le**2, 13 * le, -3 * le**2],
+                   [54 * one, 13 * le, 156 * one, -22 * le], [-13 * le, -3 * le**2, -22 * le, 4 * le**2]])  # fmt: skip
+    at = 2 * np.arange(n)[:, None] + np.arange(4)
+    k, m = _added(k4, at, 2 * n + 2), _added(m4 * (h.mass_t_mm * le / 420), at, 2 * n + 2)
     for t, y in zip(h.lump_t, h.lump_mm, strict=True):
         i = int(np.abs(h.y_mm - y).argmin())
         m[2 * i, 2 * i] += t
@@ -159,13 +176,18 @@ def _bending(h: HalfWing) -> tuple[Floats, Floats]:
 def _twisting(h: HalfWing, radius_share: float = 0.25) -> tuple[Floats, Floats]:
     """Stiffness and inertia (n, n) of twist at every end but the first; each piece's mass lies so far from its elastic line, over the
     chord."""
-    n = len(h.gj)
-    k, m = np.zeros((n + 1,) * 2), np.zeros((n + 1,) * 2)
-    for i, (gj, le, mu, c) in enumerate(zip(h.gj, h.long, h.mass_t_mm, h.chord_mm, strict=True)):
-        s = slice(i, i + 2)
-        k[s, s] += gj / le * np.array([[1, -1], [-1, 1]])
-        m[s, s] += mu * (radius_share * c) ** 2 * le / 6 * np.array([[2, 1], [1, 2]])
+    n, le = len(h.gj), h.long
+    at = np.arange(n)[:, None] + np.arange(2)
+    k = _added(np.multiply.outer(np.array([[1.0, -1.0], [-1.0, 1.0]]), h.gj / le), at, n + 1)
+    m = _added(np.multiply.outer(EVEN, h.mass_t_mm * (radius_share * h.chord_mm) ** 2 * le / 6), at, n + 1)
     return k[1:, 1:], m[1:, 1:]
+
+
+def _added(each: Floats, at: NDArray[np.int64], size: int) -> Floats:
+    """(size, size) from pieces' matrices (k, k, n) at their places ``at`` (n, k)."""
+    out = np.zeros((size, size))
+    np.add.at(out, (at[:, :, None], at[:, None, :]), np.moveaxis(each, 2, 0))
+    return out
 
 
 @dataclass(frozen=True, eq=False)
@@ -186,12 +208,12 @@ def bent(h: HalfWing, load_n_mm: Floats, torque_n: Floats) -> Bent:
     moment = np.zeros(len(le) + 1)
     for i in range(len(le) - 1, -1, -1):
         moment[i] = moment[i + 1] + shear[i + 1] * le[i] + load_n_mm[i] * le[i] ** 2 / 2
-    f = np.zeros(2 * len(le) + 2)
-    for i in range(len(le)):
-        q, a = load_n_mm[i], le[i]
-        f[2 * i : 2 * i + 4] += [q * a / 2, q * a**2 / 12, q * a / 2, -q * a**2 / 12]
+    f = np.zeros((len(le) + 1, 2))
+    push, turn = load_n_mm * le / 2, load_n_mm * le**2 / 12
+    f[:-1] += np.column_stack([push, turn])
+    f[1:] += np.column_stack([push, -turn])
     k, _ = _bending(h)
-    w = np.linalg.solve(k, f[2:])
+    w = np.linalg.solve(k, f.ravel()[2:])
     torque = np.concatenate([np.cumsum((torque_n * le)[::-1])[::-1], [0.0]])
     kt, _ = _twisting(h)
     ft = np.zeros(len(le) + 1)
@@ -213,10 +235,8 @@ def _air_twist(h: HalfWing, slope: float) -> Floats:
     """(n, n) torque at the ends for a radian of twist there, over dynamic pressure (MPa): lift at the quarter chord, about the elastic
     line."""
     n = len(h.gj)
-    a = np.zeros((n + 1,) * 2)
-    for i, (le, c, at) in enumerate(zip(h.long, h.chord_mm, h.elastic_at, strict=True)):
-        a[i : i + 2, i : i + 2] += slope * c**2 * (at - 0.25) * le / 6 * np.array([[2, 1], [1, 2]])
-    return a[1:, 1:]
+    each = np.multiply.outer(EVEN, slope * h.chord_mm**2 * (h.elastic_at - 0.25) * h.long / 6)
+    return _added(each, np.arange(n)[:, None] + np.arange(2), n + 1)[1:, 1:]
 
 
 def divergence_mpa(h: HalfWing, slope: float) -> float:
@@ -268,8 +288,8 @@ def flutter_m_s(h: HalfWing, twist_hz: float, mass_at: float) -> float:
     return float(b * 1e-3 * 2 * math.pi * twist_hz * math.sqrt(mu * 0.25 / down))
 
 
-def reserve_along(sections: list[SparSection], moment_nmm: Floats) -> tuple[Floats, list[str]]:
-    """(n,) least reserve of each piece at its inner end, and what gives first."""
+def reserve_along(sections: list[SparSection], moment_nmm: Floats, joints: Collection[int] = ()) -> tuple[Floats, list[str]]:
+    """(n,) least reserve of each piece at its inner end, and what gives first; at the inner end of those of ``joints`` the skin ends."""
     out, kind = np.zeros(len(sections)), []
     for i, s in enumerate(sections):
         moment = abs(float(moment_nmm[i]))
@@ -280,8 +300,10 @@ def reserve_along(sections: list[SparSection], moment_nmm: Floats) -> tuple[Floa
         least = min(every, key=lambda k: every[k])
         if s.e_tube and s.ei_tubes > 0:
             # once the skin has given way the tube bears alone
-            alone = s.s_tube / max(s.e_tube * moment / s.ei_tubes * s.tube_far_mm, 1e-12)
-            if alone > every[least]:
+            alone = s.s_tube / max(s.e_tube * moment / s.ei_alone * s.alone_far_mm, 1e-12)
+            if i in joints:
+                every, least = {JOINT: alone}, JOINT
+            elif alone > every[least]:
                 every, least = {"tube": alone}, "tube"
         out[i] = min(every[least], 99.0)
         kind.append(least)

@@ -16,6 +16,9 @@ from fravik.engine.results import Evaluation
 from fravik.kinds.drives import drives
 from fravik.kinds.wing.geometry import goes_over, panels, wing_of
 from fravik.study.findings import Cure, Finding, Weight
+from fravik.study.rounded import about
+
+from .wingparts import joints, told
 
 if TYPE_CHECKING:
     from fravik.engine.transition import TransitionSight
@@ -27,7 +30,7 @@ NEAR = 0.1
 HALF = 0.5
 SLOW_ROLL, LOOSE_DEG = 4.0, 2.0  # rad/s2; play of a tilt at which thrust wags
 WASHED, SLOW_TURN_S, LITTLE = 0.03, 2.5, 0.1
-PLAY_SHARE = 0.01
+WORN_FLIGHTS = 200.0  # times over and back, a season of weekends
 
 
 def found(engine: Engine, result: Evaluation) -> Iterable[Finding]:
@@ -45,7 +48,7 @@ def found(engine: Engine, result: Evaluation) -> Iterable[Finding]:
         yield from _spar(result, w)
         yield from _air_beats(w)
         yield from _shaken(result, w)
-        yield from _joints(w)
+        yield from joints(w)
     yield from _tilts(result)
     yield from _too_tall(result)
     yield from _hover(engine, result, w)
@@ -66,11 +69,6 @@ def over(engine: Engine, result: Evaluation) -> Iterable[Finding]:
         yield from _balance(engine, result, s)
 
 
-def _told(kind: str, weight: Weight, stage: str, path: str, where: str, what: str, why: str, advice: str, cures: tuple[Cure, ...] = (),
-          of: str = "craft") -> Finding:  # fmt: skip
-    return Finding(f"{kind}:{of}", weight, stage, path, where, what, why, advice, cures, "wing" if stage == "Wing" else "transition")
-
-
 def _first(result: Evaluation) -> str:
     """The wing's root panel."""
     return next(p.id for p in panels(result.project) if wing_of(p).role == "wing")
@@ -88,15 +86,15 @@ def _steady(result: Evaluation, w: WingSight) -> Iterable[Finding]:
         if abs(b.x_mm + ahead) < 300 and result.project.flying.sits == "belly":
             cures = (*cures, Cure(f"The battery {ahead:.0f} mm ahead", (("components.battery.x_mm", round(b.x_mm + ahead, 0)),)))
         what = "In forward flight its nose runs away." if margin < 0 else "In forward flight its nose hardly comes back by itself."
-        yield _told("wing.steady", "grave" if margin < 0 else "likely", "Wing", at, "The wing", what,
+        yield told("wing.steady", "grave" if margin < 0 else "likely", "Wing", at, "The wing", what,
                     f"The neutral point lies {margin:.0f} % of the mean chord behind the centre of mass.", "A larger tail, farther back.",
                     cures)  # fmt: skip
     elif margin > SLUGGISH_PCT:
-        yield _told("wing.sluggish", "worth knowing", "Wing", at, "The wing", "It is nose-heavy: surfaces work hard to lift its nose.",
+        yield told("wing.sluggish", "worth knowing", "Wing", at, "The wing", "It is nose-heavy: surfaces work hard to lift its nose.",
                     f"The neutral point lies {margin:.0f} % of the mean chord behind the centre of mass.",
                     "The wing ahead, or weight back.")  # fmt: skip
     if math.isnan(w.alone.cruise_w):
-        yield _told("wing.level", "grave", "Wing", "flying.cruise_m_s", "Cruise", f"It does not fly level at {w.alone.cruise_m_s:.1f} m/s.",
+        yield told("wing.level", "grave", "Wing", "flying.cruise_m_s", "Cruise", f"It does not fly level at {w.alone.cruise_m_s:.1f} m/s.",
                     "Thrust, surfaces or the nose's range do not balance it there.", "Another cruise, larger surfaces, or a wing "
                         "moved.")  # fmt: skip
 
@@ -112,13 +110,13 @@ def _spar(result: Evaluation, w: WingSight) -> Iterable[Finding]:
         weight: Weight = "grave" if least.low < 1 else "likely"
         cures = tuple(Cure(f"{part.name}: a tube of {d:g} mm, wall {wall:g}", ((at, d), (f"parts.{part_id}.shape.spar_wall_mm", wall)))
                       for d, wall in ((s.spar_mm + 2, max(s.spar_wall_mm, 1.0)), (s.spar_mm + 4, max(s.spar_wall_mm, 1.0))))  # fmt: skip
-        yield _told("wing.spar", weight, "Wing", at, part.name, "Its spar breaks." if weight == "grave" else "Little of its spar is in "
+        yield told("wing.spar", weight, "Wing", at, part.name, "Its spar breaks." if weight == "grave" else "Little of its spar is in "
             "hand.",
                     f"At {load}, {at_mm:.0f} mm from the middle, {kind}: {least.low:.2f} to {least.high:.2f} times what it takes.",
                     "Tubes of a larger diameter: stiffness goes by its third power.", cures)  # fmt: skip
     skin = skin_reserve(w.spar.sections, w.spar.answer.moment_nmm)
     if skin < 1.0:
-        yield _told("wing.skin", "worth knowing", "Wing", f"parts.{part_id}.recipe.walls", part.name,
+        yield told("wing.skin", "worth knowing", "Wing", f"parts.{part_id}.recipe.walls", part.name,
             "Its skin wrinkles before its spar is full.",
                     f"From {skin * w.spar.load_g:.1f} g on the tube bears alone.",
                     "Another road in the skin, more webs, or glass.")  # fmt: skip
@@ -131,12 +129,12 @@ def _air_beats(w: WingSight) -> Iterable[Finding]:
         (s.reversal_m_s, "reverses", "Its ailerons turn round."),
     ):
         if speed < w.fastest_m_s:
-            yield _told(f"wing.{name}", "grave", "Wing", "flying.cruise_m_s", "The wing", what,
+            yield told(f"wing.{name}", "grave", "Wing", "flying.cruise_m_s", "The wing", what,
                         f"From {speed:.0f} m/s on; it cruises at {cruise:.0f}.", "A stiffer wing in twist: a closed skin, glass, a "
                             "larger tube, "
                         "the tube farther ahead.")  # fmt: skip
     if s.flutter_m_s < FLUTTERS * cruise:
-        yield _told("wing.flutters", "likely", "Wing", "flying.cruise_m_s", "The wing", "It may flutter: an index to be careful by.",
+        yield told("wing.flutters", "likely", "Wing", "flying.cruise_m_s", "The wing", "It may flutter: an index to be careful by.",
                     f"The approximate speed is {s.flutter_m_s:.0f} m/s; it cruises at {cruise:.0f}.",
                     "Weight ahead of the spar, less play, more twist "
                     "stiffness.")  # fmt: skip
@@ -152,7 +150,7 @@ def _shaken(result: Evaluation, w: WingSight) -> Iterable[Finding]:
         met = next(((hz, words) for hz, words in every if (1 - NEAR) * order * low < hz < (1 + NEAR) * order * high), None)
         if met is not None:
             why = f"It {met[1]} at {met[0]:.0f} Hz; they {name} {order * low:.0f} to {order * high:.0f} times a second in flight."
-            yield _told(f"wing.shaken.{order}", "likely" if order == 1 else "worth knowing", "Wing",
+            yield told(f"wing.shaken.{order}", "likely" if order == 1 else "worth knowing", "Wing",
                 f"parts.{_first(result)}.shape.spar_mm",
                         "The wing", "Rotors shake the wing at its own pitch.", why, "A larger tube, a shorter panel, or weight off the "
                             "tips.")  # fmt: skip
@@ -168,45 +166,9 @@ def _too_tall(result: Evaluation) -> Iterable[Finding]:
         s = wing_of(part)
         if result.parts[part.id].bed_problem and s.hand == "pair" and s.length_mm > tall and part.recipe.lies in ("on_end", "on_other_end"):
             cures = (Cure("Cut in two, one on the other", (("parts", cut_at(result.project, part.id, share_for(s, tall))),)),)
-            yield _told("wing.tall", "likely", "Wing", f"parts.{part.id}.shape.length_mm", part.name, "It stands taller than the printer.",
+            yield told("wing.tall", "likely", "Wing", f"parts.{part.id}.shape.length_mm", part.name, "It stands taller than the printer.",
                         f"{s.length_mm:.0f} mm; it reaches {tall:.0f}.", "Panels no longer than the printer is tall.", cures,
                         part.id)  # fmt: skip
-
-
-def _joints(w: WingSight) -> Iterable[Finding]:
-    for f in w.folds:
-        at, s = f"parts.{f.part.id}.shape.", wing_of(f.part)
-        if f.share > HALF:
-            weight: Weight = "grave" if f.share > 1 else "likely"
-            force = math.ceil(f.force_n / HALF / 5) * 5
-            yield _told("wing.fold", weight, "Wing", at + "fold_force_n", f.part.name,
-                "Lift folds the wing." if f.share > 1 else "Lift nearly folds "
-                        "the wing.", f"It pulls {f.force_n:.0f} N at its lever; the latch holds {f.holds_n:.0f}.",
-                        "A longer lever, or a linkage past its dead point.",
-                        (Cure("Its linkage past its dead point", ((at + "fold_over_centre", True),)),
-                         Cure(f"A latch that holds {force:.0f} N", ((at + "fold_force_n", float(force)),))), f.part.id)  # fmt: skip
-        if f.lug_mpa > f.stands_mpa:
-            yield _told("wing.lug", "grave", "Wing", at + "fold_lug_mm", f.part.name, "The pin tears out of the fold's lugs.",
-                        f"They are pressed with {f.lug_mpa:.1f} MPa; their plastic stands {f.stands_mpa:.1f}.",
-                        "Wider lugs of a solid plastic.",
-                        (Cure("Lugs twice as wide", ((at + "fold_lug_mm", min(2 * s.fold_lug_mm, 40.0)),)),), f.part.id)  # fmt: skip
-        if f.play_mm > PLAY_SHARE * 1e3 * w.alone.span_m / 2:
-            yield _told("wing.play", "worth knowing", "Wing", at + "fold_play_mm", f.part.name, "The wing flaps with the fold's play.",
-                        f"Its tip moves {f.play_mm:.0f} mm.", "A tighter pin, or a longer lever.", (), f.part.id)  # fmt: skip
-    for h in w.hinges:
-        if h.share > 1:
-            want = math.ceil(h.torque_nmm / 0.6 / 10) * 10
-            yield _told("wing.servo", "likely", "Wing", f"parts.{h.part.id}.shape.servo_nmm", h.part.name, "Its servo stalls at speed.",
-                        f"The hinge asks {h.torque_nmm:.0f} N mm; the servo has {h.servo_nmm:.0f}.", "Less travel, or a narrower surface.",
-                        (Cure(f"A servo of {want:.0f} N mm", ((f"parts.{h.part.id}.shape.servo_nmm", float(want)),)),),
-                            h.part.id)  # fmt: skip
-    for inner, outer, gap in w.loose:
-        fits = wing_of(inner).spar_mm - 2 * wing_of(inner).spar_wall_mm
-        yield _told("wing.tubes", "likely", "Wing", f"parts.{outer.id}.shape.spar_mm", outer.name,
-            "Its tube does not go into the next one.",
-                    f"{wing_of(outer).spar_mm:g} mm in a bore of {fits:g} mm ({gap:+.1f}).", "A joiner, or tubes that slide into each "
-                        "other.",
-                    (Cure(f"A tube of {fits:g} mm", ((f"parts.{outer.id}.shape.spar_mm", fits),)),), outer.id)  # fmt: skip
 
 
 def _tilts(result: Evaluation) -> Iterable[Finding]:
@@ -218,66 +180,73 @@ def _tilts(result: Evaluation) -> Iterable[Finding]:
             weight: Weight = "grave" if t.share > 1 else "likely"
             field = "force_n" if d.kind == "linear" else "torque_nmm"
             want = math.ceil(getattr(d, field) * t.share / HALF / 10) * 10
-            yield _told("tilt.torque", weight, "Transition", at + field, t.tilt.id.replace("_", " "),
+            yield told("tilt.torque", weight, "Transition", at + field, t.tilt.id.replace("_", " "),
                         "Its drive cannot tilt the rotors." if t.share > 1 else "Its drive tilts the rotors with little in hand.",
                         f"The axis asks {t.most_nmm:.0f} N mm; the drive has {t.has_nmm:.0f} as it is fed.",
                         "The axis nearer to the pod's centre of mass.",
                         (Cure(f"A drive of {want:.0f}", ((at + field, float(want)),)),), t.tilt.id)  # fmt: skip
         if not t.holds and t.back_nmm > 1.0:
-            yield _told("tilt.falls", "worth knowing", "Transition", at + "holds_itself", t.tilt.id.replace("_", " "),
+            yield told("tilt.falls", "worth knowing", "Transition", at + "holds_itself", t.tilt.id.replace("_", " "),
                         "With its servo dead the pod turns by itself.", f"{t.back_nmm:.0f} N mm drive it back; it holds by current alone.",
                         "A screw or a worm holds by itself; or an axis at the pod's centre of mass.", (), t.tilt.id)  # fmt: skip
         if d.backlash_deg > LOOSE_DEG:
-            yield _told("tilt.play", "worth knowing", "Transition", at + "backlash_deg", t.tilt.id.replace("_", " "),
+            yield told("tilt.play", "worth knowing", "Transition", at + "backlash_deg", t.tilt.id.replace("_", " "),
                 "Its rotors wag with their "
                         "drive's play.", f"{d.backlash_deg:g}° at the axis: {100 * math.sin(math.radians(d.backlash_deg)):.0f} % of "
                                          f"thrust to and fro.",
                         "A spring that takes the play up, or finer teeth.", (), t.tilt.id)  # fmt: skip
         if t.tooth_reserve is not None and t.tooth_reserve < 1.0 + HALF:
             wide = min(d.face_mm * 2, 40.0)
-            yield _told("tilt.tooth", "grave" if t.tooth_reserve < 1 else "likely", "Transition", at + "face_mm", t.tilt.id.replace("_",
+            yield told("tilt.tooth", "grave" if t.tooth_reserve < 1 else "likely", "Transition", at + "face_mm", t.tilt.id.replace("_",
                 " "),
                         "Teeth of its gear break.", f"{t.tooth_mpa:.1f} MPa at their roots; the weakest print stands "
                                                     f"{t.tooth_stands_mpa:.1f}.",
                         "A larger module, wider teeth, a tougher plastic.", (Cure(f"Teeth {wide:g} mm wide", ((at + "face_mm", wide),)),),
                         t.tilt.id)  # fmt: skip
+        if t.flights is not None and t.flights.low < WORN_FLIGHTS:
+            wide = min(d.face_mm * 2, 40.0)
+            yield told("tilt.wear", "worth knowing", "Transition", at + "face_mm", t.tilt.id.replace("_", " "), "Its gear wears out soon.",
+                        f"A fifth of the module is off its pinion's teeth after {about(t.flights.low)} to {about(t.flights.high)} "
+                        "times over and back; play grows on the way there.",
+                        "Grease, wider teeth, a larger module, a pinion to spare.",
+                        (Cure(f"Teeth {wide:g} mm wide", ((at + "face_mm", wide),)),), t.tilt.id)  # fmt: skip
 
 
 def _way(result: Evaluation, s: TransitionSight) -> Iterable[Finding]:
     for w, name in ((s.out, "out"), (s.back, "back")):
         least, speed, _ = w.way.least
         if w.way.breaks is not None:
-            yield _told(f"over.{name}", "grave", "Transition", "flying", f"The way {name}", f"There is no way {name}.",
+            yield told(f"over.{name}", "grave", "Transition", "flying", f"The way {name}", f"There is no way {name}.",
                         f"From {w.way.breaks[0]:.1f} to {w.way.breaks[1]:.1f} m/s nothing balances.",
                         "More control over the nose, or another wing's place.",
                         _more_control(result))  # fmt: skip
         elif least < LITTLE:
             what = "Little is in hand on the way out." if name == "out" else "On the way back its nose rises with nothing in hand."
-            yield _told(f"over.{name}", "likely", "Transition", "flying", f"The way {name}", what,
+            yield told(f"over.{name}", "likely", "Transition", "flying", f"The way {name}", what,
                 f"{100 * max(least, 0):.0f} % at {speed:.0f} m/s.",
                         "Larger surfaces, a tail farther back, or the centre of mass moved.", _more_control(result))  # fmt: skip
         elif w.as_planned.lost:
-            yield _told(f"over.{name}", "grave", "Transition", "flying", f"The way {name}", f"Flown as planned it is lost on the way "
+            yield told(f"over.{name}", "grave", "Transition", "flying", f"The way {name}", f"Flown as planned it is lost on the way "
                 f"{name}.",
                         f"It falls {w.as_planned.height_lost_m:.0f} m or turns over.", "A slower way.")  # fmt: skip
         for f in w.flights[1:]:
             if f.lost and f.name == "all at once":
-                yield _told(f"over.once.{name}", "worth knowing", "Transition", "flying", f"The way {name}",
+                yield told(f"over.once.{name}", "worth knowing", "Transition", "flying", f"The way {name}",
                     f"Flown all at once it is lost on the way {name}.",
                             f"It turns {math.degrees(f.overshoot_rad):.0f}° past what is asked; as planned it takes {w.way.seconds:.0f} s.",
                             "Fly the steps in their order.")  # fmt: skip
             elif f.lost and f.name in ("the tilt sticks half way", "a gust on the way"):
-                yield _told(f"over.{f.name.split()[-1]}.{name}", "likely", "Transition", "flying", f"The way {name}",
+                yield told(f"over.{f.name.split()[-1]}.{name}", "likely", "Transition", "flying", f"The way {name}",
                             f"It is lost when {'the tilt sticks half way' if 'tilt' in f.name else 'a gust meets it'} on the way {name}.",
                             f"It falls {f.height_lost_m:.0f} m and turns {math.degrees(f.overshoot_rad):.0f}° past what is asked.",
                             "Height to fall; a second servo.")  # fmt: skip
     roll, at = s.least_roll()
     if roll < SLOW_ROLL:
-        yield _told("over.roll", "likely", "Transition", "flying", "The way out", "On the way it hardly rolls: a gust from the side "
+        yield told("over.roll", "likely", "Transition", "flying", "The way out", "On the way it hardly rolls: a gust from the side "
             "turns it over.",
                     f"{roll:.1f} rad/s² at {at:.0f} m/s.", "Ailerons, or rotors farther aside.")  # fmt: skip
     if s.wing is not None and s.energy_wh > 0.2 * s.wing.energy_wh:
-        yield _told("over.pack", "worth knowing", "Transition", "flying.gain_m_s2", "The pack",
+        yield told("over.pack", "worth knowing", "Transition", "flying.gain_m_s2", "The pack",
             "The way out and back takes much of the pack.",
                     f"{s.energy_wh:.1f} of {s.wing.energy_wh:.1f} Wh.", "A faster way.")  # fmt: skip
 
@@ -304,31 +273,29 @@ def _hover(engine: Engine, result: Evaluation, w: WingSight | None) -> Iterable[
     f = flyer(engine.memo, result)
     h = engine.memo.get("hover", (result.project, f.mass_kg, f.com_m.tobytes()), lambda: hover_sight(result, f))
     if h is None:
-        yield _told(
-            "hover.balance", "grave", "Transition", "flying", "Hover", "It does not hover in balance.", "", "Move weight or rotors."
-        )
+        yield told("hover.balance", "grave", "Transition", "flying", "Hover", "It does not hover in balance.", "", "Move weight or rotors.")
         return
     if h.download > WASHED:
         hang = [p for p in panels(result.project) if wing_of(p).surface == "flaperon"]
         cures = (Cure("Flaperons hung down by 60° in hover", (("flying.flaps_hover_deg", 60.0),)),) if hang else ()
-        yield _told("hover.wash", "likely", "Transition", "flying.flaps_hover_deg", "The wing", "The wing stands in its rotors' wash.",
+        yield told("hover.wash", "likely", "Transition", "flying.flaps_hover_deg", "The wing", "The wing stands in its rotors' wash.",
                     f"It is pushed down by {100 * h.download:.0f} % of the weight: {h.extra_pct:.0f} % more power in hover.",
                     "Rotors farther ahead or out, or flaps hung down.", cures)  # fmt: skip
     if math.isnan(h.lean_rad):
-        yield _told("hover.wind", "likely", "Transition", "flying.wind_m_s", "Hover", f"It cannot hold its place in {h.wind_m_s:.0f} m/s.",
+        yield told("hover.wind", "likely", "Transition", "flying.wind_m_s", "Hover", f"It cannot hold its place in {h.wind_m_s:.0f} m/s.",
                     f"{h.most_wind_m_s:.0f} m/s is the most that it holds, broadside.", "A smaller or a folded wing.")  # fmt: skip
     if h.both_s > SLOW_TURN_S:
-        told = f"{h.both_s:.1f} s for a quarter turn" if math.isfinite(h.both_s) else "nothing turns it"
-        yield _told("hover.yaw", "likely", "Transition", "flying.vectoring_deg", "Hover", "It turns slowly in hover.",
-            f"{told}, by rotors' torque alone."
-                    if len(h.turn_s) == 1 else f"{told}.", "Surfaces in the wash, or motors turned by small servos.",
+        turn = f"{h.both_s:.1f} s for a quarter turn" if math.isfinite(h.both_s) else "nothing turns it"
+        yield told("hover.yaw", "likely", "Transition", "flying.vectoring_deg", "Hover", "It turns slowly in hover.",
+            f"{turn}, by rotors' torque alone."
+                    if len(h.turn_s) == 1 else f"{turn}.", "Surfaces in the wash, or motors turned by small servos.",
                     (Cure("Motors turned 12° by small servos", (("flying.vectoring_deg", 12.0),)),))  # fmt: skip
     flying = result.project.flying
     if flying.stopped and not flying.stopped_fold and w is not None:
         area = sum(r.still_m2 for r in f.rotors)
         share = area / max(f.body.front_m2 + area, 1e-9)
         if share > 0.2:
-            yield _told("wing.stopped", "likely", "Transition", "flying.stopped_fold", "Cruise", "Stopped propellers drag in cruise.",
+            yield told("wing.stopped", "likely", "Transition", "flying.stopped_fold", "Cruise", "Stopped propellers drag in cruise.",
                         f"They are {100 * share:.0f} % of all drag that the wing does not make.",
                         "Blades that fold back, or stop along the stream.",
                         (Cure("Blades that fold", (("flying.stopped_fold", True),)),))  # fmt: skip
@@ -341,7 +308,7 @@ def _balance(engine: Engine, result: Evaluation, s: TransitionSight) -> Iterable
     room = float(min(forward.min(initial=99.0), back.min(initial=99.0)))
     if s.travel_mm > max(room, 3.0):
         cures = tuple(Cure(r.title, r.edits) for r in remedies(engine, result)[:4])
-        yield _told("over.travel", "likely", "Transition", "flying.slide_mm", "Centre of mass", "The centre of mass jumps as rotors tilt.",
+        yield told("over.travel", "likely", "Transition", "flying.slide_mm", "Centre of mass", "The centre of mass jumps as rotors tilt.",
                     f"By {s.travel_mm:.0f} mm; where least is in hand {room:.0f} mm can be trimmed.",
                     "Pods that pivot at their own centre of mass.",
                     cures)  # fmt: skip

@@ -23,6 +23,7 @@ from . import (
     solids,
     stiffened,
     whole,
+    wingparts,
     wings,
 )
 from .check import Check, as_markdown, as_table
@@ -44,6 +45,7 @@ MODULES = (
     drivetrain,
     propellers,
     wings,
+    wingparts,
     flight,
     fit,
     roads,

@@ -21,8 +21,7 @@ from fravik.power.oblique import disk, inflow, most_n, shaft_w, turns
 from fravik.power.polars import ANGLES_DEG
 from fravik.printing.zones import Floats
 from fravik.shape.wing import four_digit
-from fravik.structure.gear import back_share, tooth_mpa
-from fravik.structure.spar import HalfWing, SkinTube, bent, divergence_mpa, reversal_mpa, spar_section, swings_hz
+from fravik.structure.spar import HalfWing, SkinTube, bent, divergence_mpa, outline_worth, reversal_mpa, spar_section, swings_hz
 
 from .check import Check
 
@@ -130,7 +129,7 @@ def _spars() -> list[Check]:
     q = divergence_mpa(h, 5.5)
     turned = reversal_mpa(h, 5.5, np.full(40, 2.0), np.full(40, -0.6), 10.0)
     x = _reversal_by_series(5.5, 2.0, -0.6, off)
-    tube = SkinTube(_ring(40.0, 720), 0.5, 1000.0, 300.0, 10.0, (), (), True, False)
+    tube = SkinTube(outline_worth(_ring(40.0, 720)), 0.5, 1000.0, 300.0, 10.0, (), (), True, False)
     s = spar_section(tube)
     with_tube = spar_section(replace(tube, tubes=((0.0, 0.0, 10.0, 8.0, 80000.0, 7000.0, 500.0),)))
     second = math.pi / 64 * (10.0**4 - 8.0**4)
@@ -262,14 +261,4 @@ def _energy() -> list[Check]:
     return [Check(name, "what it began with", first, energy(rows[-1]), 1e-6)]
 
 
-def _gears() -> list[Check]:
-    force = 2 * 500.0 / (1.0 * 20)
-    return [
-        Check("tooth of a printed pinion", "F / m b Y, Lewis' table", force / (1.0 * 8.0 * 0.322), tooth_mpa(500.0, 1.0, 20, 8.0), 0.01,
-            "published"),
-        Check("worm of 45 %, driven back", "1 is all that is left over: none", 1.0, 1.0 + back_share(0.45), 1e-9, "hand sum"),
-        Check("spur gears of 90 %, driven back", "2 - 1/0.9", 0.8889, back_share(0.9), 0.001, "hand sum"),
-    ]  # fmt: skip
-
-
-GROUPS = (_lines, _sections, _spars, _rotors, _balances, _energy, _gears)
+GROUPS = (_lines, _sections, _spars, _rotors, _balances, _energy)

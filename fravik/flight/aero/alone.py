@@ -22,7 +22,8 @@ ANGLES = np.radians(np.arange(-4.0, 21.0, 0.5))
 SMALL = math.radians(0.25)
 CRUISE_OVER_STALL = 1.3
 NOSE_RAD = (math.radians(-8), math.radians(14))
-SPEEDS = 24
+SPEEDS = 20
+PAST = 0.9  # of the most lift, past which no more is sought
 NO_THRUST = np.zeros(3)
 
 
@@ -94,38 +95,45 @@ def at_angle(f: Flyer, speed: float, attack: float, surface: float = 0.0) -> Flo
 
 
 @njit(cache=True, nogil=True)
-def _swept(c: AirCraft, speed: float, angles: Floats) -> Floats:
-    """(a, 2) lift and drag over angles, each started from the one before. Compiled."""
-    out, gamma, none = np.zeros((len(angles), 2)), np.zeros(len(c.width)), np.zeros(3)
+def _swept(c: AirCraft, speed: float, angles: Floats, falls_to: float) -> Floats:
+    """(a, 2) lift and drag over rising angles, each started from the one before; no farther than where lift has fallen to a share of its
+    most. Compiled."""
+    out, gamma, none, most = np.zeros((len(angles), 2)), np.zeros(len(c.width)), np.zeros(3), 0.0
     for k in range(len(angles)):
         cs, sn = math.cos(angles[k]), math.sin(angles[k])
         acts, g = forces(c, 1.0, speed * cs, speed * sn, 0.0, none, 0.0, 0.0, gamma)
         if acts[AGREE] > 0:
             gamma = g
         out[k, 0], out[k, 1] = acts[FZ] * cs + acts[FX] * sn, acts[FZ] * sn - acts[FX] * cs
+        most = max(most, out[k, 0])
+        if out[k, 0] < falls_to * most:
+            break
     return out
 
 
 def polar(f: Flyer, speed: float, angles: Floats = ANGLES) -> tuple[Floats, Floats]:
     """Lift and drag (a,) N over angles of attack at a speed, without thrust."""
-    out = _swept(f.air, speed, np.ascontiguousarray(angles))
+    out = _swept(f.air, speed, np.ascontiguousarray(angles), -math.inf)
     return out[:, 0], out[:, 1]
 
 
 def stall(f: Flyer) -> tuple[float, float]:
     """The slowest speed at which it carries its weight without thrust, m/s, and the attack there."""
     area, _ = wing_size(f)
-    speed, some = math.sqrt(2 * f.weight_n / (RHO * max(area, 1e-6) * 1.1)), slice(20, None, 2)
+    speed, some = math.sqrt(2 * f.weight_n / (RHO * max(area, 1e-6) * 1.1)), ANGLES[20::2]
     for _ in range(8):
-        lift, _ = polar(f, speed, ANGLES[some])
+        lift = _swept(f.air, speed, some, PAST)[:, 0]
         new = speed * math.sqrt(f.weight_n / max(float(lift.max()), 1e-6))
         done = abs(new - speed) < 2e-3 * speed
         speed = new
         if done:
             break
-    lift, _ = polar(f, speed, ANGLES[20:])
+    # half a degree closer about where it was
+    at = 20 + 2 * int(lift.argmax())
+    fine = ANGLES[max(at - 3, 0) : at + 4]
+    lift = _swept(f.air, speed, fine, -math.inf)[:, 0]
     k = int(lift.argmax())
-    return speed * math.sqrt(f.weight_n / max(float(lift[k]), 1e-6)), float(ANGLES[20 + k])
+    return speed * math.sqrt(f.weight_n / max(float(lift[k]), 1e-6)), float(fine[k])
 
 
 def steadiness(f: Flyer, speed: float, attack: float) -> tuple[float, float]:
@@ -153,9 +161,11 @@ def alone(f: Flyer, cruise_m_s: float) -> Alone:
     q = 0.5 * RHO * cruise**2 * area
     ratio = np.where((lift > 0) & (slow_attack + 0.01 > ANGLES), lift / np.maximum(drag, 1e-9), 0.0)
     best = int(ratio.argmax())
+    # the two that are told, among the others, so that each is sought from its neighbour
     speeds = np.linspace(1.02 * slow, max(f.top_m_s, 1.6 * cruise), SPEEDS)
-    row = row_of(f, 1.0, speeds, 0.0, NOSE_RAD)
-    at = row_of(f, 1.0, np.array([1.1 * slow, cruise]), 0.0, NOSE_RAD)
+    every = np.unique(np.concatenate([speeds, [1.1 * slow, cruise]]))
+    rows = row_of(f, 1.0, every, 0.0, NOSE_RAD)
+    row, at = rows[np.searchsorted(every, speeds)], rows[np.searchsorted(every, [1.1 * slow, cruise])]
     flies = at[1, C_WHY] == FLIES
     attack = float(at[1, ATTITUDE]) if flies else float(np.interp(f.weight_n, lift[: best + 6], ANGLES[: best + 6]))
     arm, neutral = steadiness(f, cruise, attack)

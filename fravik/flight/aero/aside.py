@@ -23,7 +23,7 @@ Floats = NDArray[np.float64]
 
 def roll_and_yaw(f: Flyer, row: Floats, over: float, speed: float) -> tuple[float, float]:
     """Fastest turning that can be begun about the body's long and upright axes, rad/s2, from a balance (COLUMNS,)."""
-    _, most, _ = f.limits(over, speed, float(row[ATTITUDE]))
+    _, most, _ = f.limits_at(over, speed, float(row[ATTITUDE]))
     roll = yaw = 0.0
     for k, r in enumerate(f.rotors):
         g = int(f.groups[k])

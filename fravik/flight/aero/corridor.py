@@ -114,8 +114,7 @@ class _Asked:
 
 
 def _asked(f: Flyer, over: float, speeds: Floats, gain: float | None, nose: tuple[float, float] | None = None) -> _Asked:
-    each = [f.limits(over, float(v)) for v in speeds]
-    least, most, push = (np.array([e[k] for e in each]) for k in range(3))
+    least, most, push = f.limits(over, speeds)
     wanted = np.zeros((len(speeds), UNKNOWNS))
     held = np.zeros(UNKNOWNS, dtype=np.bool_)
     cost = f.costs()

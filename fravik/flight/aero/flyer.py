@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -29,6 +29,16 @@ ALONE_VECTOR_RAD = math.radians(12)  # a craft of one group of tilting rotors ba
 ROOM_V, SPEEDS, ASIDE = 1.25, 25, 9
 # what still stands over the centre of mass; share of the farthest rotor's lever that two groups want between them
 SAME_M, LEAST_LEVER = 1e-6, 0.2
+
+
+@lru_cache(maxsize=32)
+def _most_kept(disk: Disk, along: tuple[float, ...], across: tuple[float, ...]) -> Floats:
+    return np.array([[most_n(disk, a, b) for b in across] for a in along])
+
+
+def _most(disk: Disk, along: Floats, across: Floats) -> Floats:
+    """(along, across) thrust at full voltage, N; an edit of the airframe leaves its rotors as they are."""
+    return _most_kept(disk, tuple(along), tuple(across))
 
 
 @dataclass(frozen=True, eq=False)
@@ -139,59 +149,66 @@ class Flyer:
         """(r, SPEEDS, ASIDE) thrust at full voltage, N, over speeds along the shaft from -top/3 to top and across it from 0 to top."""
         along, across = self._grid
         rows = np.array([tuple(r.disk) for r in self.rotors])
-        first: dict[bytes, Floats] = {}
-        for row in rows:
-            if row.tobytes() not in first:
-                first[row.tobytes()] = np.array([[most_n(row_disk(row[None], 0), a, b) for b in across] for a in along])
-        return np.array([first[row.tobytes()] for row in rows])
+        kinds, of = np.unique(rows, axis=0, return_inverse=True)
+        return np.array([_most(row_disk(kinds, k), along, across) for k in range(len(kinds))])[of]
 
     @property
     def _grid(self) -> tuple[Floats, Floats]:
         top = ROOM_V * self.top_m_s
         return np.linspace(-top / 3, top, SPEEDS), np.linspace(0.0, top, ASIDE)
 
-    def most_at(self, rotor: int, along: float, across: float) -> float:
-        """Thrust of a rotor at full voltage in a stream, N."""
+    def most_at(self, rotor: int, along: Floats, across: Floats) -> Floats:
+        """Thrust of a rotor at full voltage in streams (n,), N."""
         a, b = self._grid
-        i = min(max((along - a[0]) / (a[1] - a[0]), 0.0), SPEEDS - 1.001)
-        j = min(max(across / b[1], 0.0), ASIDE - 1.001)
-        k, m = int(i), int(j)
+        i = np.clip((along - a[0]) / (a[1] - a[0]), 0.0, SPEEDS - 1.001)
+        j = np.clip(across / b[1], 0.0, ASIDE - 1.001)
+        k, m = i.astype(np.int64), j.astype(np.int64)
         f, g = i - k, j - m
         t = self.most[rotor]
-        return float((t[k, m] * (1 - g) + t[k, m + 1] * g) * (1 - f) + (t[k + 1, m] * (1 - g) + t[k + 1, m + 1] * g) * f)
+        return np.asarray((t[k, m] * (1 - g) + t[k, m + 1] * g) * (1 - f) + (t[k + 1, m] * (1 - g) + t[k + 1, m + 1] * g) * f)
 
-    def limits(self, over: float, speed: float, attitude: float = 0.0) -> tuple[Floats, Floats, float]:
-        """Least and most of each unknown (6,) at a point of the way, and the pusher's thrust there."""
-        least, most = np.zeros(UNKNOWNS), np.zeros(UNKNOWNS)
-        least[ATTITUDE], most[ATTITUDE] = -self.lean_rad, max(self.lean_rad, FREE_RAD)
+    def limits(self, over: float, speeds: Floats, attitude: float = 0.0) -> tuple[Floats, Floats, Floats]:
+        """Least and most of each unknown (n, 6) so far over at speeds (n,), and the pusher's thrust there."""
+        n = len(speeds)
+        least, most, push = np.zeros((n, UNKNOWNS)), np.zeros((n, UNKNOWNS)), np.zeros(n)
+        least[:, ATTITUDE], most[:, ATTITUDE] = -self.lean_rad, max(self.lean_rad, FREE_RAD)
         if self.on_tail:
-            least[ATTITUDE] = most[ATTITUDE] = math.pi / 2 * (1 - over)
-            attitude = most[ATTITUDE]
-        group, push = self.groups, 0.0
+            attitude = math.pi / 2 * (1 - over)
+            least[:, ATTITUDE] = most[:, ATTITUDE] = attitude
+        group = self.groups
         for which, k in ((FRONT, THRUST_A), (BACK, THRUST_B), (PUSHER, -1)):
             mine = [i for i in range(len(self.rotors)) if group[i] == which]
             if not mine:
                 continue
-            each = min(self._most_of(i, over, speed, attitude) for i in mine)
+            # rotors alike in the same stream give the same
+            each = {self._alike(i): i for i in mine}
+            thrust = np.min([self._most_of(i, over, speeds, attitude) for i in each.values()], axis=0)
             if k < 0:
-                push = over * each
-            else:
-                stopped = over >= 0.99 and all(self.rotors[i].stops for i in mine)
-                most[k] = 0.0 if stopped else each
-        most[SURFACE], most[GAIN] = self.surface_rad, TAIL_GAIN if self.on_tail else MOST_GAIN
-        most[VECTOR] = max(self.vector_rad, ALONE_VECTOR_RAD if self.balances_by_turning else 0.0)
-        least[SURFACE], least[GAIN], least[VECTOR] = -most[SURFACE], -most[GAIN], -most[VECTOR]
-        if push > 0 or (group == PUSHER).any():
-            least[VECTOR] = most[VECTOR] = 0.0
+                push = over * thrust
+            elif not (over >= 0.99 and all(self.rotors[i].stops for i in mine)):
+                most[:, k] = thrust
+        most[:, SURFACE], most[:, GAIN] = self.surface_rad, TAIL_GAIN if self.on_tail else MOST_GAIN
+        most[:, VECTOR] = max(self.vector_rad, ALONE_VECTOR_RAD if self.balances_by_turning else 0.0)
+        for k in (SURFACE, GAIN, VECTOR):
+            least[:, k] = -most[:, k]
+        if (group == PUSHER).any():
+            least[:, VECTOR] = most[:, VECTOR] = 0.0
         return least, most, push
 
-    def _most_of(self, i: int, over: float, speed: float, attitude: float) -> float:
+    def limits_at(self, over: float, speed: float, attitude: float = 0.0) -> tuple[Floats, Floats, float]:
+        """The same at one speed: (6,), (6,) and the pusher's thrust."""
+        least, most, push = self.limits(over, np.array([speed]), attitude)
+        return least[0], most[0], float(push[0])
+
+    def _alike(self, i: int) -> tuple[object, ...]:
+        r = self.rotors[i]
+        return (tuple(r.disk), r.base_rad, r.along)
+
+    def _most_of(self, i: int, over: float, speeds: Floats, attitude: float) -> Floats:
         r = self.rotors[i]
         a = r.base_rad + (0.0 if self.on_tail else over * self.tilt_rad * r.along)
-        u, w = speed * math.cos(attitude), speed * math.sin(attitude)
-        along = u * math.sin(a) - w * math.cos(a)
-        across = abs(u * math.cos(a) + w * math.sin(a))
-        return self.most_at(i, along, across)
+        u, w = speeds * math.cos(attitude), speeds * math.sin(attitude)
+        return self.most_at(i, u * math.sin(a) - w * math.cos(a), np.abs(u * math.cos(a) + w * math.sin(a)))
 
     def costs(self) -> Floats:
         """What each unknown may move for one."""

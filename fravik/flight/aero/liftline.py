@@ -3,7 +3,8 @@ Snyder 2000). Each strip's circulation is half its speed times chord times the l
 
     r_i = G_i - V_i c_i cl_i(angle + atan((W_i + sum A_ij G_j) / U_i)) / 2 = 0
 
-solved by Newton with slopes below nothing taken as none, which also holds where the wing is stalled. Sections of swept wings meet the
+solved by Newton with slopes below nothing taken as none at first, which leads into a stalled wing, and as they are once near. Sections
+of swept wings meet the
 part of the stream across their quarter-chord line. Limits: no roll-up, no thickness of the wake, dihedral counts in place alone.
 """
 
@@ -24,7 +25,9 @@ from .strips import Strips
 Floats = NDArray[np.float64]
 ROUNDS, DONE = 60, 1e-11
 YOUNG = 1.7  # drag of a plain flap: 1.7 share^1.38 sin^2 (Young 1953)
-STEP_DEG = 0.5
+STEP_DEG = 0.05  # of a table that is straight between whole degrees
+LEAST_DAMP, SLOW = 0.1, 0.97
+FALLS_FROM, DIAGONAL = 8, 0.3  # the round from which falling slopes count, and what is kept on the diagonal then
 
 
 class StripArrays(NamedTuple):
@@ -112,10 +115,14 @@ def solve_strips(s: StripArrays, ahead: Floats, up: Floats, angle: Floats, flap:
             cl = _lift(s, i, row, part, attack, flap[i])
             step = STEP_DEG * math.pi / 180
             slope = (_lift(s, i, row, part, attack + step, flap[i]) - _lift(s, i, row, part, attack - step, flap[i])) / (2 * step)
-            slope = max(slope, 0.0) / c
+            slope /= c
             r[i] = g[i] - k * speed * cl
             size = max(size, abs(r[i]))
             d = k * (slope * u / speed + cl * v / speed)
+            if turn < FALLS_FROM:
+                d = k * (max(slope, 0.0) * u / speed + cl * v / speed)
+            elif 1 - d * s.influence[i, i] < DIAGONAL:
+                d = (1 - DIAGONAL) / s.influence[i, i]
             for j in range(n):
                 a[i, j] = -d * s.influence[i, j]
             a[i, i] += 1.0
@@ -125,8 +132,9 @@ def solve_strips(s: StripArrays, ahead: Floats, up: Floats, angle: Floats, flap:
         if size < DONE * max(scale, 1e-3):
             agree = True
             break
-        if turn > 3 and size > 0.7 * last:
-            damp = max(0.5 * damp, 0.1)
+        if turn > 3:
+            # a step that helped little was too long; one that helped allows a longer one
+            damp = max(0.5 * damp, LEAST_DAMP) if size > SLOW * last else min(1.5 * damp, 1.0)
         last = size
         _eliminate(a, r)
         for i in range(n):

@@ -214,11 +214,11 @@ def start_at(p: Plan, at_end: bool) -> Floats:
 
 def plan_from(f: Flyer, speeds: Floats, over: Floats, points: Floats, gain: float, pace: float) -> Plan:
     """From balance (w, COLUMNS) along a way."""
-    most = [f.limits(float(o), float(v))[:2] for o, v in zip(over, speeds, strict=True)]
+    most = [f.limits_at(float(o), float(v))[:2] for o, v in zip(over, speeds, strict=True)]
     a, b = (min(float(m[1][k]) for m in most if m[1][k] > 0) if any(m[1][k] > 0 for m in most) else 0.0 for k in (THRUST_A, THRUST_B))
     x = points[:, :UNKNOWNS]
     # what it gives at full throttle
-    push = np.array([f.limits(1.0, float(v))[2] for v in speeds])
+    push = f.limits(1.0, speeds)[2]
     return Plan(speeds, over, x[:, ATTITUDE].copy(), x[:, THRUST_A].copy(), x[:, THRUST_B].copy(), push, x[:, SURFACE].copy(), pace, gain,
                 False, -1.0, 0.0, 0.0, f.surface_rad, a, b, float(push.max(initial=0.0)), f.on_tail, -1, 1.0)  # fmt: skip
 

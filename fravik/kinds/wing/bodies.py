@@ -23,12 +23,12 @@ WETTED = 2.05  # surface over plan area, both sides of a thin section
 
 
 def spar_g(s: WingShape) -> tuple[float, float]:
-    """Grams of the main and the second tube of one copy."""
+    """Grams of the main and the second tube of one copy, with what of them is beyond its root."""
     density = stock_materials()[s.spar_material].density_g_cm3.typical * 1e-3
     out = []
     for d in (s.spar_mm, s.rear_spar_mm):
         bore = max(d - 2 * s.spar_wall_mm, 0.0)
-        out.append(math.pi / 4 * (d * d - bore * bore) * s.length_mm * density if d > 0 else 0.0)
+        out.append(math.pi / 4 * (d * d - bore * bore) * (s.length_mm + s.beyond_mm) * density if d > 0 else 0.0)
     return out[0], out[1]
 
 
@@ -68,7 +68,10 @@ def panel_bodies(part: Part, project: Project) -> list[Placed]:
             spar_g(s), (s.spar_at, s.rear_spar_at), (s.spar_mm, s.rear_spar_mm), ("spar", "second tube"), strict=True
         ):
             if grams > 0:
-                ends = [pose[:3, :3] @ np.array([t * s.length_mm, *spar_spot(s, t, at)]) + pose[:3, 3] for t in (0.0, 1.0)]
+                ends = [
+                    pose[:3, :3] @ np.array([t * s.length_mm, *spar_spot(s, t, at)]) + pose[:3, 3]
+                    for t in (-s.beyond_mm / s.length_mm, 1.0)
+                ]
                 out.append(_rod(f"{part.id}_{title.replace(' ', '_')}_{k}", f"{part.name}, {title}", grams, ends[0], ends[1], wide))
         if s.glass_g_m2 > 0:
             ends = [pose[:3, :3] @ np.array([t * s.length_mm, *spar_spot(s, t, 0.4)]) + pose[:3, 3] for t in (0.0, 1.0)]

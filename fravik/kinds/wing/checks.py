@@ -42,6 +42,7 @@ def panel_problems(s: WingShape, part_id: str, project: Project) -> list[Problem
         out.append(Problem(at + "spar_material", f"There is no bar of {s.spar_material!r}; known: {', '.join(stock_materials())}."))
     if s.surface != "none" and s.spar_mm > 0 and 1 - s.surface_share < s.spar_at + s.spar_mm / (2 * s.tip_chord_mm):
         out.append(Problem(at + "surface_share", "The surface's hinge lies before the spar."))
+    out += _hinge_problems(s, at)
     if s.folds and s.fold_pin_mm + 2 * SKIN_MM > thick_mm(s, 0.0, s.spar_at):
         out.append(Problem(at + "fold_pin_mm", "The fold's pin is thicker than the panel leaves room for."))
     ratio = max(s.root_chord_mm, s.tip_chord_mm) / min(s.root_chord_mm, s.tip_chord_mm)
@@ -57,8 +58,35 @@ def panel_problems(s: WingShape, part_id: str, project: Project) -> list[Problem
             out.append(Problem(at + "on", f"There is no panel {s.on!r} to join on to."))
         elif s.hand != "pair":
             out.append(Problem(at + "hand", "Only a pair joins on to another panel's tips."))
+        elif s.spar_mm > 0 and s.joint_mm > seat_mm(host.shape):
+            out.append(Problem(at + "joint_mm", f"Its tube goes {s.joint_mm:g} mm into {host.name.lower()}, which has "
+                                                f"{seat_mm(host.shape):g}: "
+                               "so much is counted.", "warning"))  # fmt: skip
         elif _loops(part_id, project):
             out.append(Problem(at + "on", "Panels join on to each other in a ring."))
+    return out
+
+
+def seat_mm(host: WingShape) -> float:
+    """How long a tube may be in it."""
+    return host.length_mm / 2 if host.hand == "across" else host.length_mm
+
+
+def _hinge_problems(s: WingShape, at: str) -> list[Problem]:
+    """A gap that cuts through what it should not."""
+    if s.surface == "none":
+        return []
+    out, t = list[Problem](), (s.surface_from + s.surface_to) / 2
+    chord, thick = chord_at(s, t), thick_mm(s, t, 1 - s.surface_share)
+    if s.hinge_left_mm > thick / 2:
+        out.append(
+            Problem(at + "hinge_left_mm", f"More is left over the hinge than half of what the panel is thick there, {thick:.1f} mm.")
+        )
+    back = max(((w + d / (2 * chord)) for d, w in ((s.spar_mm, s.spar_at), (s.rear_spar_mm, s.rear_spar_at)) if d > 0), default=0.0)
+    if 1 - s.surface_share - s.hinge_gap_mm / (2 * chord) < back:
+        out.append(Problem(at + "hinge_gap_mm", "The hinge's gap cuts into a tube."))
+    if s.hinge_gap_mm > s.surface_share * chord / 2:
+        out.append(Problem(at + "hinge_gap_mm", "The hinge's gap takes more than half of the surface."))
     return out
 
 

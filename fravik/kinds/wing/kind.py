@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from typing import get_args
+
 from manifold3d import Manifold
 
 from fravik.flight.mass import Placed
 from fravik.library import stock_materials
+from fravik.model.joint import Screw
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
 from fravik.model.recipe import Recipe
@@ -25,11 +28,14 @@ PICKS = {
     "surface": {"none": "None", "aileron": "Ailerons", "elevator": "Elevator", "elevon": "Elevons", "flaperon": "Flaperons",
                 "rudder": "Rudder"},
     "hinge": {"pin": "Pin", "rubber": "Rubber strip", "living": "Bending plastic"},
+    "joint_by": {"pin": "A pin", "set_screws": "Set screws", "glue": "Glue"},
     "fixed": {"glued": "Glued", "set_screw": "Set screws", "sliding": "Sliding"},
 }  # fmt: skip
 # what a part's geometry does not depend on
 LOOSE = ("role", "on", "dihedral_deg", "incidence_deg", "x_mm", "y_mm", "z_mm", "surface_deg", "hinge", "hinge_play_deg", "servo_nmm",
-         "spar_wall_mm", "spar_material", "fixed", "glass_g_m2", "folds", "folded_in_hover", "fold_pin_mm", "fold_lug_mm", "fold_arm_mm",
+         "horn_mm", "hinge_pin_mm", "joint_mm", "joint_by", "joint_pin_mm", "joint_screws", "joint_screw",
+         "spar_wall_mm", "spar_material", "fixed", "glass_g_m2",
+         "folds", "folded_in_hover", "fold_pin_mm", "fold_lug_mm", "fold_arm_mm",
          "fold_force_n", "fold_over_centre", "fold_play_mm", "fold_s")  # fmt: skip
 FOAM = "pla_foam"
 
@@ -47,8 +53,11 @@ class Wing(PartKind[WingShape]):
                    "washout_deg",)),
         ("Where its root is", ("x_mm", "y_mm", "z_mm",)),
         ("Section", ("thickness", "camber",)),
-        ("Surface", ("surface", "surface_share", "surface_from", "surface_to", "surface_deg", "hinge", "hinge_play_deg", "servo_nmm",)),
-        ("Spar", ("spar_mm", "spar_wall_mm", "spar_at", "spar_material", "rear_spar_mm", "rear_spar_at", "fixed",)),
+        ("Surface", ("surface", "surface_share", "surface_from", "surface_to", "surface_deg", "hinge", "hinge_gap_mm",
+                     "hinge_left_mm", "hinge_pin_mm", "hinge_play_deg", "servo_nmm", "horn_mm",)),
+        ("Spar", ("spar_mm", "spar_wall_mm", "spar_at", "spar_material", "rear_spar_mm", "rear_spar_at", "fixed", "joint_mm",
+                  "joint_by",
+                  "joint_pin_mm", "joint_screws", "joint_screw",)),
         ("Inside", ("webs", "pocket_mm", "duct_mm", "glass_g_m2",)),
         ("Folding", ("folds", "folded_in_hover", "fold_pin_mm", "fold_lug_mm", "fold_arm_mm", "fold_force_n", "fold_over_centre",
                      "fold_play_mm", "fold_s",)),
@@ -126,4 +135,6 @@ class Wing(PartKind[WingShape]):
     def picks(self, field: str) -> dict[str, str]:
         if field == "spar_material":
             return {k: m.name for k, m in stock_materials().items() if "tube" in m.forms}
+        if field == "joint_screw":
+            return {k: k for k in get_args(Screw)}
         return PICKS.get(field, {})

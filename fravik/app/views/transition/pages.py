@@ -21,6 +21,7 @@ from fravik.engine.compare import Edits
 from fravik.engine.remedies import Remedy
 from fravik.engine.transition import TransitionSight
 from fravik.flight.aero.simulate import Z
+from fravik.study.rounded import about
 
 Take = Callable[[str, Edits], None]
 PLOT_PX = 124
@@ -218,6 +219,8 @@ class TiltPage(QWidget):
         most = 1.1 * max(t.has_nmm, t.most_nmm)
         self.plot.setYRange(-most, most, padding=0)
         tooth = f" Teeth: {t.tooth_reserve:.1f} times what they are bent with." if t.tooth_reserve is not None else ""
+        if t.flights is not None:
+            tooth += f" They are worn after {about(t.flights.low)} to {about(t.flights.high)} times over and back."
         stays = "stays where it is" if t.holds else f"is driven back by {t.back_nmm:.0f} N mm"
         self.words.setText(f"{t.most_nmm:.0f} of {t.has_nmm:.0f} N mm ({100 * t.share:.0f} %), end to end in {t.seconds:.1f} s at "
                            f"{t.amps:.1f} A. With its drive dead "

@@ -215,10 +215,12 @@ class JointsPage(QWidget):
             rows.append(
                 (f.verdict, f"{f.part.name}: fold", f"{held}; tip plays {f.play_mm:.0f} mm; lugs {f.lug_mpa:.1f} of {f.stands_mpa:.1f} MPa")
             )
+        for joint in s.joints:
+            where = joint.on.name.lower() if joint.on is not None else "the body"
+            rows.append((joint.verdict, f"{joint.part.name} on {where}", f"{joint.worst.words} ({joint.worst.way} first)"))
         for h in s.hinges:
-            rows.append((h.verdict, f"{h.part.name}: surface", f"{h.torque_nmm:.0f} of {h.servo_nmm:.0f} N mm "
-                f"at the fastest; "
-                         f"{h.play_deg:g}° of play"))  # fmt: skip
+            rows.append((h.verdict, f"{h.part.name}: surface", f"{h.torque_nmm:.0f} of {h.servo_nmm:.0f} N mm at the fastest; "
+                         f"{h.words}; {h.play_deg:g}° of play"))  # fmt: skip
         for inner, outer, gap in s.loose:
             rows.append(("tight", f"{inner.name} to {outer.name}", f"tubes differ by {gap:+.1f} mm: a joiner is needed"))
         if tips:
