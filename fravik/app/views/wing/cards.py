@@ -195,8 +195,11 @@ class SteadyCard(Card):
         self.grid.setVerticalSpacing(theme.sized(1))
 
 
+WORST_FIRST = ("fails", "tight", "holds")
+
+
 class JointsPage(QWidget):
-    """Folds, surfaces and tubes, one a row with its share."""
+    """Folds, joints, surfaces and tubes, one a row with its share; what fails stands first."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -217,7 +220,9 @@ class JointsPage(QWidget):
             )
         for joint in s.joints:
             where = joint.on.name.lower() if joint.on is not None else "the body"
-            rows.append((joint.verdict, f"{joint.part.name} on {where}", f"{joint.worst.words} ({joint.worst.way} first)"))
+            first = joint.worst
+            told = first.way if first.use > 1 else f"{100 * first.use:.0f} % asked"
+            rows.append((joint.verdict, f"{joint.part.name} on {where}", f"{told}: {first.words}"))
         for h in s.hinges:
             rows.append((h.verdict, f"{h.part.name}: surface", f"{h.torque_nmm:.0f} of {h.servo_nmm:.0f} N mm at the fastest; "
                          f"{h.words}; {h.play_deg:g}° of play"))  # fmt: skip
@@ -227,9 +232,11 @@ class JointsPage(QWidget):
             rows.append(("holds", "Rotors at the tips turn", tips))
         if not rows:
             rows.append(("holds", "Nothing folds or turns", ""))
+        rows.sort(key=lambda row: WORST_FIRST.index(row[0]))
+        top = Qt.AlignmentFlag.AlignTop
         for k, (verdict, name, text) in enumerate(rows):
-            self.grid.addWidget(VerdictMark(verdict, 9), k, 0, Qt.AlignmentFlag.AlignTop)
-            self.grid.addWidget(label(name, "bold", wrap=True), k, 1)
-            self.grid.addWidget(label(text, "small", wrap=True), k, 2)
+            self.grid.addWidget(VerdictMark(verdict, 9), k, 0, top)
+            self.grid.addWidget(label(name, "bold", wrap=True), k, 1, top)
+            self.grid.addWidget(label(text, "small", wrap=True), k, 2, top)
         self.grid.setColumnStretch(2, 2)
         self.grid.setRowStretch(len(rows), 1)

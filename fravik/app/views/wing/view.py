@@ -27,7 +27,7 @@ NONE = ("This craft hangs on its rotors alone. A wing carries it in forward flig
         "in spar "
         "and in weight is told before it is printed.")  # fmt: skip
 STARTS = (("Wing, left and right", "wing"), ("Outer wing, on the last panel", "outer"), ("Tail plane", "tail_plane"), ("Fin", "fin"))
-TABS = ("Panel", "Folds, surfaces")
+TABS = ("Panel", "Joints, hinges")
 LOW_PX = 580
 
 
