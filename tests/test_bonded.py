@@ -23,8 +23,8 @@ from fravik.shape.arm import arm_body
 from fravik.shape.checks_bonded import carbon_problems, facing_problems
 from fravik.shape.inlay import carbon_room, profile_places, profile_size_mm
 from fravik.structure.bonded import Bonded, bonded
+from fravik.structure.failure import BOND, FIBRE
 from fravik.structure.inserts import carbon_inserts, entry_length_mm, profile_area_mm2
-from fravik.structure.reserves import BOND, FIBRE
 
 SHARED = Engine()
 BASE = tern()

@@ -23,9 +23,9 @@ from fravik.model.paths import EditError, set_at, set_many
 from fravik.model.project import Project
 from fravik.power.drive import alike
 from fravik.power.momentum import ideal_hover_power_w, power_figures, rpm_for_thrust
+from fravik.structure.failure import KINDS
 from fravik.structure.loadcases import FLIGHT_CASES
 from fravik.structure.picture import section_picture
-from fravik.structure.reserves import KINDS
 
 Run = Callable[[dict[str, Any]], Evaluation]
 SHARED = Engine()

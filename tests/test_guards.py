@@ -21,8 +21,8 @@ from fravik.model.recipe import Recipe
 from fravik.model.shapes import GuardShape, MountShape
 from fravik.shape.guard import guard_line, guard_solid
 from fravik.shape.mount import mount_bolts, mount_solid
+from fravik.structure.failure import KINDS
 from fravik.structure.raisers import curved_bar
-from fravik.structure.reserves import KINDS
 
 SHARED = Engine()
 BASE = tern()

@@ -18,9 +18,10 @@ from fravik.model.joint import JOINT_FIELDS, JOINT_LABELS, Joint
 from fravik.model.paths import set_many
 from fravik.model.project import Project
 from fravik.model.recipe import Recipe
+from fravik.structure.attachments import slipping
+from fravik.structure.failure import JOINT
 from fravik.structure.fasteners import screw_hold
 from fravik.structure.joints import RootGeometry, bolt_forces, joint_springs, joint_use, slip_travel_mm
-from fravik.structure.reserves import JOINT, slipping
 
 Run = Callable[[dict[str, Any]], Evaluation]
 PETG = filament("petg")

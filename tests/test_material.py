@@ -157,7 +157,7 @@ def test_a_thin_hollow_arm_buckles_and_core_holds_it(engine: Engine, project: Pr
         thin = set_many(project, (("parts.arm.recipe.walls", 1), ("parts.arm.recipe.cover_layers", 1),
                                   ("parts.arm.recipe.core_density", core_density),
                                   ("parts.arm.shape.root_width_mm", 28.0), ("parts.arm.shape.tip_width_mm", 28.0)))  # fmt: skip
-        from fravik.structure.reserves import BUCKLE
+        from fravik.structure.failure import BUCKLE
 
         return float(engine.evaluate(thin).members["arm"].cases["typical"]["hard_landing"].values[BUCKLE].min())
 

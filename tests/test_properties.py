@@ -14,8 +14,8 @@ from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
 from fravik.model.paths import set_many
 from fravik.model.project import OwnCase, Project
+from fravik.structure.failure import BUCKLE, CROSS, ROAD, SLIDE, SPLIT
 from fravik.structure.loadcases import CRASH_CASES
-from fravik.structure.reserves import BUCKLE, CROSS, ROAD, SLIDE, SPLIT
 
 SHARED = Engine()
 BASE = tern()

@@ -8,11 +8,11 @@ from __future__ import annotations
 
 from fravik.kinds.newcraft import Wish, sized
 from fravik.model.craft import Battery, Block, Motor, Propeller
-from fravik.model.project import Part, Project, Spool, Target
-from fravik.model.recipe import Recipe
+from fravik.model.project import Project, Spool, Target
 from fravik.model.wing import Flying, Pusher, WingShape
 
-FOAM = Recipe(filament="pla_foam", lies="on_end", walls=1, cover_layers=0, core_density=0.0, line_width_mm=0.5, layer_height_mm=0.25)
+from .foamed import panel
+
 LIFTING = ("front_left", "rear_left", "rear_right", "front_right")
 
 
@@ -51,20 +51,20 @@ def ruff() -> Project:
         }),
         "parts": (
             *base.parts,
-            _panel("inner", "Wing, inner", WingShape(
+            panel("inner", "Wing, inner", WingShape(
                 length_mm=230.0, root_chord_mm=200.0, tip_chord_mm=195.0, x_mm=60.0, y_mm=60.0, z_mm=-26.0, incidence_deg=3.0,
                     thickness=0.13,
                 camber=0.04, spar_mm=12.0, webs=4)),
-            _panel("outer", "Wing, outer", WingShape(
+            panel("outer", "Wing, outer", WingShape(
                 on="inner", length_mm=230.0, root_chord_mm=195.0, tip_chord_mm=180.0, incidence_deg=0.0, dihedral_deg=2.0, thickness=0.13,
                 camber=0.04, spar_mm=10.0, surface="aileron", surface_from=0.3, surface_to=0.95, webs=4)),
-            _panel("tip", "Wing, tip", WingShape(
+            panel("tip", "Wing, tip", WingShape(
                 on="outer", length_mm=210.0, root_chord_mm=180.0, tip_chord_mm=140.0, incidence_deg=0.0, dihedral_deg=3.0, washout_deg=2.0,
                 thickness=0.13, camber=0.04, spar_mm=8.0, webs=3)),
-            _panel("tail_plane", "Tail plane", WingShape(
+            panel("tail_plane", "Tail plane", WingShape(
                 role="tail", length_mm=200.0, root_chord_mm=120.0, tip_chord_mm=100.0, x_mm=-400.0, z_mm=85.0, incidence_deg=-1.0,
                 thickness=0.08, camber=0.0, surface="elevator", surface_share=0.35, surface_from=0.05, surface_to=0.95, spar_mm=0.0)),
-            _panel("fin", "Fin", WingShape(
+            panel("fin", "Fin", WingShape(
                 role="fin", hand="upright", length_mm=140.0, root_chord_mm=120.0, tip_chord_mm=80.0, x_mm=-400.0, z_mm=90.0,
                     incidence_deg=0.0,
                 thickness=0.08, camber=0.0, surface="rudder", surface_share=0.4, surface_from=0.05, surface_to=0.95, spar_mm=0.0)),
@@ -77,7 +77,3 @@ def ruff() -> Project:
             body_length_mm=360.0, body_width_mm=95.0, body_height_mm=85.0, gear_cm2=45.0,
         ),
     })  # fmt: skip
-
-
-def _panel(part_id: str, name: str, shape: WingShape) -> Part:
-    return Part(id=part_id, name=name, count=2 if shape.hand == "pair" else 1, shape=shape, recipe=FOAM)

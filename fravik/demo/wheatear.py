@@ -8,11 +8,10 @@ from __future__ import annotations
 
 from fravik.kinds.newcraft import Wish, sized
 from fravik.model.craft import Battery, Block, FreeStation, Layout, Motor, Propeller
-from fravik.model.project import Part, Project, Spool, Target
-from fravik.model.recipe import Recipe
+from fravik.model.project import Project, Spool, Target
 from fravik.model.wing import Flying, Tilt, TiltDrive, WingShape
 
-FOAM = Recipe(filament="pla_foam", lies="on_end", walls=1, cover_layers=0, core_density=0.0, line_width_mm=0.5, layer_height_mm=0.25)
+from .foamed import panel
 
 
 def wheatear() -> Project:
@@ -57,21 +56,21 @@ def wheatear() -> Project:
         }),
         "parts": (
             *base.parts,
-            _panel("inner", "Wing, inner", WingShape(
+            panel("inner", "Wing, inner", WingShape(
                 length_mm=220.0, root_chord_mm=190.0, tip_chord_mm=180.0, x_mm=72.0, y_mm=60.0, z_mm=-24.0, incidence_deg=3.0,
                     thickness=0.13,
                 camber=0.04, spar_mm=6.0, spar_wall_mm=0.5, spar_at=0.30, joint_by="set_screws", webs=4)),
-            _panel("outer", "Wing, outer", WingShape(
+            panel("outer", "Wing, outer", WingShape(
                 on="inner", length_mm=225.0, root_chord_mm=180.0, tip_chord_mm=165.0, incidence_deg=0.0, dihedral_deg=2.0, thickness=0.13,
                 camber=0.04, spar_mm=5.0, spar_wall_mm=0.5, surface="flaperon", surface_from=0.1, surface_to=0.95, webs=4)),
-            _panel("tip", "Wing, tip", WingShape(
+            panel("tip", "Wing, tip", WingShape(
                 on="outer", length_mm=200.0, root_chord_mm=165.0, tip_chord_mm=130.0, incidence_deg=0.0, dihedral_deg=3.0, washout_deg=2.0,
                 thickness=0.13, camber=0.04, spar_mm=4.0, spar_wall_mm=0.5, webs=3)),
-            _panel("tail_plane", "Tail plane", WingShape(
+            panel("tail_plane", "Tail plane", WingShape(
                 role="tail", length_mm=150.0, root_chord_mm=95.0, tip_chord_mm=80.0, x_mm=-330.0, z_mm=80.0, incidence_deg=-1.5,
                 thickness=0.08, camber=0.0, surface="elevator", surface_share=0.4, surface_from=0.05, surface_to=0.95, spar_mm=0.0,
                     webs=0)),
-            _panel("fin", "Fin", WingShape(
+            panel("fin", "Fin", WingShape(
                 role="fin", hand="upright", length_mm=120.0, root_chord_mm=100.0, tip_chord_mm=70.0, x_mm=-330.0, z_mm=85.0,
                     incidence_deg=0.0,
                 thickness=0.08, camber=0.0, surface="rudder", surface_share=0.4, surface_from=0.05, surface_to=0.95, spar_mm=0.0)),
@@ -85,7 +84,3 @@ def wheatear() -> Project:
             stopped=("tail",), body_length_mm=420.0, body_width_mm=90.0, body_height_mm=80.0, gear_cm2=38.0, body_x_mm=-20.0,
         ),
     })  # fmt: skip
-
-
-def _panel(part_id: str, name: str, shape: WingShape) -> Part:
-    return Part(id=part_id, name=name, count=2 if shape.hand == "pair" else 1, shape=shape, recipe=FOAM)

@@ -9,11 +9,12 @@ from __future__ import annotations
 
 from fravik.kinds.newcraft import Wish, sized
 from fravik.model.craft import Battery, Block, Motor, Propeller
-from fravik.model.project import Part, Project, Spool, Target
-from fravik.model.recipe import Recipe
+from fravik.model.project import Project, Spool, Target
 from fravik.model.wing import Flying, WingShape
 
-SHELL = Recipe(filament="pla_foam", lies="on_end", walls=1, cover_layers=0, core_density=0.0, line_width_mm=0.55, layer_height_mm=0.25)
+from .foamed import FOAM, panel
+
+SHELL = FOAM.model_copy(update={"line_width_mm": 0.55})
 
 
 def whimbrel() -> Project:
@@ -48,14 +49,14 @@ def whimbrel() -> Project:
         }),
         "parts": (
             *(p for p in base.parts if p.shape.kind != "leg"),
-            _panel("middle", "Wing, middle", WingShape(
+            panel("middle", "Wing, middle", recipe=SHELL, shape=WingShape(
                 hand="across", length_mm=235.0, root_chord_mm=200.0, tip_chord_mm=200.0, x_mm=25.0, z_mm=82.0, incidence_deg=0.0,
                 thickness=0.14, camber=0.0, spar_mm=12.0, spar_at=0.28, rear_spar_mm=0.0, webs=4)),
-            _panel("outer", "Wing, outer", WingShape(
+            panel("outer", "Wing, outer", recipe=SHELL, shape=WingShape(
                 on="middle", length_mm=235.0, root_chord_mm=200.0, tip_chord_mm=170.0, sweep_mm=20.0, incidence_deg=0.0, thickness=0.14,
                 camber=0.0, spar_mm=10.0, spar_at=0.28, folds=True, fold_pin_mm=3.0, fold_lug_mm=6.0, fold_arm_mm=14.0, fold_force_n=40.0,
                 fold_play_mm=0.2, webs=4)),
-            _panel("tip", "Wing, tip", WingShape(
+            panel("tip", "Wing, tip", recipe=SHELL, shape=WingShape(
                 on="outer", length_mm=180.0, root_chord_mm=170.0, tip_chord_mm=130.0, sweep_mm=35.0, incidence_deg=0.0, washout_deg=2.0,
                 thickness=0.14, camber=0.0, spar_mm=8.0, spar_at=0.28, surface="elevon", surface_share=0.28, surface_from=0.05,
                 surface_to=0.95, webs=3)),
@@ -66,7 +67,3 @@ def whimbrel() -> Project:
         "flying": Flying(sits="tail", body_length_mm=200.0, body_width_mm=95.0, body_height_mm=110.0, gear_cm2=30.0, cruise_m_s=15.0,
         gain_m_s2=3.0),
     })  # fmt: skip
-
-
-def _panel(part_id: str, name: str, shape: WingShape) -> Part:
-    return Part(id=part_id, name=name, count=2 if shape.hand == "pair" else 1, shape=shape, recipe=SHELL)

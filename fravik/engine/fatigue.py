@@ -18,9 +18,11 @@ from fravik.structure.craft.element import TYPICAL
 from fravik.structure.craft.member import END
 from fravik.structure.craft.response import Complex, into
 from fravik.structure.excitation import Order
+from fravik.structure.failure import CAP, FIBRE, KINDS
 from fravik.structure.fatigue import SENSITIVITY, alternating, damage
 from fravik.structure.notches import Raiser
-from fravik.structure.reserves import CAP, FIBRE, KINDS, StressBasis, all_reserves, sharpened
+from fravik.structure.reserves import all_reserves
+from fravik.structure.stressbasis import StressBasis, sharpened
 
 from .results import Evaluation, MemberResult
 from .shake import PUSH_SPREAD, Shake

@@ -43,14 +43,8 @@ from fravik.structure.member import (
     member_chain,
     solve_member,
 )
-from fravik.structure.reserves import (
-    StressBasis,
-    corner_reserves,
-    packed_cases,
-    stress_basis,
-    unit_directions,
-    unit_indices,
-)
+from fravik.structure.reserves import corner_reserves, packed_cases, unit_directions, unit_indices
+from fravik.structure.stressbasis import StressBasis, stress_basis
 
 from .memo import Memo
 from .results import MemberResult, PartResult, Refused, told

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from fravik.kinds import kind_of
+from fravik.structure.attachments import slipping
+from fravik.structure.failure import BOND, FIBRE
 from fravik.structure.fasteners import screw_hold
 from fravik.structure.joints import Holder, slip_travel_mm
 from fravik.structure.loadcases import CRASH_CASES, case_name
 from fravik.structure.member import root_joint
-from fravik.structure.reserves import BOND, FIBRE, slipping
 from fravik.study.words import money
 
 from .body import solve_pair

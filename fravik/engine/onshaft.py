@@ -14,7 +14,7 @@ from fravik.shape.blade import as_printed_gmm
 from fravik.structure.fatigue import relaxed
 from fravik.structure.pressfit import FRICTION, SOFT_FRICTION, Elastic, grip_nmm, hoop_mpa, pressures_mpa
 from fravik.structure.service import Service, in_service
-from fravik.structure.tubejoint import BEARING
+from fravik.structure.tubejoint import IN_A_HOLE
 
 from .results import PartResult
 
@@ -72,7 +72,7 @@ def _locked(shape: PropellerShape, f: Filament) -> Spread:
     else:
         r = shape.bore_mm / 2
         arm = long * 4 * max(r**2 - (shape.flat_mm - r) ** 2, 0.0) / 12
-    return Spread(*(BEARING * f.s_cross_mpa.at(c) * arm for c in CORNERS))
+    return Spread(*(IN_A_HOLE * f.s_cross_mpa.at(c) * arm for c in CORNERS))
 
 
 def _pressed(project: Project, part: PartResult, shape: PropellerShape) -> Grip:

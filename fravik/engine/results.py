@@ -26,14 +26,15 @@ from fravik.structure.craft.assemble import Craft
 from fravik.structure.craft.free import FreeModes
 from fravik.structure.craft.naming import ModeName
 from fravik.structure.excitation import WAYS, Meeting, ModeBand, Ringing, Way
+from fravik.structure.failure import CaseReserves
 from fravik.structure.faults import StructureFault
 from fravik.structure.impact import speed_from_height_m_s
 from fravik.structure.loadcases import CRASH_CASES
 from fravik.structure.member import Member, MemberAnswer
 from fravik.structure.plate import PlateAnswer
-from fravik.structure.reserves import CaseReserves, StressBasis
 from fravik.structure.rows import RowTables
 from fravik.structure.service import Service
+from fravik.structure.stressbasis import StressBasis
 from fravik.study.margins import Margin, Scores, Verdict, judge
 
 from .scope import Scope

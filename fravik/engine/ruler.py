@@ -10,10 +10,10 @@ import numpy as np
 from fravik.kinds import kind_of
 from fravik.printing.zones import Floats
 from fravik.shape.build import Mesh
+from fravik.structure.failure import CAP, JOINT, KINDS, CaseReserves
 from fravik.structure.loadcases import CRASH_CASES
 from fravik.structure.picture import SectionPicture, section_picture
 from fravik.structure.probe import SectionProbe, probe_section
-from fravik.structure.reserves import CAP, JOINT, KINDS, CaseReserves
 from fravik.structure.rows import straight_line
 
 from .results import Evaluation, MemberResult, PlateResult

@@ -19,6 +19,7 @@ from fravik.power.drawn import flown, rotor
 from fravik.printing.orientation import layer_normal
 from fravik.printing.zones import Floats
 from fravik.shape.blade import blade_of
+from fravik.structure.failure import CaseReserves
 from fravik.structure.fatigue import relaxed
 from fravik.structure.frame import respond
 from fravik.structure.joints import RIGID, JointSprings
@@ -33,9 +34,10 @@ from fravik.structure.member import (
     member_basis,
     member_chain,
 )
-from fravik.structure.reserves import CaseReserves, StressBasis, all_reserves, stress_basis
+from fravik.structure.reserves import all_reserves
 from fravik.structure.softmount import G_MM_S2
 from fravik.structure.spinning import Blown, Ring, held, rings_of, spun_forces, spun_modes_hz
+from fravik.structure.stressbasis import StressBasis, stress_basis
 
 from .memo import Memo
 from .results import PartResult, Refused

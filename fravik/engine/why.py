@@ -8,7 +8,7 @@ from fravik.kinds import kind_of
 from fravik.model.recipe import LIES_LABELS
 from fravik.structure.loadcases import CASES, CRASH_CASES, case_name
 from fravik.structure.notches import Raiser, cure_radius_mm
-from fravik.structure.reserves import section_forces
+from fravik.structure.stressbasis import section_forces
 
 from .results import Evaluation, MemberResult
 from .ruler import Shown, judged

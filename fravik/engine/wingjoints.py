@@ -15,7 +15,7 @@ from fravik.shape.wing import outline_of, placed, thick_mm
 from fravik.structure.fasteners import screw_hold
 from fravik.structure.spar import outline_worth
 from fravik.structure.tubejoint import (
-    BEARING,
+    IN_A_HOLE,
     set_screw_nmm,
     socket_mpa,
     tube_mpa,
@@ -173,7 +173,7 @@ def _in_tube(s: WingShape, host: WingShape, shear: float, moment: float) -> list
 def _in_body(s: WingShape, r: PartResult, shear: float, moment: float) -> list[JointUse]:
     """A tube that ends in the body, in a socket printed like the panel's filament."""
     presses = float(socket_mpa(shear, moment + shear * s.beyond_mm / 2, s.spar_mm, s.beyond_mm))
-    stands = BEARING * r.filament.s_cross_mpa.low
+    stands = IN_A_HOLE * r.filament.s_cross_mpa.low
     words = f"{presses:.1f} of {stands:.0f} MPa on {s.beyond_mm:.0f} mm in a socket of {r.filament.name}"
     return [_alone(s, moment), JointUse("its socket in the body is crushed", presses / stands, words)]
 
@@ -200,11 +200,11 @@ def _turns(s: WingShape, host: WingShape, r: PartResult, torque: float) -> list[
         apart = (s.rear_spar_at - s.spar_at) * s.root_chord_mm
         force = abs(torque) / max(apart, 1.0)
         presses = float(socket_mpa(force, force * s.joint_mm / 2, s.rear_spar_mm, s.joint_mm))
-        stands = BEARING * r.filament.s_cross_mpa.low
+        stands = IN_A_HOLE * r.filament.s_cross_mpa.low
         return [JointUse("the second tube's tunnel is crushed", presses / stands, f"{presses:.1f} of {stands:.0f} MPa on the second tube")]
     if s.joint_by == "pin":
         force = abs(torque) / (PIN_BACK * s.root_chord_mm)
-        presses, stands = force / (s.joint_pin_mm * PIN_DEEP_MM), BEARING * r.filament.s_cross_mpa.low
+        presses, stands = force / (s.joint_pin_mm * PIN_DEEP_MM), IN_A_HOLE * r.filament.s_cross_mpa.low
         return [JointUse("its pin cuts through the rib", presses / stands, f"{presses:.1f} of {stands:.0f} MPa round its pin")]
     if s.joint_by == "glue":
         skin = r.part.recipe.walls * r.part.recipe.line_width_mm

@@ -20,6 +20,7 @@ from fravik.library.air import GRAVITY_M_S2
 from fravik.model.project import OwnCase
 from fravik.printing.zones import Floats
 
+from .failure import BRITTLE_KINDS, KINDS, CaseReserves
 from .impact import (
     OWN_MASS_SHARE,
     POLE_STIFFNESS_N_MM,
@@ -32,7 +33,6 @@ from .impact import (
 )
 from .loadcases import CRASH_CASES, own_key
 from .member import LOADS, MemberAnswer
-from .reserves import BRITTLE_KINDS, KINDS, CaseReserves
 
 G_MM = 9806.65
 ONE_SPOT = 1e-9

@@ -21,7 +21,7 @@ from fravik.model.recipe import Recipe
 from fravik.printing.orientation import layer_normal
 
 from .fasteners import ScrewHold, around_hole, screw_hold
-from .tubejoint import BEARING, socket_mpa
+from .tubejoint import IN_A_HOLE, socket_mpa
 
 Floats = NDArray[np.float64]
 
@@ -154,7 +154,7 @@ def joint_springs(joint: Joint, root: RootGeometry, f: Filament, corner: Corner,
         k[3] = bed * wide**2 / 12 * length
         return JointSprings(k, 0.0, 0.0)
     # hinge: two bearings carry everything but the turn about the pin, which the latch holds
-    ear = BEARING * e * h / 3 / 2
+    ear = IN_A_HOLE * e * h / 3 / 2
     k[0] = k[1] = 2 * ear
     k[3] = k[4] = ear * joint.pin_span_mm**2 / 2
     k[2] = ez * math.pi * joint.pin_mm**2 / h
@@ -179,7 +179,7 @@ def bar_use(joint: Joint, bar: BarGrip, hold: ScrewHold, f: Filament, corner: Co
     pull = n / max(2 * joint.friction * press, 1e-9)
     # a bore presses all round: each screw's pull counts on both of its halves
     grip = np.hypot(t / max(joint.friction * press * bar.outer_mm, 1e-9), pull) if bar.turns else pull
-    crush = socket_mpa(np.hypot(vy, vz), np.hypot(my, mz), bar.outer_mm, bar.length_mm) / (BEARING * f.s_cross_mpa.at(corner))
+    crush = socket_mpa(np.hypot(vy, vz), np.hypot(my, mz), bar.outer_mm, bar.length_mm) / (IN_A_HOLE * f.s_cross_mpa.at(corner))
     return JointUse(crush, "clamp bore crushing", grip, "the bar slips in its clamp")
 
 
@@ -245,7 +245,7 @@ def joint_use(
         press = joint.clamp_screws * hold.preload_n
         grip = np.hypot(t / max(joint.friction * press * joint.tube_mm, 1e-9), n / max(2 * joint.friction * press, 1e-9))
         crush = socket_mpa(np.hypot(vy, vz), np.hypot(my, mz), joint.tube_mm, joint.clamp_length_mm)
-        crush = crush / (BEARING * f.s_cross_mpa.at(corner))
+        crush = crush / (IN_A_HOLE * f.s_cross_mpa.at(corner))
         return JointUse(crush, "clamp bore crushing", grip, "the tube slips in its clamp")
     if joint.kind == "glued":
         area = length * wide
@@ -257,7 +257,7 @@ def joint_use(
     if joint.kind == "hinge":
         ear = root.height_mm / 3
         force = np.hypot(np.hypot(n, vy) / 2, np.hypot(my, t) / joint.pin_span_mm)
-        bearing = force / (joint.pin_mm * ear) / (BEARING * f.s_cross_mpa.at(corner))
+        bearing = force / (joint.pin_mm * ear) / (IN_A_HOLE * f.s_cross_mpa.at(corner))
         latch = mz / (joint.latch_strength_n * joint.latch_radius_mm)
         return JointUse(np.maximum(bearing, latch), "latch" if float(latch.max()) > float(bearing.max()) else "hinge pin bearing", none, "")
     return JointUse(none, "", none, "")

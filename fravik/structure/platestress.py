@@ -15,11 +15,11 @@ from fravik.model.recipe import Recipe
 from fravik.printing.orientation import layer_normal
 from fravik.printing.zones import Floats
 
+from .failure import CAP, CROSS, CRUSH, KINDS, ROAD, SLIDE, SPLIT, CaseReserves, governing
 from .orthotropy import stress_turn
 from .plate import PlateAnswer
 from .printed import CORE, COVER, WALL, Strengths, printed_material, zone_elastics
 from .raisers import flatwise_share, hole_tension, notched
-from .reserves import CAP, CROSS, CRUSH, KINDS, ROAD, SLIDE, SPLIT, CaseReserves, governing
 
 WHOLE = 0.985
 TYPICAL_HOLE = (3.2, 12.0)

@@ -7,119 +7,37 @@ across them in the layer (quadratic with in-plane shear; in covers for each ply)
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
-from fravik.library import screw_through
-from fravik.model.joint import Joint
-from fravik.model.material import Filament
-from fravik.model.recipe import Recipe
-from fravik.printing.orientation import layer_normal
 from fravik.printing.zones import Floats
 
-from .buckling import critical_stress_mpa
-from .fasteners import FULL_WALL_MM, screw_hold
-from .joints import Holder, JointUse, bar_use, bolt_forces, joint_use
+from .attachments import PadForces, bolt_rows, bonded_rows, end_row, pad_rows, root_use
+from .failure import (
+    BEARING,
+    BOND,
+    BUCKLE,
+    CAP,
+    CROSS,
+    CRUSH,
+    FIBRE,
+    JOINT,
+    KINDS,
+    ROAD,
+    SLIDE,
+    SPLIT,
+    TEAR,
+    TOGETHER,
+    CaseReserves,
+    capped,
+    governing,
+)
 from .loadcases import CRASH_CASES
-from .member import Member, MemberAnswer, MemberBasis, root_joint, with_carbon_ends
-from .notches import Raiser, end_raisers
-from .printed import CORE, COVER, WALL, printed_material
+from .printed import CORE, COVER, WALL
 from .section import SectionLine
-from .stress import SectionForces, StressField, curvatures, stresses
-
-KINDS = ("road pull", "road-to-road", "layer split", "layer shear", "core crush", "wall buckling", "carbon", "bond line",
-         "bearing", "bolt tear-out", "joint")  # fmt: skip
-ROAD, CROSS, SPLIT, SLIDE, CRUSH, BUCKLE, FIBRE, BOND, BEARING, TEAR, JOINT = range(len(KINDS))
-# kinds in which two strengths act together, squares summed
-TOGETHER = (CROSS, SPLIT, SLIDE, CRUSH)
-BRITTLE_KINDS = frozenset({"layer split", "layer shear", "carbon", "bond line", "joint"})
-BEARING_FACTOR = 1.6
-MOTOR_SCREWS = 4
-SCREW_SHEAR = 0.6  # of its proof stress; a screw's own (von Mises, 0.577)
-# in-plane force N and moment N mm on an arm's pad by case
-PadForces = dict[str, tuple[float, float]]
-CAP = 99.0
-
-
-@dataclass(frozen=True)
-class CaseReserves:
-    """Reserves of one member in one case: (kinds, positions), capped at CAP; and the governing one."""
-
-    values: Floats
-    kind: str
-    position_mm: float
-    reserve: float
-    detail: str = ""
-
-    def envelope(self) -> Floats:
-        """Least reserve at each position."""
-        return self.values.min(axis=0)
-
-
-@dataclass(frozen=True)
-class StressBasis:
-    """Everything about a member at one corner that does not depend on the load case."""
-
-    member: Member
-    basis: MemberBasis
-    answer: MemberAnswer
-    joint: Joint
-    filament: Filament
-    recipe: Recipe
-    raisers: tuple[Raiser, ...]
-    pull: Floats
-    up: Floats
-    side: Floats
-    layer: Floats
-    buckling_mpa: tuple[float, float]
-    wall_mm: float
-
-
-def _factors(arc_mm: Floats, raisers: tuple[Raiser, ...]) -> tuple[Floats, Floats, Floats, Floats]:
-    out = np.ones((4, len(arc_mm) - 1))
-    for r in raisers:
-        factor = np.array([[r.pull], [r.up], [r.side], [r.layer]])
-        np.maximum(out, factor, out=out, where=r.over(arc_mm))
-    return out[0], out[1], out[2], out[3]
-
-
-def member_raisers(member: Member, answer: MemberAnswer) -> tuple[Raiser, ...]:
-    """Every stress raiser along a member, carbon ends included."""
-    q = answer.material.notch_sensitivity
-    raisers = member.form.raisers(q)
-    for glued in (member.carbon, member.facing):
-        raisers += end_raisers(glued, with_carbon_ends(member, answer), q)
-    return tuple(r for r in raisers if r.end_mm > 0 and r.start_mm < member.ruler_mm)
-
-
-def stress_basis(
-    member: Member, basis: MemberBasis, answer: MemberAnswer, joint: Joint, f: Filament, recipe: Recipe,
-    like: StressBasis | None = None,
-) -> StressBasis:  # fmt: skip
-    """Prepare stress recovery once for all cases; another corner's basis (``like``) lends its raisers."""
-    raisers = member_raisers(member, answer) if like is None else like.raisers
-    factors = _factors(member.path.arc_mm, raisers) if like is None else (like.pull, like.up, like.side, like.layer)
-    walls = recipe.walls * recipe.line_width_mm
-    return StressBasis(
-        member, basis, answer, root_joint(member.form, joint), f, recipe, raisers,
-        *factors, critical_stress_mpa(member, answer.material, recipe), walls,
-    )  # fmt: skip
-
-
-def sharpened(basis: StressBasis, q: float) -> StressBasis:
-    """The same where every raiser of the shape is felt by a notch sensitivity of at least ``q``."""
-    member = basis.member
-    sharp = member.form.raisers(max(q, basis.answer.material.notch_sensitivity))
-    raisers = tuple(r for r in sharp if r.end_mm > 0 and r.start_mm < member.ruler_mm)
-    pull, up, side, layer = _factors(member.path.arc_mm, (*raisers, *(r for r in basis.raisers if not r.field)))
-    return replace(basis, raisers=raisers, pull=pull, up=up, side=side, layer=layer)
-
-
-def section_forces(basis: StressBasis, combos: Floats) -> SectionForces:
-    """Internal forces at every position in every case; ``combos`` (loads, cases)."""
-    every = basis.answer.forces @ combos
-    return SectionForces(*(every[i] for i in range(6)))
+from .stress import SectionForces, StressField, stresses
+from .stressbasis import StressBasis, section_forces
 
 
 @dataclass(frozen=True)
@@ -319,137 +237,18 @@ def _case_reserves(
     """Reserves at several corners from what their plastic takes, ``index`` (corners, 6 kinds, S, cases), and the joints' share."""
     corners, own, n, cases = index.shape
     values = np.full((corners, len(KINDS), n, cases), CAP)
-    values[:, :own] = _reserve(index)
+    values[:, :own] = capped(index)
     details, ends = [], []
     for mine, basis, force, root, pad in zip(values, bases, forces, roots, pads, strict=True):
         if basis.answer.inserts:
-            mine[FIBRE], mine[BOND] = _bonded_rows(basis, force)
-        mine[BEARING, 0], mine[TEAR, 0] = _bolt_rows(basis, root)
-        use = _root_use(basis, root)
-        mine[JOINT, 0] = _reserve(use.broken)
+            mine[FIBRE], mine[BOND] = bonded_rows(basis, force)
+        mine[BEARING, 0], mine[TEAR, 0] = bolt_rows(basis, root)
+        use = root_use(basis, root)
+        mine[JOINT, 0] = capped(use.broken)
         ends.append("motor screws")
         if basis.member.form.end_grip is not None:
-            mine[JOINT, -1], ends[-1] = _end_row(basis, force, [n in CRASH_CASES for n in names])
+            mine[JOINT, -1], ends[-1] = end_row(basis, force, [n in CRASH_CASES for n in names])
         elif pad:
-            mine[BEARING, -1], mine[TEAR, -1], mine[JOINT, -1] = _pad_rows(basis, names, pad)
+            mine[BEARING, -1], mine[TEAR, -1], mine[JOINT, -1] = pad_rows(basis, names, pad)
         details.append(use.what)
     return governing(values, names, bases[0].member.positions_mm, details, ends)
-
-
-def _root_use(basis: StressBasis, root: Floats) -> JointUse:
-    """How the root joint bears forces (6, cases), in the plastic that holds it."""
-    by = basis.member.root_holder or Holder(basis.filament, basis.recipe)
-    return joint_use(basis.joint, basis.member.root, by.filament, basis.answer.corner, by.recipe, root)
-
-
-def _end_row(basis: StressBasis, f: SectionForces, crash: list[bool]) -> tuple[Floats, str]:
-    """Reserve (cases,) of the clamp round a bar's end, which the bar's last forces pass: crushed, or in use slipped, as then the motor
-    leans. In a crash slipping breaks nothing."""
-    grip, by = basis.member.form.end_grip, basis.member.end_holder or Holder(basis.filament, basis.recipe)
-    assert grip is not None
-    last = np.stack([x[-1] for x in (f.n, f.v_y, f.v_z, f.t, f.m_y, f.m_z)])
-    hold = screw_hold(basis.joint, by.filament, basis.answer.corner, by.recipe, True)
-    use = bar_use(basis.joint, grip, hold, by.filament, basis.answer.corner, last)
-    slipping = np.where(crash, 0.0, use.slipping)
-    slips = bool(slipping.max() > use.broken.max())
-    return _reserve(np.maximum(use.broken, slipping)), "the motor holder slips" if slips else "the motor holder is crushed"
-
-
-def _reserve(index: Floats) -> Floats:
-    """Strength over stress, at most CAP, from stress over strength."""
-    return np.asarray(1.0 / np.maximum(index, 1.0 / CAP))
-
-
-def governing(values: Floats, names: list[str], positions_mm: Floats, joints: list[str], ends: list[str]) -> list[dict[str, CaseReserves]]:
-    """At each corner every case's reserves (corners, kinds, positions, cases) with the kind and position of its least; ``joints`` and
-    ``ends`` say what a corner's root joint, and what holds at its end, fail by."""
-    corners, kinds, positions, cases = values.shape
-    flat = values.reshape(corners, kinds * positions, cases)
-    least = flat.argmin(axis=1)
-    found = np.take_along_axis(flat, least[:, None], axis=1)[:, 0].tolist()
-    where = positions_mm.tolist()
-    out = []
-    for mine, joint, end, places, reserves in zip(values, joints, ends, least.tolist(), found, strict=True):
-        each = {}
-        for c, (name, at, reserve) in enumerate(zip(names, places, reserves, strict=True)):
-            k, i = divmod(at, positions)
-            detail = "" if k != JOINT else joint if i == 0 else end
-            each[name] = CaseReserves(mine[:, :, c], KINDS[k], where[i], reserve, detail)
-        out.append(each)
-    return out
-
-
-def _bonded_rows(basis: StressBasis, f: SectionForces) -> tuple[Floats, Floats]:
-    """Carbon and facings: stress in them, and shear in their bond lines (shear flow, and entry at the ends)."""
-    s = basis.answer.section
-    fibre, bond = np.full(f.n.shape, CAP), np.full(f.n.shape, CAP)
-    ky, kz = curvatures(s, f.m_y, f.m_z)
-    kvy, kvz = curvatures(s, f.v_z, -f.v_y)
-    for i in basis.answer.inserts:
-        there = (i.area_mm2 > 0)[:, None]
-        dz, dy = (i.z_mm - s.z_c_mm)[:, None], (i.y_mm - s.y_c_mm)[:, None]
-        half_z, half_y = i.height_mm[:, None] / 2, i.width_mm[:, None] / 2
-        middle = f.n / s.ea_n[:, None] + dz * ky - dy * kz
-        edge = np.abs(middle) + np.abs(half_z * ky) + np.abs(half_y * kz)
-        stress = i.modulus_mpa * i.share[:, None] * edge
-        fibre = np.where(there, np.minimum(fibre, _ratio(i.strength_mpa, stress)), fibre)
-        area = np.maximum(i.area_mm2, 1e-9)[:, None]
-        flow = np.abs(i.modulus_mpa * i.share[:, None] * area * (dz * kvy - dy * kvz)) / i.bonded_mm[:, None]
-        # at an end the load that the full bar would carry has one entry length to get in
-        missing = (1 - i.share[:, None]) * i.modulus_mpa * area
-        held = i.modulus_mpa * area * np.abs(
-            f.n / (s.ea_n[:, None] + missing) + dz * f.m_y / (s.ei_up_nmm2[:, None] + missing * dz**2)
-            - dy * f.m_z / (s.ei_side_nmm2[:, None] + missing * dy**2)
-        )  # fmt: skip
-        entry = held * (1 - i.share[:, None]) / (i.bonded_mm[:, None] * i.entry_mm)
-        bond = np.where(there, np.minimum(bond, _ratio(i.bond_mpa, flow + entry)), bond)
-    return fibre, bond
-
-
-def _ratio(strength: float, stress: Floats) -> Floats:
-    return np.minimum(strength / np.maximum(stress, strength / CAP), CAP)
-
-
-def _bolt_rows(basis: StressBasis, root: Floats) -> tuple[Floats, Floats]:
-    """Bearing and tear-out of tongue bolts, which take sideways bending and pull as an elastic group. ``root`` (6, cases)."""
-    g, by = basis.member.root, basis.member.root_holder
-    cases = root.shape[1]
-    if not g.bolts_mm or (basis.joint.kind != "bolted" and g.bar is None):
-        return np.full(cases, CAP), np.full(cases, CAP)
-    force = bolt_forces(g.bolts_mm, root[0], root[1], root[5])
-    d, h = g.bolt_hole_mm, g.height_mm
-    recipe = by.recipe if by is not None else basis.recipe
-    m = printed_material(by.filament, recipe, basis.answer.corner) if by is not None else basis.answer.material
-    wall = recipe.walls * recipe.line_width_mm
-    st, up = m.strengths, abs(float(layer_normal(recipe)[2])) > 0.7
-    solid = min(1.0, wall / FULL_WALL_MM) * (1 - m.core_share) + m.core_share
-    crush = (st.cross_mpa if up else st.layer_mpa) * solid
-    bearing = _ratio(BEARING_FACTOR * crush, force / (d * h))
-    bolts = np.array(g.bolts_mm)
-    edge = min(g.tongue_width_mm / 2 - float(bolts[:, 1].max()), float(bolts[:, 0].min()) + g.tongue_length_mm)
-    depth = max(edge - d / 2, 0.1)
-    shear_area = 2 * h * (min(depth, 2 * wall) + m.core_share * max(depth - 2 * wall, 0.0))
-    tear = _ratio(st.plane_shear_mpa if up else st.layer_shear_mpa, force / shear_area)
-    return bearing, tear
-
-
-def _pad_rows(basis: StressBasis, names: list[str], pad: PadForces) -> tuple[Floats, Floats, Floats]:
-    """Bearing and tear-out of the motor's four screws in the pad, and their own shear; each (cases,)."""
-    p, m = basis.member.form.pad, basis.answer.material
-    assert p is not None
-    r, d, h = p.circle_mm / 2, p.hole_mm, p.thickness_mm
-    force = np.array([pad[n][0] / MOTOR_SCREWS + pad[n][1] / (MOTOR_SCREWS * r) for n in names])
-    st, up = m.strengths, abs(float(layer_normal(basis.recipe)[2])) > 0.7
-    solid = min(1.0, basis.wall_mm / FULL_WALL_MM) * (1 - m.core_share) + m.core_share
-    bearing = _ratio(BEARING_FACTOR * (st.cross_mpa if up else st.layer_mpa) * solid, force / (d * h))
-    depth = max(p.diameter_mm / 2 - r - d / 2, 0.1)
-    shear_area = 2 * h * (min(depth, 2 * basis.wall_mm) + m.core_share * max(depth - 2 * basis.wall_mm, 0.0))
-    tear = _ratio(st.plane_shear_mpa if up else st.layer_shear_mpa, force / shear_area)
-    size = screw_through(d)
-    return bearing, tear, _ratio(SCREW_SHEAR * size.proof_mpa, force / size.stress_area_mm2)
-
-
-def slipping(basis: StressBasis, combination: Floats) -> float:
-    """Share of the joint's grip that a case uses; over 1 it slips (0 for joints that cannot)."""
-    root = (basis.answer.root @ combination)[:, None]
-    return float(_root_use(basis, root).slipping[0])

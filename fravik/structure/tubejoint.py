@@ -17,7 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
-BEARING = 1.6  # strength of a plastic pressed in a hole over its strength in pull: a working assumption
+IN_A_HOLE = 1.6  # strength of a plastic pressed in a hole over its strength in pull: a working assumption
 FROM_INSIDE = (math.pi**2 - 8) / (4 * math.pi**2)
 FROM_OUTSIDE = 1 / math.pi
 

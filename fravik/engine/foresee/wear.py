@@ -16,10 +16,10 @@ from fravik.kinds.drives import unlike
 from fravik.kinds.framing import owner_of
 from fravik.model.material import Filament
 from fravik.model.project import Part
+from fravik.structure.attachments import slipping
 from fravik.structure.fatigue import SENSITIVITY, relaxed
 from fravik.structure.loadcases import FLIGHT_CASES, case_name
 from fravik.structure.notches import Raiser, cure_radius_mm
-from fravik.structure.reserves import slipping
 from fravik.study.findings import Cure, Finding, Weight
 
 SHORT_H, LONG_H, LOOK_H = 2.0, 30.0, 5.0

@@ -18,14 +18,16 @@ from fravik.shape.guard import guard_solid
 from fravik.shape.leg import leg_solid
 from fravik.shape.stations import ARRANGEMENTS, in_plan
 from fravik.structure.body import body_points, condense, root_compliances, tie_faces, used_slots
+from fravik.structure.failure import ROAD
 from fravik.structure.member import LOADS, Member, MemberAnswer, MemberBasis, build_member, member_basis, member_chain, solve_member
 from fravik.structure.plate import CELL_MM, PlateGrid, bonded_under, solve_plate
 from fravik.structure.platesection import PlateSection
 from fravik.structure.printed import printed_material
 from fravik.structure.raisers import shoulder_flatwise
-from fravik.structure.reserves import ROAD, all_reserves, stress_basis
+from fravik.structure.reserves import all_reserves
 from fravik.structure.rows import row_tables, straight_line
 from fravik.structure.section import section_basis, section_line
+from fravik.structure.stressbasis import stress_basis
 
 from .check import Basis, Check
 from .sections import SOLID, even_plastic

@@ -7,13 +7,14 @@ from functools import cached_property
 from pathlib import Path
 
 from PyQt6.QtCore import QTimer
-from PyQt6.QtGui import QHideEvent, QResizeEvent, QShowEvent
-from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QMenu, QPushButton, QStackedWidget, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QMenu, QPushButton, QStackedWidget, QToolButton, QWidget
 
 from fravik.app import theme
 from fravik.app.session import Session
+from fravik.app.views.asking import AskingView, first_card, two_columns
 from fravik.app.views.parts.controls import PartControls
-from fravik.app.widgets.basics import Card, clear, label, scrolled
+from fravik.app.widgets.basics import Card, clear, scrolled
 from fravik.app.widgets.short import ShortButton, Tabs
 from fravik.engine.betterblade import Better, better_blades
 from fravik.engine.compare import Edits
@@ -43,16 +44,14 @@ WAYS = 1
 TABS = ("Beside the bought", "Ways out", "Making, shape", "Readings")
 
 
-class PropellerView(QWidget):
+class PropellerView(AskingView):
     """The blade, its angle and its lift at the left; whether it may spin, its section and how it is made at the right."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self.session, self.part_id = session, ""
+        super().__init__(session)
+        self.part_id = ""
         self.sight: PropellerSight | None = None
-        self._asked: tuple[Project, str] | None = None
         self._looking: tuple[Project, str] | None = None
-        self._on_show = False
         self._lies: tuple[SpunWay, ...] = ()
         self._found: tuple[SpunWay, ...] | None = None
         self._better: tuple[Better, ...] | None = None
@@ -60,36 +59,13 @@ class PropellerView(QWidget):
         self._pick.setSingleShot(True)
         self._pick.setInterval(20)
         self._pick.timeout.connect(self._show_section)
-        self.stack = QStackedWidget()
-        outer = QVBoxLayout(self)
-        outer.setContentsMargins(0, 0, 0, 0)
-        outer.addWidget(self.stack)
-        self.stack.addWidget(self._empty())
-        self.stack.addWidget(self._page())
+        self.first = QPushButton("Draw one")
+        self.first.clicked.connect(self.add)
+        self.stack = self.either(first_card("A propeller of your own", NONE, self.first, CAUTION), self._page())
         theme.on_change(self._redraw)
 
-    def _empty(self) -> QWidget:
-        card = Card("A propeller of your own")
-        card.column.addWidget(label(NONE, "", wrap=True))
-        row = QHBoxLayout()
-        self.first = QPushButton("Draw one")
-        self.first.setObjectName("strong")
-        self.first.clicked.connect(self.add)
-        row.addWidget(self.first)
-        row.addStretch(1)
-        card.column.addLayout(row)
-        card.column.addWidget(label(CAUTION, "caution", wrap=True))
-        card.column.addStretch(1)
-        return card
-
     def _page(self) -> QWidget:
-        page = QWidget()
-        row = QHBoxLayout(page)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(8)
-        left, right = QVBoxLayout(), QVBoxLayout()
-        for column in (left, right):
-            column.setSpacing(8)
+        page, left, right = two_columns()
         self.plan, self.angle, self.lift = BladePlan(), AngleCard(), LiftCard()
         self.plan.picked.connect(lambda _: self._pick.start())
         self.plan.moved.connect(self.move_station)
@@ -106,8 +82,6 @@ class PropellerView(QWidget):
         pair.addWidget(self.lies, 65)
         right.addLayout(pair, 5)
         right.addWidget(self._tabs_card(), 6)
-        row.addLayout(left, 1)
-        row.addLayout(right, 1)
         return page
 
     def _blade_card(self) -> Card:
@@ -174,15 +148,6 @@ class PropellerView(QWidget):
 
     # what is shown
 
-    def showEvent(self, event: QShowEvent | None) -> None:
-        super().showEvent(event)
-        self._on_show, self._asked = True, None
-        self.refresh()
-
-    def hideEvent(self, event: QHideEvent | None) -> None:
-        super().hideEvent(event)
-        self._on_show = False
-
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
         self.section_card.setVisible(self.height() >= theme.sized(LOW_PX))
@@ -247,7 +212,7 @@ class PropellerView(QWidget):
     def _look_for_ways(self) -> None:
         """What would let it turn faster, and what would hover longer."""
         asked, sight, engine = self._asked, self.sight, self.session.engine
-        if asked is None or sight is None or self._looking == asked:
+        if not isinstance(asked, tuple) or sight is None or self._looking == asked:
             return
         self._looking = asked
 

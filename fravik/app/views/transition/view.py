@@ -5,11 +5,12 @@ from __future__ import annotations
 from concurrent.futures import Future
 from pathlib import Path
 
-from PyQt6.QtGui import QHideEvent, QResizeEvent, QShowEvent
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout
 
 from fravik.app import theme
 from fravik.app.session import Session
+from fravik.app.views.asking import AskingView
 from fravik.app.widgets.basics import Card, label, scrolled
 from fravik.app.widgets.short import Short, Tabs
 from fravik.engine.cardfiles import card_files
@@ -34,17 +35,15 @@ BUSY = "Being worked out: balance at 1200 points, the way out and back, and flig
 LOW_PX, STEPS_PX = 560, 204
 
 
-class TransitionView(QWidget):
+class TransitionView(AskingView):
     """Map at the left, forces and pages at the right, steps below."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self.session = session
+        super().__init__(session)
         self.sight: TransitionSight | None = None
         self.result: Evaluation | None = None
-        self._asked: object = None
         self._remedies: tuple[Remedy, ...] | None = None
-        self._on_show, self._step_id = False, ""
+        self._step_id = ""
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(8)
@@ -91,15 +90,6 @@ class TransitionView(QWidget):
         return card
 
     # what is shown
-
-    def showEvent(self, event: QShowEvent | None) -> None:
-        super().showEvent(event)
-        self._on_show, self._asked = True, None
-        self.refresh()
-
-    def hideEvent(self, event: QHideEvent | None) -> None:
-        super().hideEvent(event)
-        self._on_show = False
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)

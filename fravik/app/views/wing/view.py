@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from concurrent.futures import Future
 
-from PyQt6.QtGui import QResizeEvent, QShowEvent
-from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QStackedWidget, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QToolButton, QVBoxLayout, QWidget
 
 from fravik.app import theme
 from fravik.app.session import Session
+from fravik.app.views.asking import AskingView, first_card, two_columns
 from fravik.app.views.parts.controls import PartControls
 from fravik.app.widgets.basics import Card, label, scrolled
 from fravik.app.widgets.short import Tabs
@@ -31,44 +32,21 @@ TABS = ("Panel", "Joints, hinges")
 LOW_PX = 580
 
 
-class WingView(QWidget):
+class WingView(AskingView):
     """Plan and spar at the left, section, steadiness and the panel's fields at the right."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self.session, self.part_id = session, ""
+        super().__init__(session)
+        self.part_id = ""
         self.sight: WingSight | None = None
         self.result: Evaluation | None = None
-        self._asked: object = None
-        self.stack = QStackedWidget()
-        outer = QVBoxLayout(self)
-        outer.setContentsMargins(0, 0, 0, 0)
-        outer.addWidget(self.stack)
-        self.stack.addWidget(self._empty())
-        self.stack.addWidget(self._page())
+        self.first = QPushButton("Draw one")
+        self.first.clicked.connect(lambda: self.add("wing"))
+        self.stack = self.either(first_card("A wing", NONE, self.first), self._page())
         theme.on_change(self._redraw)
 
-    def _empty(self) -> QWidget:
-        card = Card("A wing")
-        card.column.addWidget(label(NONE, "", wrap=True))
-        row = QHBoxLayout()
-        self.first = QPushButton("Draw one")
-        self.first.setObjectName("strong")
-        self.first.clicked.connect(lambda: self.add("wing"))
-        row.addWidget(self.first)
-        row.addStretch(1)
-        card.column.addLayout(row)
-        card.column.addStretch(1)
-        return card
-
     def _page(self) -> QWidget:
-        page = QWidget()
-        row = QHBoxLayout(page)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(8)
-        left, right = QVBoxLayout(), QVBoxLayout()
-        for column in (left, right):
-            column.setSpacing(8)
+        page, left, right = two_columns(11, 9)
         self.plan_card, self.plan = Card("What it carries"), WingPlan()
         self.plan.moved.connect(self._show_section)
         self.plan.picked.connect(self.open_part)
@@ -106,16 +84,9 @@ class WingView(QWidget):
             self.tabs.addTab(widget, title)
         tabs_card.column.addWidget(self.tabs, 1)
         right.addWidget(tabs_card, 4)
-        row.addLayout(left, 11)
-        row.addLayout(right, 9)
         return page
 
     # what is shown
-
-    def showEvent(self, event: QShowEvent | None) -> None:
-        super().showEvent(event)
-        self._asked = None
-        self.refresh()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
@@ -144,7 +115,7 @@ class WingView(QWidget):
         engine = self.session.engine
 
         def make() -> WingSight | str | None:
-            if self._asked is not project:
+            if self._asked is not project or not self._on_show:
                 return ""
             try:
                 return wing_sight(engine.memo, result)
