@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -11,13 +12,16 @@ from hypothesis import strategies as st
 from fravik.engine.evaluate import Engine
 from fravik.engine.foresee import foresee
 from fravik.engine.results import Evaluation
-from fravik.kinds import places_of
+from fravik.engine.validate.plates import even_plate
+from fravik.kinds import kind_of, places_of
 from fravik.kinds.newpart import part_for
 from fravik.model.paths import set_at, set_many
 from fravik.model.project import Part, Project
 from fravik.model.shapes import DeckShape
 from fravik.shape.build import loose_pieces
 from fravik.shape.deck import deck_plan, grid, standoffs
+from fravik.structure.pinned import on_pins
+from fravik.structure.plate import factor_plate
 
 
 def _with(project: Project, *decks: Part) -> Project:
@@ -51,7 +55,60 @@ def test_they_weigh_and_leave_the_rest_judged(engine: Engine, project: Project, 
     assert not stacked.scope.structure
     reserve = next(m for m in stacked.margins if m.metric == "least_reserve")
     assert reserve.value is not None
-    assert "first" in reserve.detail and "not judged" in reserve.detail  # noqa: PT018
+    assert "not judged" not in reserve.detail
+    # nothing stands on them: they bear themselves with ease
+    assert {"first", "second", "hung"} <= set(stacked.plates)
+    assert all(c.reserve > 10 for p in ("first", "second", "hung") for c in stacked.plates[p].cases["typical"].values())
+
+
+def _loaded(project: Project, **more: Any) -> Project:
+    """The pack on a deck over the body."""
+    high = float(places_of(project.part("top"), project)[0].at_mm[2]) + project.part("top").shape.thickness_mm  # type: ignore[union-attr]
+    deck = _deck("roof", standoff_mm=25.0, **more)
+    b = project.components.battery
+    top = high + 25.0 + deck.shape.thickness_mm  # type: ignore[union-attr]
+    return set_at(_with(project, deck), "components.battery.z_mm", top + b.height_mm / 2)
+
+
+def test_a_deck_bears_what_stands_on_it(engine: Engine, project: Project) -> None:
+    def worst(made: Project) -> float:
+        result = engine.evaluate(made)
+        for corner in ("low", "typical", "high"):
+            assert set(result.plates["roof"].cases[corner]) == {"pull_up", "hard_landing", "flat_drop"}  # type: ignore[index]
+        low, usual = (result.plates["roof"].cases[c]["hard_landing"].reserve for c in ("low", "typical"))  # type: ignore[index]
+        assert low <= usual
+        return usual
+
+    plain = worst(_loaded(project))
+    assert plain < 5, "a pack is a load"
+    assert worst(_loaded(project, thickness_mm=4.0)) > 1.5 * plain
+    heavy = set_at(_loaded(project), "components.battery.mass_g", 2 * project.components.battery.mass_g)
+    assert worst(heavy) < 0.75 * plain
+    # one deck over another: the lower one bears both
+    both = _with(_loaded(project), _deck("over", over="roof", standoff_mm=45.0))
+    assert worst(both) <= plain * 1.05
+    weak = engine.evaluate(_loaded(project, thickness_mm=1.2))
+    assert any(f.id == "strength:roof" for f in foresee(engine, weak))
+    assert next(m for m in weak.margins if m.metric == "least_reserve").detail.startswith("roof")
+    steps = [s for ladder in kind_of(weak.project.part("roof").shape).ladders(weak.project.part("roof"), weak.project.part("roof").shape,
+             weak.project) for s in ladder]  # fmt: skip
+    assert worst(set_many(weak.project, steps[-1].edits)) > worst(weak.project)
+
+
+@settings(max_examples=25)
+@given(long=st.floats(50.0, 160.0), wide=st.floats(40.0, 120.0), x=st.floats(-0.4, 0.4), y=st.floats(-0.4, 0.4), push=st.floats(0.5, 60.0))
+def test_pins_balance_what_stands_on_a_plate(long: float, wide: float, x: float, y: float, push: float) -> None:
+    grid, section = even_plate(long, wide, 3.0, 12, 10)
+    pins = np.array([(sx * 0.4 * long, sy * 0.4 * wide) for sx in (-1, 1) for sy in (-1, 1)])
+    at = np.array([(x * long, y * wide), (0.0, 0.0)])
+    loads = np.array([-push, -0.3 * push])
+    answer, forces, sag = on_pins(grid, section, factor_plate(grid, section), pins, 2.0, at, loads)
+    take, points = forces[2 : 5 * 4 : 5], np.concatenate([pins, at])
+    assert take.sum() == pytest.approx(-loads.sum(), rel=1e-6)
+    assert np.abs((points * forces[2::5, None]).sum(axis=0)).max() < 1e-5 * push * long
+    twice = on_pins(grid, section, factor_plate(grid, section), pins, 2.0, at, 2 * loads)
+    assert twice[2] == pytest.approx(2 * sag, rel=1e-9)
+    assert np.isfinite(answer.strains(forces[:, None])[0]).all()
 
 
 def test_what_keeps_a_deck_from_standing(engine: Engine, project: Project) -> None:

@@ -118,6 +118,12 @@ def _cells(r: PartResult) -> PlateCells:
     return PlateCells(tables, grid, each, factor_plate(grid, each["typical"]))
 
 
+def plate_cells(memo: Memo, r: PartResult) -> PlateCells:
+    """A plate's cells and sections, remembered by what it is."""
+    own = (r.given, r.part.recipe, r.part.facing, r.filament)
+    return memo.get("plate cells", own, lambda: told(r.part, lambda: _cells(r)))
+
+
 @dataclass(frozen=True)
 class Held:
     """What holds a plate: unit loads on all its faces and on the few that tell how a bonded root gives, and what ties them to the
@@ -194,7 +200,7 @@ def solve_pair(memo: Memo, project: Project, parts: dict[str, PartResult]) -> Bo
     for name in names:
         r = parts[found[name].id]
         own = (r.given, r.part.recipe, r.part.facing, r.filament)
-        cells = memo.get("plate cells", own, lambda r=r: told(r.part, lambda: _cells(r)))  # type: ignore[misc]
+        cells = plate_cells(memo, r)
         keys.append((own, place))
         # plates of one outline are held alike
         where = (cells.grid.x_mm.tobytes(), cells.grid.y_mm.tobytes(), (cells.grid.cover > 0).tobytes(), place)

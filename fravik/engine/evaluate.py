@@ -45,6 +45,7 @@ from .aloft import ALOFT, aloft
 from .body import judge_plates, solve_pair
 from .budget import COST_SPREAD, Found, budgets
 from .craft import whole_craft
+from .decks import judge_decks
 from .drivetrain import ASKED, answered, drive_of
 from .members import judge_members, solve, working_band_hz
 from .memo import Memo
@@ -227,6 +228,7 @@ class Engine:
                 solved[k] = solve(self.memo, r, project, base, key, _holders(project, r.part, parts))
         members, downs = judge_members(self.memo, project, solved, craft, power, shares)
         plates = judge_plates(self.memo, project, parts, body, members, downs)
+        plates |= judge_decks(self.memo, project, parts, downs)
         reach = max(working_band_hz(project, power)[1] * max(o.per_rev for o in orders_of(project, power)), 1.0)
         return Judged(members, plates, whole_craft(self.memo, project, parts, solved, body, power, MODES_REACH * reach))
 

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from fravik.kinds import kind_of
 from fravik.kinds.spinning import drawn, is_propeller
-from fravik.model.project import Part
+from fravik.model.project import Part, Project
 from fravik.plan.sheet import sheet_html, sheet_pdf
 from fravik.plan.table import SheetRow, parts_csv
 from fravik.shape.build import Mesh, mirrored
@@ -50,12 +50,12 @@ def export_all(
     files: dict[str, str | bytes] = {}
     if "stl" in kinds:
         for row, mesh in chosen:
-            other = len(kind_of(row.part.shape).other_hands(row.part, row.part.shape))
+            other = len(kind_of(row.part.shape).other_hands(row.part, row.part.shape, result.project))
             files[f"{row.part.id}_x{row.part.count - other}.stl"] = stl_bytes(mesh)
             if other:
                 files[f"{row.part.id}_other_hand_x{other}.stl"] = stl_bytes(mirrored(mesh))
     if "3mf" in kinds:
-        files[f"{stem}.3mf"] = parts_3mf_bytes([i for row, mesh in chosen if row.printed for i in _hands(row, mesh)])
+        files[f"{stem}.3mf"] = parts_3mf_bytes([i for row, mesh in chosen if row.printed for i in _hands(row, mesh, result.project)])
     if "csv" in kinds:
         files[f"{stem}-parts.csv"] = parts_csv(rows)
     if "json" in kinds:
@@ -88,8 +88,8 @@ def blade_files(part: Part, kinds: tuple[str, ...], paper: str) -> dict[str, str
     return out
 
 
-def _hands(row: SheetRow, mesh: Mesh) -> list[MeshItem]:
+def _hands(row: SheetRow, mesh: Mesh, project: Project) -> list[MeshItem]:
     """A part as it is drawn, and its other hand where it has one."""
-    other = len(kind_of(row.part.shape).other_hands(row.part, row.part.shape))
+    other = len(kind_of(row.part.shape).other_hands(row.part, row.part.shape, project))
     out = [MeshItem(row.part.name, mesh, row.part.count - other, row.settings())]
     return out + ([MeshItem(f"{row.part.name}, other hand", mirrored(mesh), other, row.settings())] if other else [])

@@ -85,7 +85,8 @@ def twin_note(result: Evaluation, part_id: str) -> str:
 
 def pair_note(engine: Engine, result: Evaluation, part_id: str) -> str:
     """For a body plate: how much stiffer the two are together than apart."""
-    if part_id not in result.plates or len(result.plates) < 2:
+    pair = [p for p in result.plates.values() if p.body_key is not None]
+    if part_id not in {p.part_id for p in pair} or len(pair) < 2:
         return ""
     key = result.plates[part_id].body_key
 

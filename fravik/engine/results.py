@@ -101,7 +101,8 @@ class MemberResult:
 
 @dataclass(frozen=True)
 class PlateResult:
-    """One body plate at all corners: reserves by position along it. ``ei_nmm2`` is of the whole width at each."""
+    """One plate at all corners, of the body or (without a ``body_key``) on standoffs: reserves by place along it.
+    ``ei_nmm2`` is of the whole width at each."""
 
     part_id: str
     tables: RowTables

@@ -137,7 +137,7 @@ def lots_of(
             part.id, part.name, want, Outline(job.outline), job.layers.top_mm, seconds, job.grams + job.waste_grams, row.filament,
             float(job.layers.top_mm[-1]), job.risk, kind_of(part.shape).printed_first, _size(job),
             {printer: times[part.id] for printer, times in (elsewhere or {}).items()}, part.laying.pauses,
-            frozenset(k + 1 for k in range(want) if k % part.count + 1 in kind_of(part.shape).other_hands(part, part.shape)),
+            frozenset(k + 1 for k in range(want) if k % part.count + 1 in kind_of(part.shape).other_hands(part, part.shape, project)),
         ))  # fmt: skip
     return out
 

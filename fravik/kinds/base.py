@@ -38,6 +38,18 @@ class Posed:
     follows: str | None = None
 
 
+@dataclass(frozen=True, eq=False)
+class Pins:
+    """What holds up a plate that stands on standoffs: where (n, 2) in the craft's plan, how wide each bears, the part it stands on (none:
+    the body), and the plate's size and thickness."""
+
+    at_mm: Floats
+    radius_mm: float
+    on: str
+    size_mm: tuple[float, float]
+    thick_mm: float
+
+
 Edits = tuple[tuple[str, Any], ...]
 
 
@@ -125,6 +137,10 @@ class PartKind(ABC, Generic[S]):
         """What a plate has beyond its even thickness, where it is judged as one."""
         return PlateForm()
 
+    def pins(self, part: Part, shape: S, project: Project) -> Pins | None:
+        """What a plate stands on, where it is judged on standoffs of its own."""
+        return None
+
     def picks(self, field: str) -> dict[str, str]:
         """What a field of the shape is picked from, with what each is called; none for one that is a number."""
         return {}
@@ -157,7 +173,7 @@ class PartKind(ABC, Generic[S]):
         """What is bought for it and flies along: tubes, standoffs."""
         return []
 
-    def other_hands(self, part: Part, shape: S) -> frozenset[int]:
+    def other_hands(self, part: Part, shape: S, project: Project) -> frozenset[int]:
         """Which of its copies, by number from 1, are mirror images of what is drawn."""
         return frozenset()
 

@@ -10,7 +10,8 @@ from .base import Frozen, choice, quantity
 from .blade import PropellerShape, RingShape
 from .wing import WingShape
 
-BarWay = Literal["edges", "middle"]
+BarWay = Literal["edges", "middle", "left", "right"]
+Hands = Literal["alike", "mirrored"]
 RibWays = Literal["both", "along", "across"]
 BarForm = Literal["tube", "square_tube", "rod", "square_rod", "channel"]
 
@@ -72,16 +73,25 @@ class ArmShape(RootedArm):
     pocket_corner_mm: float = quantity(2.0, 0.2, 30.0, "mm", "Pocket corner radius", "at most half the pocket", step=0.25)
     bar_height_mm: float = quantity(0.0, 0.0, 20.0, "mm", "Stiffener bar height", "above the arm along both edges; 0 for none", step=0.5)
     bar_width_mm: float = quantity(2.7, 0.8, 15.0, "mm", "Stiffener bar width", "two roads at least", step=0.1)
-    bar_way: BarWay = choice("edges", "Stiffener bars", "along both edges, or one along the middle")
+    bar_way: BarWay = choice("edges", "Stiffener bars", "along both edges, one of them, or the middle")
     channel_width_mm: float = quantity(
         0.0, 0.0, 60.0, "mm", "Channel width", "open below, for wires or a speed controller; 0 for none", step=0.5
     )
     channel_depth_mm: float = quantity(4.0, 0.5, 35.0, "mm", "Channel depth", "leave a floor of four layers over it", step=0.5)
     channel_ribs: int = quantity(2, 0, 12, "", "Ribs in the channel", "across it, so that its sides cannot fold in", step=1)
+    bow_mm: float = quantity(
+        0.0, -120.0, 120.0, "mm", "Bowed aside", "its middle line, most half way; to the left, seen from the root", step=1
+    )
+    hands: Hands = choice("alike", "Copies", "all alike, or those on the right mirror images of what is drawn")
 
     @property
     def face_mm(self) -> float:
         return self.tip_height_mm
+
+    @property
+    def handed(self) -> bool:
+        """Whether it is another thing than its mirror image."""
+        return self.bow_mm != 0 or (self.bar_height_mm > 0 and self.bar_way in ("left", "right"))
 
 
 class FrameArmShape(ArmShape):

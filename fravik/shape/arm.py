@@ -5,7 +5,9 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+import numpy as np
 from manifold3d import CrossSection, Manifold, OpType
+from numpy.typing import NDArray
 
 from fravik.model.joint import Joint
 from fravik.model.material import CarbonStock
@@ -13,7 +15,9 @@ from fravik.model.recipe import Carbon
 from fravik.model.shapes import ArmShape, RootedArm
 
 from .inlay import StraightBody, carbon_room
-from .outline import disc, fillet_inner, polygon, rectangle, rounded_rectangle
+from .outline import disc, fillet_inner, polygon, rectangle, rounded_rectangle, shifted
+
+Floats = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
@@ -90,7 +94,20 @@ def arm_plan(arm: ArmShape, length_mm: float, root: RootForm = BOLTED) -> CrossS
     """The arm seen from above, with fillets, holes and pockets."""
     body, padded = arm_blade(arm, length_mm)
     rooted = fillet_inner(tongue_outline(arm, root) + body, arm.root_fillet_mm)
-    return rooted + padded - CrossSection.batch_boolean([tongue_holes(arm, root), *arm_cuts(arm, length_mm)], OpType.Add)
+    return bowed(
+        rooted + padded - CrossSection.batch_boolean([tongue_holes(arm, root), *arm_cuts(arm, length_mm)], OpType.Add), arm, length_mm
+    )
+
+
+def bow_mm(arm: ArmShape, length_mm: float, x_mm: Floats) -> Floats:
+    """How far its middle line lies aside at places along it: straight on from the root and into the pad."""
+    end = max(length_mm - arm.pad_diameter_mm / 2, 1.0)
+    return np.asarray(arm.bow_mm / 2 * (1 - np.cos(2 * math.pi * np.clip(x_mm / end, 0.0, 1.0))))
+
+
+def bowed(plan: CrossSection, arm: ArmShape, length_mm: float) -> CrossSection:
+    """A plan of the straight arm, moved aside with its middle line."""
+    return shifted(plan, lambda x: bow_mm(arm, length_mm, x)) if arm.bow_mm else plan
 
 
 def arm_blade(arm: ArmShape, length_mm: float) -> tuple[CrossSection, CrossSection]:
@@ -141,7 +158,7 @@ def arm_solid(
     arm: ArmShape, length_mm: float, carbon: Carbon | None, stock: CarbonStock | None, root: RootForm = BOLTED
 ) -> Manifold:  # fmt: skip
     """The arm as a closed solid, with room cut for carbon and its glue."""
-    wide = max(arm.tongue_width_mm, arm.pad_diameter_mm, arm.root_width_mm, arm.tip_width_mm) + 2 * root.size_mm
+    wide = max(arm.tongue_width_mm, arm.pad_diameter_mm, arm.root_width_mm, arm.tip_width_mm) + 2 * root.size_mm + 2 * abs(arm.bow_mm)
     tall = max(arm.root_height_mm, arm.tip_height_mm)
     solid = arm_plan(arm, length_mm, root).extrude(tall)
     if abs(arm.root_height_mm - arm.tip_height_mm) > 1e-6:
@@ -159,15 +176,16 @@ def arm_solid(
 
 
 def bar_plan(arm: ArmShape, length_mm: float) -> CrossSection:
-    """The two stiffener bars seen from above."""
+    """The stiffener bars seen from above."""
     end = max(2.0, length_mm - arm.pad_diameter_mm / 2 - 1.0)
     w0 = arm.root_width_mm / 2
     w1 = arm_body(arm, length_mm).width_mm(end) / 2
     bw = arm.bar_width_mm
     if arm.bar_way == "middle":
-        return rectangle(0.0, -bw / 2, end, bw / 2)
-    strips = polygon([(0.0, w0 - bw), (end, w1 - bw), (end, w1), (0.0, w0)])
-    return strips + strips.mirror((0.0, 1.0))
+        return bowed(rectangle(0.0, -bw / 2, end, bw / 2), arm, length_mm)
+    strip = polygon([(0.0, w0 - bw), (end, w1 - bw), (end, w1), (0.0, w0)])
+    other = strip.mirror((0.0, 1.0))
+    return bowed({"left": strip, "right": other}.get(arm.bar_way, strip + other), arm, length_mm)
 
 
 RIB_MM = 1.8  # of a rib across a channel: four roads
@@ -188,7 +206,7 @@ def channel_room(arm: ArmShape, length_mm: float) -> Manifold:
     half = arm.channel_width_mm / 2
     rooms = [rectangle(x0, -half, x1, half) for x0, x1 in channel_spans(arm, length_mm) if x1 > x0]
     plan = CrossSection.batch_boolean(rooms, OpType.Add) if rooms else CrossSection()
-    return plan.extrude(arm.channel_depth_mm + 1.0).translate((0.0, 0.0, -1.0))
+    return bowed(plan, arm, length_mm).extrude(arm.channel_depth_mm + 1.0).translate((0.0, 0.0, -1.0))
 
 
 def _bars(arm: ArmShape, length_mm: float, wide: float) -> Manifold:

@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
+import numpy as np
 from manifold3d import CrossSection, JoinType
+from numpy.typing import NDArray
 
 CHORD_TOLERANCE_MM = 0.06
 FILLET_TOLERANCE_MM = 0.02
+STEP_MM = 1.5  # along a sheared edge
 
 
 def segments_for(radius_mm: float, tolerance_mm: float = CHORD_TOLERANCE_MM) -> int:
@@ -51,3 +55,16 @@ def fillet_inner(shape: CrossSection, radius_mm: float) -> CrossSection:
     n = segments_for(radius_mm, FILLET_TOLERANCE_MM)
     grown = shape.offset(radius_mm, JoinType.Round, 2.0, n)
     return grown.offset(-radius_mm, JoinType.Round, 2.0, n).simplify(0.002)
+
+
+def shifted(shape: CrossSection, aside_mm: Callable[[NDArray[np.float64]], NDArray[np.float64]], step_mm: float = STEP_MM) -> CrossSection:
+    """An outline sheared: every point moved across by what holds for its place along x; edges are cut short enough to follow."""
+    out = []
+    for ring in shape.to_polygons():
+        points = np.asarray(ring, dtype=np.float64)
+        after = np.roll(points, -1, axis=0)
+        count = np.maximum(np.ceil(np.abs(after[:, 0] - points[:, 0]) / step_mm), 1).astype(int)
+        fine = np.concatenate([p + (q - p) * (np.arange(n) / n)[:, None] for p, q, n in zip(points, after, count, strict=True)])
+        fine[:, 1] += aside_mm(fine[:, 0])
+        out.append(fine)
+    return CrossSection(out)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 import numpy as np
@@ -84,3 +84,18 @@ def curved_path(nodes_mm: Floats, arc_radius_mm: float, reach_mm: float) -> Path
     middle[on_arc] *= (arc_radius_mm / out[on_arc])[:, None]
     line = AxisLine((arc[1:] + arc[:-1]) / 2, middle, frames, reach_mm)
     return Path(nodes, arc, line, len(nodes) // 2, True)
+
+
+def bowed_path(straight: Path, aside_mm: Callable[[Floats], Floats], reach_mm: float) -> Path:
+    """A straight path moved across by what holds for its place along x; its positions run along the bowed line."""
+    nodes = straight.nodes_mm.copy()
+    nodes[:, 1] += aside_mm(nodes[:, 0])
+    edge = np.diff(nodes, axis=0)
+    long = np.linalg.norm(edge, axis=1)
+    tangent = edge / long[:, None]
+    up = np.broadcast_to([0.0, 0.0, 1.0], tangent.shape)
+    arc = np.concatenate([[0.0], np.cumsum(long)])
+    middle = straight.line.origin_mm.copy()
+    middle[:, 1] += aside_mm(middle[:, 0])
+    line = AxisLine((arc[1:] + arc[:-1]) / 2, middle, np.stack([tangent, np.cross(up, tangent), up], axis=1), reach_mm)
+    return Path(nodes, arc, line, straight.load_node, straight.both_ends)

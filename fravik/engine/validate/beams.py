@@ -9,8 +9,11 @@ import numpy as np
 from scipy.integrate import quad
 from scipy.optimize import brentq
 
+from fravik.model.shapes import ArmShape
+from fravik.shape.arm import bow_mm
 from fravik.structure.beams import TipBody
 from fravik.structure.frame import Assembled, Chain, add_body, add_spring, assemble_chain, held_modes, respond
+from fravik.structure.path import bowed_path, straight_path
 from fravik.structure.section import SectionLine
 
 from .check import Check
@@ -114,4 +117,43 @@ def _ring() -> list[Check]:
     return [Check("quarter ring, push along its end's radius", "pi P R^3 / (4 EI)", exact, got, 0.01)]
 
 
-GROUPS = (_cantilever, _tip_mass_modes, _ring)
+def _bowed() -> list[Check]:
+    """A bar bowed aside as an arm is, held at its root, pushed up at its end and along its root's axis: Castigliano, integrated finely."""
+    length, bow, e, g, b, h = 160.0, 25.0, 2000.0, 700.0, 12.0, 8.0
+    ei_up, ei_side, gj = e * b * h**3 / 12, e * h * b**3 / 12, g * 0.196 * h**3 * b
+    shape = ArmShape(bow_mm=bow, pad_diameter_mm=20.0)
+    path = bowed_path(straight_path(length, []), lambda x: bow_mm(shape, length, x), 1e9)
+    n = len(path.line.positions_mm)
+    s = even_section(n, positions_mm=1.0, ea_n=1e9, ei_up_nmm2=ei_up, ei_side_nmm2=ei_side, gj_nmm2=gj, ga_up_n=1e9, ga_side_n=1e9)
+    chain = assemble_chain(Chain(path.nodes_mm, path.line.frame, s))
+    k = chain.k.copy()
+    add_spring(k, 0, 1e9 * np.eye(6), np.zeros(3))
+    load = np.zeros((len(k), 2))
+    load[-4, 0] = load[-6, 1] = 1.0
+    got = respond(chain, k, load).u
+    end = length - 10.0
+
+    def aside(x: float) -> tuple[float, float]:
+        """Middle line and its slope, by its definition."""
+        a = 2 * math.pi * x / end
+        return (bow / 2 * (1 - math.cos(a)), bow / 2 * math.sin(a) * 2 * math.pi / end) if x < end else (0.0, 0.0)
+
+    def up(x: float) -> float:
+        y, slope = aside(x)
+        long = math.hypot(1.0, slope)
+        bends, twists = ((length - x) - y * slope) / long, ((length - x) * slope + y) / long
+        return (bends**2 / ei_up + twists**2 / gj) * long
+
+    def pulled(x: float) -> float:
+        y, slope = aside(x)
+        return y**2 / ei_side * math.hypot(1.0, slope)
+
+    return [
+        Check(f"bar bowed {bow:g} mm aside, pushed up at its end", "Castigliano, bending and twist, fine integration",
+            quad(up, 0, end, limit=200)[0] + quad(up, end, length)[0], float(got[-4, 0]), 0.01),
+        Check("the same, pulled along at its end", "Castigliano, fine integration", quad(pulled, 0, end, limit=200)[0], float(got[-6, 1]),
+            0.02),
+    ]  # fmt: skip
+
+
+GROUPS = (_cantilever, _tip_mass_modes, _ring, _bowed)

@@ -6,7 +6,8 @@ import numpy as np
 
 from fravik.shape.stations import ARRANGEMENTS
 from fravik.structure.body import body_points, stiffer_together, used_slots
-from fravik.structure.plate import PlateGrid, solve_plate
+from fravik.structure.pinned import on_pins
+from fravik.structure.plate import PlateGrid, factor_plate, solve_plate
 from fravik.structure.platesection import PlateSection
 
 from .check import Check
@@ -90,4 +91,24 @@ def _pair() -> list[Check]:
     ]
 
 
-GROUPS = (_bent, _clamped, _pair)
+def _pinned() -> list[Check]:
+    """A strip on pins at its four corners, evenly loaded, and with half of the load in its middle."""
+    length, width, thick = 120.0, 12.0, 3.0
+    grid, section = even_plate(length, width, thick, 40, 4)
+    pins = np.array([(x, y) for x in (-length / 2, length / 2) for y in (-width / 2, width / 2)])
+    x, y = ((e[1:] + e[:-1]) / 2 for e in (grid.x_mm, grid.y_mm))
+    at = np.array([(u, v) for u in x for v in y])
+    even = np.full(len(at), -8.0 / len(at))
+    factors = factor_plate(grid, section)
+    _, forces, sag = on_pins(grid, section, factors, pins, 0.3, at, even)
+    ei = E_MPA * width * thick**3 / 12
+    middle = np.array([(0.0, v) for v in y])
+    _, _, pushed = on_pins(grid, section, factors, pins, 0.3, middle, np.full(len(y), -1.0))
+    return [
+        Check("strip on four pins, evenly loaded: sag", "5 q L^4 / 384 E I", 5 * 8.0 * length**3 / (384 * ei), sag, 0.03),
+        Check("strip on four pins, pushed in its middle", "F L^3 / 48 E I", 4.0 * length**3 / (48 * ei), pushed, 0.03),
+        Check("what a pin takes of it", "a quarter", 2.0, float(forces[2]), 1e-3, "hand sum"),
+    ]
+
+
+GROUPS = (_bent, _clamped, _pair, _pinned)

@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
+
+import numpy as np
 
 from fravik.model.project import Part
 from fravik.model.shapes import ArmShape
-from fravik.shape.arm import arm_body, channel_spans, pocket_spans, tongue_bolts
+from fravik.shape.arm import arm_body, bow_mm, channel_spans, pocket_spans, tongue_bolts
 from fravik.structure.form import BeamForm, ScrewedPad, beyond_fillet
 from fravik.structure.joints import RootGeometry
 from fravik.structure.notches import STEP_RADIUS_MM, Raiser, hole, raiser_of, shoulder
-from fravik.structure.path import straight_path
+from fravik.structure.path import Path, bowed_path, straight_path
 from fravik.structure.raisers import flatwise_share, shoulder_bending, shoulder_tension, slot_tension
 
 
@@ -22,12 +25,21 @@ def arm_form(part: Part, s: ArmShape, length_mm: float) -> BeamForm:
     for x0, x1 in channel_spans(s, length_mm):
         breaks += [x0, x1]
     path = straight_path(length_mm, breaks, part.carbon, part.facing)
+    if s.bow_mm:
+        path = bowed_path(path, lambda x: bow_mm(s, length_mm, x), 0.75 * max(s.tongue_width_mm, s.pad_diameter_mm))
     root = RootGeometry(s.root_width_mm, s.root_height_mm, s.tongue_length_mm, s.tongue_width_mm, tuple(tongue_bolts(s)), s.tongue_bolt_mm)
     return BeamForm(
-        s, length_mm, path, beyond_fillet(path, s.root_fillet_mm, length_mm), root, lambda q: arm_raisers(s, length_mm, q),
+        s, length_mm, path, beyond_fillet(path, s.root_fillet_mm, length_mm), root, lambda q: [_along(r, path) for r in arm_raisers(s,
+            length_mm, q)],
         overhang_mm=math.pi / 4 * s.pad_diameter_mm / 2, body=arm_body(s, length_mm, part.joint.kind == "bolted"),
         pad=ScrewedPad(s.pad_diameter_mm, s.bolt_circle_mm, s.bolt_hole_mm, s.tip_height_mm),
     )  # fmt: skip
+
+
+def _along(r: Raiser, path: Path) -> Raiser:
+    """A raiser told along the arm's own axis, where it is along its middle line."""
+    start, end = (float(np.interp(x, path.nodes_mm[:, 0], path.arc_mm)) + min(x, 0.0) for x in (r.start_mm, r.end_mm))
+    return replace(r, start_mm=start, end_mm=end)
 
 
 def arm_raisers(s: ArmShape, length: float, q: float) -> list[Raiser]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from fravik.library import screw
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
@@ -14,6 +16,7 @@ from ..drives import circle_faults, drives_on, ends_of
 
 ALIKE_MM = 0.5
 LEAST_OPEN_MM, LEAST_FLOOR_MM = 3.0, 0.8
+STEEPEST = 0.7  # slope of a bowed middle line, at which sections across it still tell its bending
 
 
 def arm_problems(a: ArmShape, part: Part, project: Project, at: str) -> list[Problem]:
@@ -67,6 +70,7 @@ def arm_problems(a: ArmShape, part: Part, project: Project, at: str) -> list[Pro
         bad("tongue_width_mm", "Neighbouring tongues overlap near the centre: shorten or narrow them, or widen the plate edge.")
     out += _pockets(a, part, length, at)
     out += _channel(a, part, length, at)
+    out += _bow(a, part, length, at)
     if a.bar_way == "edges" and a.bar_height_mm > 0 and 2 * a.bar_width_mm >= min(a.root_width_mm, a.tip_width_mm):
         bad("bar_width_mm", f"Two bars of {a.bar_width_mm:g} mm fill the arm; raise the arm instead or thin the bars.")
     return out + _root(a, part)
@@ -143,6 +147,23 @@ def _channel(a: ArmShape, part: Part, length: float, at: str) -> list[Problem]:
     if (part.carbon is not None and part.carbon.place == "inside") or (part.facing is not None and part.facing.faces != "top"):
         out.append(Problem(f"parts.{part.id}.{'carbon.place' if part.carbon is not None else 'facing.faces'}",
                            "The channel takes the room below: glue carbon on the top face, or leave the channel out."))  # fmt: skip
+    return out
+
+
+def _bow(a: ArmShape, part: Part, length: float, at: str) -> list[Problem]:
+    """How far an arm may be bowed, and what does not follow it."""
+    if not a.bow_mm:
+        return []
+    out, end = [], max(length - a.pad_diameter_mm / 2, 1.0)
+    steep = math.pi * abs(a.bow_mm) / end
+    if steep > STEEPEST:
+        out.append(Problem(at + "bow_mm", f"It leaves its own direction by {math.degrees(math.atan(steep)):.0f}°; at most "
+                           f"{STEEPEST * end / math.pi:.0f} mm of bow are judged on {length:.0f} mm."))  # fmt: skip
+    for glued, field in ((part.carbon, "carbon"), (part.facing, "facing")):
+        if glued is not None:
+            out.append(Problem(f"parts.{part.id}.{field}.stock", "Carbon and sheets run straight and do not follow a bowed arm: leave "
+                                                                 "the bow "
+                               "or what is glued on."))  # fmt: skip
     return out
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Literal
 
+import numpy as np
 from manifold3d import Manifold
 
 from fravik.library import carbon_stock
@@ -34,6 +35,18 @@ from .beam import arm_form, arm_raisers
 from .checks import arm_problems
 from .ladders import arm_ladders
 
+MIRROR, ALIKE = np.diag([1.0, -1.0, 1.0, 1.0]), np.eye(4)
+ASIDE_MM = 1.0  # farther to the right than this is on the right
+PICKS = {
+    "bar_way": {
+        "edges": "Along both edges",
+        "middle": "One along the middle",
+        "left": "Along the left edge",
+        "right": "Along the right edge",
+    },
+    "hands": {"alike": "All alike", "mirrored": "Right ones mirrored"},
+}
+
 
 class Arm(PartKind[ArmShape]):
     """What the product asks of arms."""
@@ -43,7 +56,7 @@ class Arm(PartKind[ArmShape]):
     shape_type = ArmShape
     shade, plan_layer = "cover", 5
     groups = (
-        ("Body", ("length_mm", "root_width_mm", "tip_width_mm", "root_height_mm", "tip_height_mm", "root_fillet_mm",)),
+        ("Body", ("length_mm", "root_width_mm", "tip_width_mm", "root_height_mm", "tip_height_mm", "root_fillet_mm", "bow_mm", "hands",)),
         ("Motor pad", ("pad_diameter_mm", "pad_fillet_mm", "bolt_circle_mm", "bolt_hole_mm", "shaft_hole_mm",)),
         ("Tongue", ("tongue_length_mm", "tongue_width_mm", "tongue_bolt_rows", "tongue_bolt_mm",)),
         ("Pockets", ("pocket_count", "pocket_length_mm", "pocket_width_mm", "pocket_corner_mm",)),
@@ -57,7 +70,7 @@ class Arm(PartKind[ArmShape]):
     weighed = Weighed("strike survived, m/s", "first mode, Hz", lambda a: float(a.freqs_hz[0]))
 
     def picks(self, field: str) -> dict[str, str]:
-        return {"edges": "Along both edges", "middle": "One along the middle"} if field == "bar_way" else {}
+        return PICKS.get(field, {})
 
     def given(self, part: Part, shape: ArmShape, project: Project) -> ShapeInput:
         return ShapeInput(shape, arm_length_mm(shape, project, part), part.carbon, root_form(part.joint))
@@ -77,7 +90,17 @@ class Arm(PartKind[ArmShape]):
         return Rising((body, (bar_plan(shape, given.length_mm), Slope(shape.root_height_mm + up, shape.tip_height_mm + up, end))))
 
     def posed(self, part: Part, shape: ArmShape, project: Project) -> list[Posed]:
-        return one_each(part, project, self.stations(project), lambda s: rooted_at(s, project))
+        mirrored = shape.hands == "mirrored"
+
+        def pose(s: Station) -> Floats:
+            return rooted_at(s, project) @ (MIRROR if mirrored and s.y_mm < -ASIDE_MM else ALIKE)
+
+        return one_each(part, project, self.stations(project), pose)
+
+    def other_hands(self, part: Part, shape: ArmShape, project: Project) -> frozenset[int]:
+        if not shape.handed or shape.hands == "alike":
+            return frozenset()
+        return frozenset(k + 1 for k, p in enumerate(self.posed(part, shape, project)) if np.linalg.det(p.pose[:3, :3]) < 0)
 
     def stations(self, project: Project) -> tuple[Station, ...]:
         return arm_ends(project)

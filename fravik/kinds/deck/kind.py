@@ -1,6 +1,9 @@
-"""A deck on four standoffs: as many of them over and under the body as are wanted. It rides on the body and does not stiffen it."""
+"""A deck on four standoffs: as many of them over and under the body as are wanted. It rides on the body and does not stiffen it; what it
+carries bends it between them."""
 
 from __future__ import annotations
+
+from collections.abc import Iterator
 
 import numpy as np
 from manifold3d import Manifold
@@ -16,7 +19,8 @@ from fravik.shape.deck import deck_plan, standoffs
 from fravik.shape.rising import Rising, Slope
 
 from ..around import bottom_plate_mm, plate_gap_mm
-from ..base import PartKind, Posed, Start
+from ..base import PartKind, Pins, Posed, Start, Step
+from ..ladders import thicker
 from ..proportion import half
 
 MOST_DEEP = 12  # decks over one another
@@ -37,7 +41,7 @@ class Deck(PartKind[DeckShape]):
     )  # fmt: skip
     starts = {"deck": Start("deck", "Deck")}
     takes_bonds = False
-    unjudged = "A deck is weighed, laid and printed, and rides on the body; how it bends on its standoffs is not judged."
+    unjudged = "A deck is judged on its standoffs once arms tell how hard the craft lands."
 
     def given(self, part: Part, shape: DeckShape, project: Project) -> ShapeInput:
         """Where it stands leaves its form alone."""
@@ -69,6 +73,13 @@ class Deck(PartKind[DeckShape]):
                 own),
                               "upright"))  # fmt: skip
         return out
+
+    def pins(self, part: Part, shape: DeckShape, project: Project) -> Pins:
+        at = np.array(standoffs(shape)) + np.array([shape.x_mm, 0.0])
+        return Pins(at, shape.screw_hole_mm, shape.over, (shape.length_mm, shape.width_mm), shape.thickness_mm)
+
+    def ladders(self, part: Part, shape: DeckShape, project: Project) -> Iterator[list[Step]]:
+        yield thicker(part, "thickness_mm", shape.thickness_mm, (0.6, 1.2, 2.0, 3.0))
 
     def problems(self, part: Part, shape: DeckShape, project: Project) -> list[Problem]:
         at, out = f"parts.{part.id}.shape.", list[Problem]()

@@ -87,7 +87,7 @@ class Wing(PartKind[WingShape]):
     def brings(self, part: Part, shape: WingShape, project: Project) -> list[Placed]:
         return panel_bodies(part, project)
 
-    def other_hands(self, part: Part, shape: WingShape) -> frozenset[int]:
+    def other_hands(self, part: Part, shape: WingShape, project: Project) -> frozenset[int]:
         return frozenset({2}) if shape.hand == "pair" else frozenset()
 
     def problems(self, part: Part, shape: WingShape, project: Project) -> list[Problem]:
