@@ -90,7 +90,7 @@ def test_mirrored_copies_balance_the_craft(engine: Engine, project: Project) -> 
     hands = [float(np.linalg.det(p.pose[:3, :3])) for p in places_of(part, made)]
     assert sorted(np.sign(hands)) == [-1, -1, 1, 1]
     assert all((p.at_mm[1] < 0) == (h < 0) for p, h in zip(places_of(part, made), hands, strict=True))
-    assert mirrored.craft.com_mm[1] == pytest.approx(0.0, abs=1e-6)
+    assert mirrored.craft.com_mm[1] == pytest.approx(0.0, abs=1e-4)
     assert mirrored.craft.mass_g == pytest.approx(alike.craft.mass_g)
     assert kind_of(part.shape).other_hands(part, part.shape, made) == {k + 1 for k, h in enumerate(hands) if h < 0}
     plain = bare(project, hands="mirrored").part("arm")
@@ -123,7 +123,7 @@ def test_the_other_hand_is_printed_and_exported(engine: Engine, project: Project
     files = {p.name for p in export_all(engine, engine.evaluate(made), tmp_path, kinds=("stl",), part_ids=("arm",))}
     assert files == {"arm_x2.stl", "arm_other_hand_x2.stl"}
     settled = settle(engine, made)
-    copies = [c for b in settled.batches for c in b.copies if c.part_id == "arm"]
+    copies = [c for b in settled.batches.batches for c in b.copies if c.part_id == "arm"]
     assert sum(c.place.mirrored for c in copies) == 2
 
 

@@ -367,16 +367,6 @@ def test_a_part_clicked_in_3d_opens_and_a_turn_does_not(window: Any, qapp: Any) 
     assert window.view("Parts").part_id == "arm"
 
 
-def test_the_background_process_rests_when_idle(window: Any, qapp: Any) -> None:
-    session = window.session
-    session.background._idle.setInterval(50)
-    session.ask_levers()
-    assert until(qapp, lambda: session.levers_busy is None and bool(session.levers))
-    assert until(qapp, lambda: session.background.worker.pid is None, 5.0)
-    session.ask_levers()
-    assert until(qapp, lambda: session.levers_busy is None)
-
-
 def test_no_search_disturbs_a_trial(window: Any, qapp: Any) -> None:
     assert until(qapp, lambda: window.session.levers_busy is None and bool(window.session.levers))
     window._look.setInterval(10)
@@ -494,8 +484,14 @@ def test_search_can_be_stopped_and_a_dead_worker_is_survived(window: Any, qapp: 
     session.ask_levers()
     os.kill(session.background.worker.pid, signal.SIGKILL)
     assert until(qapp, lambda: session.levers_busy is None)
+    session.background._idle.setInterval(50)
     session.ask_levers()
     assert until(qapp, lambda: session.levers_busy is None and len(session.levers) > 3)
+    # with nothing to do it rests, and is there again when asked
+    assert until(qapp, lambda: session.background.worker.pid is None, 5.0)
+    session.ask_levers()
+    assert until(qapp, lambda: session.background.worker.pid is not None, 20.0)
+    session.cancel_levers()
 
 
 def test_a_new_craft_from_five_figures(qapp: Any) -> None:

@@ -10,12 +10,14 @@ from fravik.kinds.newcraft import Wish, sized
 from fravik.model.paths import set_many
 from fravik.model.project import Project
 from fravik.printing.zones import Floats
+from fravik.shape.build import ShapeInput
 from fravik.shape.frameplate import frame_plan
 from fravik.structure.plate import LEAST_COVER, PlateGrid, solve_plate
 
 from ..body import solve_pair
 from ..evaluate import Engine
 from ..members import solve
+from ..results import PartResult
 from .check import Check
 from .plates import even_plate
 from .sections import even_plastic
@@ -34,10 +36,8 @@ def _frame(span_mm: float, thickness_mm: float, middle_mm: float, window_mm: flo
     return set_many(even, (*edits, ("layout.clamp_radius_mm", middle_mm / 2 - 6.0)))
 
 
-def _by_the_product(project: Project) -> Floats:
+def _by_the_product(engine: Engine, project: Project, parts: dict[str, PartResult]) -> Floats:
     """Compliance (2,) up and sideways at an arm's end, the frame held at its stack."""
-    engine = Engine()
-    parts = engine.evaluate(project).pieces
     built = told_apart(project)
     body = solve_pair(engine.memo, built, parts)
     assert body is not None
@@ -45,9 +45,8 @@ def _by_the_product(project: Project) -> Floats:
     return np.array([one.compliance[2, 2], one.compliance[1, 1]])
 
 
-def _by_fine_cells(project: Project) -> Floats:
+def _by_fine_cells(given: ShapeInput) -> Floats:
     """The same from the frame's outline alone, cut into cells."""
-    given = Engine().evaluate(project).parts["frame"].given
     arm, middle = arm_of(given.shape), middle_of(given.shape)  # type: ignore[arg-type]
     loops = [np.asarray(p) for p in frame_plan(middle, arm, given.length_mm, given.stands).to_polygons()]
     area = shapely.from_wkt("POLYGON EMPTY")
@@ -72,7 +71,9 @@ def _frames() -> list[Check]:
     out = []
     for span, thick, middle, window in ((220.0, 4.0, 80.0, 8.0), (320.0, 6.0, 112.0, 0.0), (180.0, 3.0, 64.0, 12.0)):
         project = _frame(span, thick, middle, window)
-        fine, ours = _by_fine_cells(project), _by_the_product(project)
+        engine = Engine()
+        result = engine.evaluate(project)
+        fine, ours = _by_fine_cells(result.parts["frame"].given), _by_the_product(engine, project, result.pieces)
         for k, way in enumerate(("up", "sideways")):
             what = f"frame {span:g} mm across, {thick:g} mm thick: give of an arm's end {way}"
             against = f"one plate, cells of {FINE_MM:g} mm"
