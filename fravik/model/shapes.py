@@ -2,18 +2,23 @@
 
 from __future__ import annotations
 
-from typing import ClassVar, Literal
+from typing import Any, ClassVar, Literal
 
 from pydantic import Field
 
 from .base import Frozen, choice, quantity
 from .blade import PropellerShape, RingShape
+from .features import PlateFeature
 from .wing import WingShape
 
 BarWay = Literal["edges", "middle", "left", "right"]
 Hands = Literal["alike", "mirrored"]
 RibWays = Literal["both", "along", "across"]
 BarForm = Literal["tube", "square_tube", "rod", "square_rod", "channel"]
+
+
+def _features() -> Any:
+    return choice((), "Features", "discs, strips, arcs, cut-outs, holes, honeycombs, ribs and bosses of your own")
 
 
 class RootedArm(Frozen):
@@ -132,6 +137,9 @@ class FrameShape(Frozen):
     pocket_length_mm: float = quantity(10.0, 3.0, 120.0, "mm", "Window length", "along the arm", step=0.5)
     pocket_width_mm: float = quantity(4.0, 1.0, 60.0, "mm", "Window width", "leave a wall each side", step=0.5)
     pocket_corner_mm: float = quantity(1.5, 0.2, 30.0, "mm", "Window corner radius", "at most half the window", step=0.25)
+    features: tuple[PlateFeature, ...] = choice(
+        (), "Features", "discs, strips, arcs, cut-outs, holes, honeycombs, ribs and bosses of your own"
+    )
 
 
 class BarArmShape(RootedArm):
@@ -223,6 +231,9 @@ class PlateShape(Frozen):
     rib_pitch_mm: float = quantity(24.0, 5.0, 200.0, "mm", "Rib pitch", "from rib to rib", step=1)
     rib_ways: RibWays = choice("both", "Ribs run", "both ways stiffen it all round; one way alone is lighter")
     place: Literal["bottom", "top"] = choice("bottom", "Place")
+    features: tuple[PlateFeature, ...] = choice(
+        (), "Features", "discs, strips, arcs, cut-outs, holes, honeycombs, ribs and bosses of your own"
+    )
 
 
 class DeckShape(Frozen):
@@ -245,6 +256,9 @@ class DeckShape(Frozen):
     window_width_mm: float = quantity(0.0, 0.0, 500.0, "mm", "Window width", "0 for none", step=1)
     grid_pitch_mm: float = quantity(0.0, 0.0, 100.0, "mm", "Hole grid pitch", "for what is bolted on later; 0 for none", step=1)
     grid_hole_mm: float = quantity(3.2, 1.0, 40.0, "mm", "Grid hole", "clearance for the screw, or larger to lighten", step=0.1)
+    features: tuple[PlateFeature, ...] = choice(
+        (), "Features", "discs, strips, arcs, cut-outs, holes, honeycombs, ribs and bosses of your own"
+    )
 
 
 class GuardShape(Frozen):

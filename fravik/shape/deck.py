@@ -5,10 +5,11 @@ from __future__ import annotations
 
 import math
 
-from manifold3d import CrossSection, OpType
+from manifold3d import CrossSection, Manifold, OpType
 
 from fravik.model.shapes import DeckShape
 
+from .features import added, cut, in_one, raised, stands_on, without_bores
 from .outline import disc, rectangle, rounded_rectangle
 
 CORNER_MM, EDGE_MM, HEAD = 3.0, 3.0, 2.6  # of a window's corners; of deck round a grid's holes; what a screw's head wants, of its hole
@@ -29,7 +30,20 @@ def deck_plan(s: DeckShape) -> CrossSection:
         cuts.append(rounded_rectangle(-wx, -wy, wx, wy, min(CORNER_MM, wx, wy)))
         window = wx, wy
     cuts += [disc(x, y, s.grid_hole_mm) for x, y in grid(s, window)]
-    return rounded_rectangle(-lx, -ly, lx, ly, s.corner_mm) - CrossSection.batch_boolean(cuts, OpType.Add)
+    whole = rounded_rectangle(-lx, -ly, lx, ly, s.corner_mm)
+    if s.features:
+        whole = whole + added(s.features)
+        cuts.append(cut(s.features))
+    return whole - CrossSection.batch_boolean(cuts, OpType.Add)
+
+
+def deck_solid(s: DeckShape) -> Manifold:
+    """The deck with what stands on it, z = 0 at its underside."""
+    plan = deck_plan(s)
+    solid = in_one(plan).extrude(s.thickness_mm)
+    if not stands_on(s.features):
+        return solid
+    return without_bores(solid, s.features, s.thickness_mm) + raised(s.features, plan, s.thickness_mm)
 
 
 def grid(s: DeckShape, window: tuple[float, float] | None) -> list[tuple[float, float]]:

@@ -10,6 +10,7 @@ from manifold3d import CrossSection, Manifold, OpType
 from fravik.model.shapes import FrameArmShape, PlateShape
 
 from .arm import arm_blade, arm_cuts, bar_plan
+from .features import raised, stands_on, without_bores
 from .outline import fillet_inner
 from .plate import Spots, plate_cuts, plate_outline
 from .stations import Stand
@@ -30,6 +31,11 @@ def frame_plan(middle: PlateShape, arm: FrameArmShape, length_mm: float, stands:
     return whole - CrossSection.batch_boolean([*cuts, *plate_cuts(middle, (), stands, lain_on)], OpType.Add)
 
 
+def frame_arms(arm: FrameArmShape, length_mm: float, stands: Sequence[Stand]) -> CrossSection:
+    """The arms beyond the middle seen from above, without their own holes."""
+    return CrossSection.batch_boolean([placed(arm_blade(arm, length_mm)[1], s) for s in stands], OpType.Add)
+
+
 def frame_bars(arm: FrameArmShape, length_mm: float, stands: Sequence[Stand]) -> CrossSection:
     """The stiffener bars of all arms seen from above."""
     return CrossSection.batch_boolean([placed(bar_plan(arm, length_mm), s) for s in stands], OpType.Add)
@@ -37,7 +43,10 @@ def frame_bars(arm: FrameArmShape, length_mm: float, stands: Sequence[Stand]) ->
 
 def frame_solid(middle: PlateShape, arm: FrameArmShape, length_mm: float, stands: Sequence[Stand], lain_on: Spots = ()) -> Manifold:
     """The frame as a closed solid, z = 0 at its underside."""
-    solid = frame_plan(middle, arm, length_mm, stands, lain_on).extrude(middle.thickness_mm)
-    if arm.bar_height_mm <= 0:
-        return solid
-    return solid + frame_bars(arm, length_mm, stands).extrude(middle.thickness_mm + arm.bar_height_mm)
+    plan = frame_plan(middle, arm, length_mm, stands, lain_on)
+    solid = plan.extrude(middle.thickness_mm)
+    if arm.bar_height_mm > 0:
+        solid = solid + frame_bars(arm, length_mm, stands).extrude(middle.thickness_mm + arm.bar_height_mm)
+    if stands_on(middle.features):
+        solid = without_bores(solid, middle.features, middle.thickness_mm) + raised(middle.features, plan, middle.thickness_mm)
+    return solid

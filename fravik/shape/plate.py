@@ -10,9 +10,11 @@ import numpy as np
 from manifold3d import CrossSection, Manifold, OpType
 from numpy.typing import NDArray
 
+from fravik.model.features import STANDS
 from fravik.model.shapes import PlateShape, RootedArm
 
 from .arm import tongue_bolts
+from .features import added, cut, in_one, raised, stands_on, without_bores
 from .outline import disc, polygon, rectangle, rounded_rectangle
 from .stations import Stand, in_plan
 
@@ -30,6 +32,12 @@ def arm_bolt_holes(arm: RootedArm, stand: Stand) -> list[tuple[float, float, flo
 
 def plate_solid(plate: PlateShape, holes: Spots, stands: Sequence[Stand] = (), lain_on: Spots = ()) -> Manifold:
     """The plate as a closed solid, centred on the craft's axis, z = 0 at its underside; a bottom plate's ribs hang below that."""
+    if stands_on(plate.features):
+        bare = plate.model_copy(update={"features": tuple(f for f in plate.features if f.kind not in STANDS)})
+        plan = plate_plan(bare, holes, stands, lain_on)
+        return without_bores(plate_solid(bare, holes, stands, lain_on), plate.features, plate.thickness_mm) + raised(
+            plate.features, plan, plate.thickness_mm
+        )
     if plate.rib_height_mm <= 0:
         return plate_plan(plate, holes, stands, lain_on).extrude(plate.thickness_mm)
     unit = plate.model_copy(update={"thickness_mm": 1.0, "rib_height_mm": 1.0})
@@ -59,12 +67,15 @@ def _unit_ribbed(plate: PlateShape, holes: Spots, stands: tuple[Stand, ...], lai
 
 def plate_plan(plate: PlateShape, holes: Spots, stands: Sequence[Stand] = (), lain_on: Spots = ()) -> CrossSection:
     """The plate seen from above; its corners are cut square to the arms where those leave it."""
-    return plate_outline(plate, stands) - CrossSection.batch_boolean(plate_cuts(plate, holes, stands, lain_on), OpType.Add)
+    plan = plate_outline(plate, stands) - CrossSection.batch_boolean(plate_cuts(plate, holes, stands, lain_on), OpType.Add)
+    return in_one(plan) if plate.features else plan
 
 
 def plate_cuts(plate: PlateShape, holes: Spots, stands: Sequence[Stand] = (), lain_on: Spots = ()) -> list[CrossSection]:
     """Its screw holes, window and grid of holes."""
     cuts = [disc(x, y, d) for x, y, d in (*holes, *_stack(plate))] + _window(plate)
+    if plate.features:
+        cuts.append(cut(plate.features))
     return cuts + [disc(x, y, plate.grid_hole_mm) for x, y in grid_holes(plate, holes, stands, lain_on)]
 
 
@@ -74,7 +85,7 @@ def plate_outline(plate: PlateShape, stands: Sequence[Stand]) -> CrossSection:
     plan = rounded_rectangle(-lx, -ly, lx, ly, plate.corner_mm)
     for stand in stands:
         plan = plan ^ polygon(_inward(stand, 2 * (lx + ly)))
-    return plan
+    return plan + added(plate.features) if plate.features else plan
 
 
 def _stack(plate: PlateShape) -> Spots:

@@ -9,17 +9,20 @@ import numpy as np
 from manifold3d import Manifold
 
 from fravik.flight.mass import Placed
+from fravik.model.features import STANDS
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
 from fravik.model.recipe import Recipe
 from fravik.model.shapes import DeckShape, FrameShape, PlateShape
 from fravik.printing.mass import MassProperties
 from fravik.shape.build import ShapeInput
-from fravik.shape.deck import deck_plan, standoffs
+from fravik.shape.deck import deck_plan, deck_solid, standoffs
+from fravik.shape.features import stands_on
 from fravik.shape.rising import Rising, Slope
 
 from ..around import bottom_plate_mm, plate_gap_mm
 from ..base import PartKind, Pins, Posed, Start, Step
+from ..flatfeatures import apart, feature_problems
 from ..ladders import thicker
 from ..proportion import half
 
@@ -49,9 +52,15 @@ class Deck(PartKind[DeckShape]):
                           shape.length_mm, None)  # fmt: skip
 
     def solid(self, given: ShapeInput, shape: DeckShape) -> Manifold:
-        return deck_plan(shape).extrude(shape.thickness_mm)
+        return deck_solid(shape)
+
+    def plain(self, shape: DeckShape) -> DeckShape:
+        flat = tuple(f for f in shape.features if f.kind not in STANDS)
+        return shape if len(flat) == len(shape.features) else shape.model_copy(update={"features": flat})
 
     def rising(self, given: ShapeInput, shape: DeckShape) -> Rising | None:
+        if stands_on(shape.features):
+            return None
         return Rising(((deck_plan(shape), Slope(shape.thickness_mm, shape.thickness_mm, 1.0)),))
 
     def posed(self, part: Part, shape: DeckShape, project: Project) -> list[Posed]:
@@ -98,6 +107,9 @@ class Deck(PartKind[DeckShape]):
             out.append(Problem(at + "over", f"There is no deck {shape.over!r} to stand on."))
         elif shape.over and _depth(part, project) >= MOST_DEEP:
             out.append(Problem(at + "over", "Decks stand on each other in a ring."))
+        out += feature_problems(shape.features, at, bool(part.cut_from))
+        if shape.features:
+            out += apart(deck_plan(shape), at)
         if part.count != 1:
             out.append(Problem(f"parts.{part.id}.count", "Decks stand one by one: each is a part of its own."))
         return out

@@ -13,7 +13,8 @@ from fravik.model.project import Part, Project
 from fravik.model.shapes import ArmShape, FrameArmShape, FrameShape
 from fravik.shape.arm import RootForm
 from fravik.shape.build import ShapeInput
-from fravik.shape.frameplate import frame_bars, frame_plan, frame_solid
+from fravik.shape.features import stands_on
+from fravik.shape.frameplate import frame_arms, frame_bars, frame_plan, frame_solid
 from fravik.shape.rising import Rising, Slope
 from fravik.shape.stations import tongue_room_mm
 from fravik.structure.form import BeamForm
@@ -23,6 +24,7 @@ from ..arm.beam import arm_form, arm_raisers
 from ..arm.checks import arm_problems
 from ..around import arm_ends, arm_length_mm, lain_on, rooted_at, stands
 from ..base import PartKind, Posed, Start, Step
+from ..flatfeatures import apart, cut_into, feature_problems
 from ..framing import arm_of, middle_of, pieces_of
 from ..ladders import printed_otherwise, root_fillets
 from ..plate.checks import plate_problems
@@ -85,7 +87,9 @@ class Frame(PartKind[FrameShape]):
     def solid(self, given: ShapeInput, shape: FrameShape) -> Manifold:
         return frame_solid(middle_of(shape), arm_of(shape), given.length_mm, given.stands, given.lain_on)
 
-    def rising(self, given: ShapeInput, shape: FrameShape) -> Rising:
+    def rising(self, given: ShapeInput, shape: FrameShape) -> Rising | None:
+        if stands_on(shape.features):
+            return None
         t, middle, arm = shape.thickness_mm, middle_of(shape), arm_of(shape)
         plan = frame_plan(middle, arm, given.length_mm, given.stands, given.lain_on), Slope(t, t, 1.0)
         if shape.bar_height_mm <= 0:
@@ -109,6 +113,12 @@ class Frame(PartKind[FrameShape]):
                 out.append(Problem("layout.motor_to_motor_mm", p.message, p.severity))
             elif name in known:
                 out.append(p)
+        if shape.features:
+            given = self.given(part, shape, project)
+            middle, one = middle_of(shape), arm_of(shape)
+            out += feature_problems(shape.features, at, bool(part.cut_from))
+            out += apart(frame_plan(middle, one, given.length_mm, given.stands, given.lain_on), at)
+            out += cut_into(shape.features, frame_arms(one, given.length_mm, given.stands), at, "an arm")
         return out + _roots(shape, project, at)
 
     def default(self, project: Project, shape: FrameShape | None = None, start: str = "") -> FrameShape:

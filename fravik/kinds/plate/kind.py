@@ -8,22 +8,35 @@ from dataclasses import replace
 from typing import Literal
 
 import numpy as np
-from manifold3d import Manifold
+from manifold3d import CrossSection, Manifold, OpType
 
 from fravik.library import facing_stocks
+from fravik.model.features import STANDS
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
 from fravik.model.recipe import LIES_LABELS, Facing, Lies
 from fravik.model.shapes import PlateShape
 from fravik.shape.arm import RootForm
 from fravik.shape.build import ShapeInput
-from fravik.shape.plate import arm_bolt_holes, grid_holes, plate_plan, plate_solid, rib_pitches_mm, rib_plan, rib_share
+from fravik.shape.features import stands_on
+from fravik.shape.plate import (
+    arm_bolt_holes,
+    grid_holes,
+    plate_cuts,
+    plate_outline,
+    plate_plan,
+    plate_solid,
+    rib_pitches_mm,
+    rib_plan,
+    rib_share,
+)
 from fravik.shape.rising import Rising, Slope
 from fravik.shape.stations import arrangement
 from fravik.structure.platesection import PlateForm, Ribs
 
 from ..around import arm_shapes_by_slot, arms_by_slot, bolted_through, lain_on, plate_gap_mm, stands
 from ..base import PartKind, Posed, Start, Step
+from ..flatfeatures import apart, feature_problems
 from ..proportion import arm_width_mm, half
 from .checks import plate_problems
 
@@ -60,6 +73,8 @@ class Plate(PartKind[PlateShape]):
         return plate_solid(shape, given.holes, given.stands, given.lain_on)
 
     def rising(self, given: ShapeInput, shape: PlateShape) -> Rising | None:
+        if stands_on(shape.features):
+            return None
         t, up = shape.thickness_mm, shape.thickness_mm + shape.rib_height_mm
         plan = plate_plan(shape, given.holes, given.stands, given.lain_on), Slope(t, t, 1.0)
         if shape.rib_height_mm <= 0:
@@ -72,7 +87,10 @@ class Plate(PartKind[PlateShape]):
         return {"both": "Both ways", "along": "Along the craft", "across": "Across it"} if field == "rib_ways" else {}
 
     def plain(self, shape: PlateShape) -> PlateShape:
-        return shape.model_copy(update={"rib_height_mm": 0.0}) if shape.rib_height_mm > 0 else shape
+        flat = tuple(f for f in shape.features if f.kind not in STANDS)
+        if shape.rib_height_mm <= 0 and len(flat) == len(shape.features):
+            return shape
+        return shape.model_copy(update={"rib_height_mm": 0.0, "features": flat})
 
     def stiffening(self, given: ShapeInput, shape: PlateShape) -> PlateForm:
         ribs = None
@@ -95,6 +113,9 @@ class Plate(PartKind[PlateShape]):
         if shape.rib_height_mm > 0 and part.recipe.lies == DOWNWARDS[shape.place] and not part.cut_from:
             out.append(Problem(f"parts.{part.id}.recipe.lies", f"So laid {part.name.lower()} stands on its ribs and bridges from one to "
                                f"the next: lay it {LIES_LABELS[_upwards(shape)].lower()}.", "warning"))  # fmt: skip
+        out += feature_problems(shape.features, f"parts.{part.id}.shape.", bool(part.cut_from))
+        given = self.given(part, shape, project)
+        out += apart(_whole(shape, given), f"parts.{part.id}.shape.")
         inner = _inner(shape)
         if shape.rib_height_mm > 0 and part.facing is not None and part.facing.faces != inner:
             out.append(Problem(f"parts.{part.id}.facing.faces", f"A facing lies on flat faces: with ribs, {part.name.lower()} takes one "
@@ -157,3 +178,9 @@ def _inner(shape: PlateShape) -> Literal["top", "bottom"]:
 
 def _faced(shape: PlateShape) -> Literal["top", "bottom", "both"]:
     return _inner(shape) if shape.rib_height_mm > 0 else "both"
+
+
+def _whole(shape: PlateShape, given: ShapeInput) -> CrossSection:
+    """All of its outline, what is loose included."""
+    cuts = CrossSection.batch_boolean(plate_cuts(shape, given.holes, given.stands, given.lain_on), OpType.Add)
+    return plate_outline(shape, given.stands) - cuts if shape.features else plate_outline(shape.model_copy(update={"features": ()}), ())

@@ -21,6 +21,7 @@ from fravik.model.joint import JOINT_FIELDS, Joint
 from fravik.model.project import Part
 from fravik.model.recipe import Carbon, Facing
 
+from .features import FeatureForms
 from .plastic_dialog import PlasticDialog
 
 LIES_HINTS = {
@@ -36,7 +37,7 @@ LIES_HINTS = {
 
 SCREW_PAGES = {"screws": ("screw", "fixing", "engaged_mm", "tightness", "friction"),
                "clamp": ("clamp_screws", "screw", "tightness", "friction")}  # fmt: skip
-TABS = {"made": "Making", "shape": "Shape", "joint": "Root joint", "bonded": "Carbon, glass"}
+TABS = {"made": "Making", "shape": "Shape", "joint": "Root joint", "bonded": "Carbon, glass", "features": "Features"}
 
 
 class PartEditors(Tabs):
@@ -46,6 +47,7 @@ class PartEditors(Tabs):
         super().__init__()
         self.session, self.part_id, self.kind = session, part.id, part.shape.kind
         self._forms: dict[str, Form] = {}
+        self.features: FeatureForms | None = None
         self._pages: dict[str, QVBoxLayout] = {}
         self._latest: tuple[PartResult, Evaluation] | None = None
         for key, title in TABS.items():
@@ -68,6 +70,8 @@ class PartEditors(Tabs):
         """Show the fields as they are now."""
         for form in self._forms.values():
             form.refresh()
+        if self.features is not None:
+            self.features.refresh()
 
     def _key(self) -> str:
         return list(TABS)[max(self.currentIndex(), 0)]
@@ -76,6 +80,8 @@ class PartEditors(Tabs):
         """What makes each page that the part has; the tabs of others are hidden."""
         at, kind = f"parts.{part.id}.", kind_of(part.shape)
         makers: dict[str, Callable[[], QWidget]] = {"made": lambda: self._made(part, at), "shape": lambda: self._shape(part, at)}
+        if "features" in type(part.shape).model_fields:
+            makers["features"] = self._features
         if kind.root_page == "joint":
             makers["joint"] = lambda: self._joint(part, at)
         elif kind.root_page:
@@ -165,6 +171,11 @@ class PartEditors(Tabs):
         shape.finish()
         self._forms["shape"] = shape
         return shape
+
+    def _features(self) -> QWidget:
+        self.features = FeatureForms(self.session, self.part_id)
+        self.features.refresh()
+        return self.features
 
     def _shape_field(self, part: Part, at: str, name: str) -> Field:
         picks = kind_of(part.shape).picks(name)
@@ -298,7 +309,7 @@ class PartEditors(Tabs):
             self._hint_shape(part_result.part)
         elif key == "joint":
             self.joint_note.setText("\n".join(joint_notes(result, part_result.part.id)))
-        else:
+        elif key == "bonded":
             self.carbon_note.setText("\n".join(carbon_notes(result, part_result.part.id)))
             self._show_twin(part_result, result)
 

@@ -248,6 +248,8 @@ class PartsView(AddsParts):
         page = {"recipe": "made", "shape": "shape", "joint": "joint", "carbon": "bonded", "facing": "bonded"}.get(
             (path.split(".") + [""] * 3)[2]
         )
+        if page == "shape" and ".shape.features" in path:
+            page = "features"
         if page is not None and path.startswith("parts."):
             self.controls.show_tab(list(TABS).index(page))
             QTimer.singleShot(EDITORS_STAND_MS, lambda: self._focus_on(path))
