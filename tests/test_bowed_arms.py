@@ -103,6 +103,39 @@ def test_a_bar_along_one_edge_stiffens_and_twists(engine: Engine, project: Proje
     assert straight.parts["arm"].grams < one.parts["arm"].grams < two.parts["arm"].grams
 
 
+@settings(max_examples=20)
+@given(rows=st.integers(1, 4), wide=st.floats(1.5, 3.0), web=st.floats(1.6, 2.5), count=st.integers(1, 4))
+def test_rows_of_pockets_leave_webs_between(rows: int, wide: float, web: float, count: int) -> None:
+    arm = ArmShape(
+        pocket_rows=rows, pocket_width_mm=wide, pocket_web_mm=web, pocket_count=count, pocket_length_mm=16.0, pocket_corner_mm=0.5
+    )
+    solid, plain = (arm_solid(a, 150.0, None, None) for a in (arm, arm.model_copy(update={"pocket_count": 0})))
+    assert loose_pieces(solid) == 1
+    tall = (arm.root_height_mm + arm.tip_height_mm) / 2
+    assert plain.volume() - solid.volume() == pytest.approx(rows * count * 16.0 * wide * tall, rel=0.12)
+    assert arm.pockets_mm == pytest.approx(rows * wide + (rows - 1) * web)
+
+
+def test_a_web_of_bars_is_judged_and_its_faults_told(engine: Engine, project: Project, straight: Evaluation) -> None:
+    shape = {
+        "pocket_count": 4,
+        "pocket_length_mm": 14.0,
+        "pocket_width_mm": 3.0,
+        "pocket_rows": 2,
+        "pocket_web_mm": 2.4,
+        "pocket_corner_mm": 1.0,
+    }
+    web = engine.evaluate(bare(project, **shape))
+    assert web.parts["arm"].grams < straight.parts["arm"].grams
+    assert _first_hz(web) < 1.1 * _first_hz(straight)
+    sideways = [float(r.members["arm"].answers["typical"].compliance[1, 1]) for r in (straight, web)]
+    assert sideways[1] > sideways[0]
+    for edit, says in (({"pocket_web_mm": 0.8}, "two roads need"), ({"pocket_rows": 5, "pocket_width_mm": 4.0}, "cut the arm in two")):
+        with pytest.raises(Refused) as told:
+            engine.evaluate(bare(project, **{**shape, **edit}))
+        assert any(says in p.message for p in told.value.problems)
+
+
 @pytest.mark.parametrize(
     ("shape", "says"), [({"bow_mm": 80.0}, "at most"), ({"bow_mm": 10.0, "carbon": True}, "run straight")]
 )  # fmt: skip

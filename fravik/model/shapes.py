@@ -76,6 +76,8 @@ class ArmShape(RootedArm):
     pocket_length_mm: float = quantity(18.0, 3.0, 120.0, "mm", "Pocket length", "along the arm", step=0.5)
     pocket_width_mm: float = quantity(7.0, 1.0, 60.0, "mm", "Pocket width", "leave a wall each side", step=0.5)
     pocket_corner_mm: float = quantity(2.0, 0.2, 30.0, "mm", "Pocket corner radius", "at most half the pocket", step=0.25)
+    pocket_rows: int = quantity(1, 1, 5, "", "Rows of pockets", "side by side: a web of bars instead of two rails", step=1)
+    pocket_web_mm: float = quantity(2.4, 0.8, 20.0, "mm", "Web between rows", "two roads at least", step=0.2)
     bar_height_mm: float = quantity(0.0, 0.0, 20.0, "mm", "Stiffener bar height", "above the arm along both edges; 0 for none", step=0.5)
     bar_width_mm: float = quantity(2.7, 0.8, 15.0, "mm", "Stiffener bar width", "two roads at least", step=0.1)
     bar_way: BarWay = choice("edges", "Stiffener bars", "along both edges, one of them, or the middle")
@@ -92,6 +94,11 @@ class ArmShape(RootedArm):
     @property
     def face_mm(self) -> float:
         return self.tip_height_mm
+
+    @property
+    def pockets_mm(self) -> float:
+        """How much of its width pockets and the webs between them take."""
+        return self.pocket_rows * self.pocket_width_mm + (self.pocket_rows - 1) * self.pocket_web_mm
 
     @property
     def handed(self) -> bool:
@@ -137,6 +144,8 @@ class FrameShape(Frozen):
     pocket_length_mm: float = quantity(10.0, 3.0, 120.0, "mm", "Window length", "along the arm", step=0.5)
     pocket_width_mm: float = quantity(4.0, 1.0, 60.0, "mm", "Window width", "leave a wall each side", step=0.5)
     pocket_corner_mm: float = quantity(1.5, 0.2, 30.0, "mm", "Window corner radius", "at most half the window", step=0.25)
+    pocket_rows: int = quantity(1, 1, 5, "", "Rows of windows", "side by side: a web of bars instead of two rails", step=1)
+    pocket_web_mm: float = quantity(2.4, 0.8, 20.0, "mm", "Web between rows", "two roads at least", step=0.2)
     features: tuple[PlateFeature, ...] = choice(
         (), "Features", "discs, strips, arcs, cut-outs, holes, honeycombs, ribs and bosses of your own"
     )

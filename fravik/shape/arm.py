@@ -128,7 +128,9 @@ def arm_cuts(a: ArmShape, length_mm: float) -> list[CrossSection]:
     if a.shaft_hole_mm > 0:
         cuts.append(disc(length_mm, 0.0, a.shaft_hole_mm))
     for x0, x1 in pocket_spans(a, length_mm):
-        cuts.append(rounded_rectangle(x0, -a.pocket_width_mm / 2, x1, a.pocket_width_mm / 2, a.pocket_corner_mm))
+        for row in range(a.pocket_rows):
+            y = row * (a.pocket_width_mm + a.pocket_web_mm) - a.pockets_mm / 2
+            cuts.append(rounded_rectangle(x0, y, x1, y + a.pocket_width_mm, a.pocket_corner_mm))
     return cuts
 
 
@@ -150,7 +152,7 @@ def arm_body(arm: ArmShape, length_mm: float, bolted: bool = True) -> StraightBo
         length_mm, arm.root_width_mm, arm.tip_width_mm, arm.root_height_mm, arm.tip_height_mm, length_mm - arm.pad_diameter_mm / 2,
         arm.tongue_length_mm, length_mm - (arm.shaft_hole_mm / 2 + 1), length_mm - (arm.bolt_circle_mm / 2 + arm.bolt_hole_mm),
         "into the motor mount", bolts=tuple(tongue_bolts(arm)) if bolted else (), bolt_hole_mm=arm.tongue_bolt_mm,
-        pockets=tuple(pocket_spans(arm, length_mm)), pocket_width_mm=arm.pocket_width_mm, barred=arm.bar_height_mm > 0,
+        pockets=tuple(pocket_spans(arm, length_mm)), pocket_width_mm=arm.pockets_mm, barred=arm.bar_height_mm > 0,
     )  # fmt: skip
 
 

@@ -22,6 +22,7 @@ from . import (
     sections,
     solids,
     stiffened,
+    webs,
     whole,
     wingparts,
     wings,
@@ -50,6 +51,7 @@ MODULES = (
     fit,
     roads,
     solids,
+    webs,
 )
 GROUPS = tuple(group for module in MODULES for group in module.GROUPS)
 

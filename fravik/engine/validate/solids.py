@@ -46,22 +46,29 @@ def solid_plastic() -> Filament:
     })  # fmt: skip
 
 
+def bar_gives(solid: Manifold, long: float, f: Filament) -> tuple[float, float, float]:
+    """How far a bar along x gives in twist, up and sideways at its end, held at 0, for unit moment and forces."""
+    n = 120
+    at = (np.arange(n) + 0.5) * long / n
+    tables = row_tables(lay(solid, SOLID), straight_line(at))
+    material = printed_material(f, SOLID, "typical", np.ascontiguousarray(tables.frames[:1]))
+    s = section_line(tables, material, 1e-9, (), section_basis(tables, material, ()))
+    step, arm = long / n, long - at
+    twist = float((step / s.gj_nmm2).sum())
+    up = float((step * (arm**2 * s.give_up / s.ei_up_nmm2 + 1 / s.ga_up_n)).sum())
+    side = float((step * (arm**2 * s.give_side / s.ei_side_nmm2 + 1 / s.ga_side_n)).sum())
+    return twist, up, side
+
+
 def _bars() -> list[Check]:
-    out, f, n = [], solid_plastic(), 120
+    out, f = [], solid_plastic()
     for row in solid_models()["bar"]:
         long, wide, high, pockets = row["length_mm"], row["width_mm"], row["height_mm"], row["pockets"]
         solid = Manifold.cube((long, wide, high)).translate((0.0, -wide / 2, 0.0))
         for x, a, b, r in pockets:
             plan = CrossSection.square((a - 2 * r, b - 2 * r)).offset(r, circular_segments=64)
             solid = solid - plan.extrude(high + 2).translate((x + r, r - b / 2, -1.0))
-        at = (np.arange(n) + 0.5) * long / n
-        tables = row_tables(lay(solid, SOLID), straight_line(at))
-        material = printed_material(f, SOLID, "typical", np.ascontiguousarray(tables.frames[:1]))
-        s = section_line(tables, material, 1e-9, (), section_basis(tables, material, ()))
-        step, arm = long / n, long - at
-        twist = float((step / s.gj_nmm2).sum())
-        up = float((step * (arm**2 * s.give_up / s.ei_up_nmm2 + 1 / s.ga_up_n)).sum())
-        side = float((step * (arm**2 * s.give_side / s.ei_side_nmm2 + 1 / s.ga_side_n)).sum())
+        twist, up, side = bar_gives(solid, long, f)
         name = f"bar {wide:g} x {high:g}, " + (f"{len(pockets)} pockets {pockets[0][1]:g} x {pockets[0][2]:g}" if pockets else "whole")
         against = f"tetrahedra, {row['nodes']} nodes"
         out += [Check(f"{name}: {what}", against, row[key], got, 0.10 if key == "twist" else 0.06, METHOD)

@@ -52,7 +52,7 @@ def arm_raisers(s: ArmShape, length: float, q: float) -> list[Raiser]:
     reach = min(s.pad_diameter_mm, narrow + 2 * math.sqrt(max((s.pad_diameter_mm / 2) ** 2 - (s.pad_diameter_mm / 2 - r - 3) ** 2, 0.0)))
     out = [root, shoulder(edge - r, edge, r, narrow, max(reach, narrow), s.tip_height_mm, q, "pad fillet", "pad_fillet_mm")]
     for x0, x1 in pocket_spans(s, length):
-        kt = slot_tension(s.pocket_width_mm, s.pocket_corner_mm, body.width_mm(x0))
+        kt = slot_tension(s.pocket_width_mm, s.pocket_corner_mm, body.width_mm(x0) / s.pocket_rows)
         flat = 1 + flatwise_share(2 * s.pocket_corner_mm, body.height_mm(x0)) * (kt - 1)
         out += [raiser_of(at - 2.0, at + 2.0, (kt, flat, 1 + 0.5 * (kt - 1)), q, f"pocket corner {s.pocket_corner_mm:g} mm",
                         "pocket_corner_mm", s.pocket_corner_mm) for at in (x0, x1)]  # fmt: skip

@@ -175,10 +175,12 @@ def _pockets(a: ArmShape, part: Part, length: float, at: str) -> list[Problem]:
     rail = part.recipe.line_width_mm * 2
     end = max(s[1] for s in spans)
     there = arm_body(a, length).width_mm(end)
-    side = (there - a.pocket_width_mm) / 2
+    side = (there - a.pockets_mm) / 2
     if side <= 0:
-        out.append(Problem(at + "pocket_width_mm", f"Pockets {a.pocket_width_mm:g} mm wide cut the arm in two where it is "
+        out.append(Problem(at + "pocket_width_mm", f"Pockets {a.pockets_mm:g} mm wide cut the arm in two where it is "
                            f"{there:.1f} mm wide: narrow the pockets."))  # fmt: skip
+    elif a.pocket_rows > 1 and a.pocket_web_mm < rail:
+        out.append(Problem(at + "pocket_web_mm", f"Webs of {a.pocket_web_mm:g} mm between rows of pockets: two roads need {rail:.1f}."))
     elif side < rail:
         out.append(Problem(at + "pocket_width_mm", f"The pockets leave rails of {side:.1f} mm; two roads need {rail:.1f}."))
     lo, hi = a.root_fillet_mm + 2.0, length - a.pad_diameter_mm / 2 - 2.0

@@ -59,7 +59,8 @@ class Arm(PartKind[ArmShape]):
         ("Body", ("length_mm", "root_width_mm", "tip_width_mm", "root_height_mm", "tip_height_mm", "root_fillet_mm", "bow_mm", "hands",)),
         ("Motor pad", ("pad_diameter_mm", "pad_fillet_mm", "bolt_circle_mm", "bolt_hole_mm", "shaft_hole_mm",)),
         ("Tongue", ("tongue_length_mm", "tongue_width_mm", "tongue_bolt_rows", "tongue_bolt_mm",)),
-        ("Pockets", ("pocket_count", "pocket_length_mm", "pocket_width_mm", "pocket_corner_mm",)),
+        ("Pockets", ("pocket_count", "pocket_length_mm", "pocket_width_mm", "pocket_corner_mm", "pocket_rows",
+                     "pocket_web_mm",)),
         ("Stiffener bars", ("bar_height_mm", "bar_width_mm", "bar_way",)),
         ("Channel below", ("channel_width_mm", "channel_depth_mm", "channel_ribs",)),
     )  # fmt: skip

@@ -72,7 +72,8 @@ class Frame(PartKind[FrameShape]):
         ("Holes in the middle", (
             "stack_pitch_mm", "stack_hole_mm", "window_length_mm", "window_width_mm", "grid_pitch_mm", "grid_hole_mm",
         )),
-        ("Windows in the arms", ("pocket_count", "pocket_length_mm", "pocket_width_mm", "pocket_corner_mm",)),
+        ("Windows in the arms", ("pocket_count", "pocket_length_mm", "pocket_width_mm", "pocket_corner_mm",
+                                 "pocket_rows", "pocket_web_mm",)),
     )  # fmt: skip
     starts = {"frame": Start("frame", "Frame plate")}
     takes_bonds = False
