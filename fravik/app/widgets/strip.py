@@ -19,6 +19,7 @@ from .glyphs import draw_verdict
 STALE_OPACITY = 0.45
 TALL = 72
 VALUE_PT = (11.0, 9.5, 8.0)  # as large as the tile has room for
+UNKNOWN_PT = (9.0, 8.0, 7.0)
 WIDE = 1000  # a tile stretches so much more than the empty end of the strip
 
 
@@ -151,11 +152,11 @@ class MarginTile(QWidget):
             value = f"≈{value}"  # real layers will replace it
         if m.unit:
             limit = limit.removesuffix(f" {m.unit}")
-        sizes = VALUE_PT if m.value is not None else VALUE_PT[-1:]
-        large = next((s for s in sizes if _advance(s, value) <= w - 14), sizes[-1])
+        sizes = VALUE_PT if m.value is not None else UNKNOWN_PT
+        large = next((s for s in sizes if _advance(s, value) <= w - 16), sizes[-1])
         p.setFont(_face(large))
         p.setPen(QColor(c.ink))
-        p.drawText(QRectF(9, theme.sized(24), w - 18, theme.sized(22)), Qt.AlignmentFlag.AlignVCenter, value)
+        p.drawText(QRectF(9, theme.sized(24), w - 12, theme.sized(22)), Qt.AlignmentFlag.AlignVCenter, value)
         left = w - _advance(large, value)
         for size, gap, text in ((7.5, 26, limit), (6.5, 20, limit), (6.5, 20, limit.replace(" ", ""))):
             if _advance(size, text) + gap <= left:
