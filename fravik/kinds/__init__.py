@@ -3,6 +3,7 @@
 from .asking import (
     as_made,
     build_solid,
+    detach,
     first_bond,
     holders_of,
     is_printed,
@@ -20,7 +21,7 @@ from .base import Edits, PartKind, Posed, Start, Step
 from .registry import KINDS, kind_of, register, withdraw
 
 __all__ = [
-    "KINDS", "Edits", "PartKind", "Posed", "Start", "Step", "as_made", "build_solid", "first_bond", "holders_of",
+    "KINDS", "Edits", "PartKind", "Posed", "Start", "Step", "as_made", "build_solid", "detach", "first_bond", "holders_of",
     "is_printed", "kind_of", "ladders", "places", "places_of", "printed_parts", "register", "rising_of", "shape_for", "shape_input",
     "shape_problems", "stock_of", "withdraw",
 ]  # fmt: skip

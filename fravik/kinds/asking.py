@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 
+import numpy as np
 from manifold3d import Manifold
 
 from fravik.library import stock_materials
 from fravik.model.problem import Problem
-from fravik.model.project import Part, Project
+from fravik.model.project import OwnPlace, Part, Project
 from fravik.model.recipe import Carbon, Facing, Recipe
 from fravik.model.shapes import Shape
 from fravik.shape.build import ShapeInput
@@ -143,8 +145,31 @@ class Place:
 @lru_cache(maxsize=128)
 def places_of(part: Part, project: Project) -> tuple[Place, ...]:
     """The copies of one part. Those that the layout has only one spot for stand in it together."""
-    found = kind_of(part.shape).posed(part, part.shape, project)
-    return tuple(Place(f"{part.id}_{k + 1}", part.id, p.pose, p.follows) for k, p in enumerate(found))
+    kind = kind_of(part.shape)
+    found = kind.posed(part, part.shape, project)
+    own = part.own_places if kind.detachable else ()
+    poses = [_detached(p.pose, own[k]) if k < len(own) else p.pose for k, p in enumerate(found)]
+    return tuple(Place(f"{part.id}_{k + 1}", part.id, m, p.follows) for k, (p, m) in enumerate(zip(found, poses, strict=True)))
+
+
+def _detached(pose: Floats, own: OwnPlace) -> Floats:
+    """A copy where its maker put it, leaning as its kind has it."""
+    c, s = math.cos(math.radians(own.turn_deg)), math.sin(math.radians(own.turn_deg))
+    out = pose.copy()
+    out[:3, :3] = np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]]) @ pose[:3, :3]
+    out[:3, 3] = own.x_mm, own.y_mm, own.z_mm
+    return out
+
+
+def detach(part: Part, project: Project) -> tuple[OwnPlace, ...]:
+    """Own places of a part's copies, where they stand now."""
+    out = []
+    for k, p in enumerate(places_of(part, project)):
+        x, y, z = (round(float(v), 2) for v in p.at_mm)
+        out.append(
+            OwnPlace(id=f"copy{k + 1}", x_mm=x, y_mm=y, z_mm=z, turn_deg=round(math.degrees(math.atan2(p.pose[1, 0], p.pose[0, 0])), 1))
+        )
+    return tuple(out)
 
 
 def places(project: Project) -> tuple[Place, ...]:

@@ -119,6 +119,8 @@ class PartKind(ABC, Generic[S]):
     # what its ruler runs from and to
     along: ClassVar[str] = ""
     weighed: ClassVar[Weighed] = Weighed("drop survived, m", "stiffness at the end, N/mm", lambda a: 1.0 / float(a.compliance[2, 2]))
+    # whether a copy may be detached from where the kind puts it, and stand where its maker says
+    detachable: ClassVar[bool] = False
     # whether it may be of a plastic that bends far: what carries load may not
     may_flex: ClassVar[bool] = False
     # whether changing it may help any target, or only those that name it

@@ -133,6 +133,16 @@ class Spool(Frozen):
     dried: bool = choice(True, "Dried before printing", "wet filament bonds its layers badly")
 
 
+class OwnPlace(Frozen):
+    """Where a copy stands that its maker has detached from where its kind would put it."""
+
+    id: Slug
+    x_mm: float = quantity(0.0, -700.0, 700.0, "mm", "Forward", "of the craft's middle, its root", step=1)
+    y_mm: float = quantity(0.0, -700.0, 700.0, "mm", "Left", "of the craft's middle, its root", step=1)
+    z_mm: float = quantity(0.0, -500.0, 500.0, "mm", "Up", "over the bottom plate's upper face, its own underside", step=1)
+    turn_deg: float = quantity(0.0, -180.0, 180.0, "°", "Turned", "from straight ahead, to the left", step=5)
+
+
 class Part(Frozen):
     """One thing that is made, printed or cut from bar or plate: its geometry, recipe, carbon and count."""
 
@@ -140,6 +150,9 @@ class Part(Frozen):
     name: str = choice("Part", "Name")
     count: int = quantity(1, 1, 40, "", "Count", "copies on the craft", step=1)
     at: tuple[Slug, ...] = choice((), "Stands at", "the stations of its copies; those that are left where it names none")
+    own_places: tuple[OwnPlace, ...] = choice(
+        (), "Stands where I put it", "its copies one after another; the others where its kind puts them"
+    )
     shape: Annotated[Shape, Field(discriminator="kind")]
     cut_from: str = choice("", "Made by", "by printing, or cut from a plate of its thickness")
     recipe: Recipe = Recipe()

@@ -33,12 +33,15 @@ from .checks import mount_problems
 
 CAMERA_SIDE_MM = 30.0
 
+ON_MM = 1.0  # so far beside a plate a root still counts as on it
+
 
 class Mount(PartKind[MountShape]):
     """What the product asks of camera mounts."""
 
     kind = "mount"
     shape_type = MountShape
+    detachable = True
     shade, plan_layer = "wall", 0
     groups = (
         ("Blade", ("length_mm", "root_width_mm", "tip_width_mm", "thickness_mm", "root_fillet_mm", "tilt_deg",)),
@@ -62,7 +65,20 @@ class Mount(PartKind[MountShape]):
         return [Posed(_pose(shape, project))] * part.count
 
     def problems(self, part: Part, shape: MountShape, project: Project) -> list[Problem]:
-        return mount_problems(shape, f"parts.{part.id}.shape.") + bonded_problems(self.straight(part, shape, shape.length_mm), part)
+        return (
+            self._beside(part, project)
+            + mount_problems(shape, f"parts.{part.id}.shape.")
+            + bonded_problems(self.straight(part, shape, shape.length_mm), part)
+        )
+
+    def _beside(self, part: Part, project: Project) -> list[Problem]:
+        """Copies whose root stands on no plate."""
+        plate, out = bottom_plate(project), list[Problem]()
+        for own in part.own_places if plate is not None else ():
+            if plate is not None and (abs(own.x_mm) > plate.length_mm / 2 + ON_MM or abs(own.y_mm) > plate.width_mm / 2 + ON_MM):
+                at = f"parts.{part.id}.own_places.{own.id}.x_mm"
+                out.append(Problem(at, "Its root stands beside the bottom plate: what holds it there is not judged.", "warning"))
+        return out
 
     def default(self, project: Project, shape: MountShape | None = None, start: str = "") -> MountShape:
         """For the block called camera, else for a small one."""

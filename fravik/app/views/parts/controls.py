@@ -92,7 +92,14 @@ class PartControls(QStackedWidget):
         project = self.session.project
         own = tuple((f.id, f.name) for f in project.filaments)
         around = tuple((x.id, x.side) for x in kind_of(part.shape).stations(project))
-        made_so = (part.carbon is not None, part.facing is not None, part.joint.kind, part.recipe.lies == "free", part.cut_from)
+        made_so = (
+            part.carbon is not None,
+            part.facing is not None,
+            part.joint.kind,
+            part.recipe.lies == "free",
+            part.cut_from,
+            tuple(o.id for o in part.own_places),
+        )
         return (part.id, part.shape.kind, made_so, own, around)
 
     def _drop(self, key: tuple[object, ...]) -> None:

@@ -15,7 +15,7 @@ from fravik.app.widgets.short import Tabs
 from fravik.app.widgets.stationsfield import StationsField
 from fravik.engine.notes import carbon_notes, joint_notes, stock_notes, twin_note
 from fravik.engine.results import Evaluation, PartResult
-from fravik.kinds import first_bond, is_printed, kind_of
+from fravik.kinds import detach, first_bond, is_printed, kind_of
 from fravik.library import adhesives, carbon_stocks, facing_stocks, filaments_of, stock_materials
 from fravik.model.joint import JOINT_FIELDS, Joint
 from fravik.model.project import Part
@@ -117,6 +117,8 @@ class PartEditors(Tabs):
         around = kind_of(part.shape).stations(s.project)
         if around:
             made.add(StationsField(s, at + "at", [(x.id, x.side.capitalize()) for x in around]))
+        if kind_of(part.shape).detachable:
+            self._places(made, part, at)
         made.finish()
         self._forms["made"] = made
         page = QWidget()
@@ -136,6 +138,25 @@ class PartEditors(Tabs):
         row.addWidget(self.own)
         column.addLayout(row)
         return page
+
+    def _places(self, made: Form, part: Part, at: str) -> None:
+        """Whether its copies stand where their maker puts them, and where."""
+        self.own_box = QCheckBox("Stands where I put it")
+        self.own_box.setChecked(bool(part.own_places))
+        self.own_box.clicked.connect(self.set_detached)
+        made.below(self.own_box)
+        for own in part.own_places:
+            if len(part.own_places) > 1:
+                made.heading(f"Copy {own.id.removeprefix('copy')}")
+            for name in ("x_mm", "y_mm", "z_mm", "turn_deg"):
+                made.add(NumberField(self.session, f"{at}own_places.{own.id}.{name}"))
+
+    def set_detached(self, on: bool) -> None:
+        """Detach the copies where they stand, or let them follow their kind again."""
+        part = self.session.project.part(self.part_id)
+        self.session.edit(
+            f"parts.{self.part_id}.own_places", detach(part, self.session.project) if on else (), "detached" if on else "attached"
+        )
 
     def _recipe(self, made: Form, part: Part, at: str) -> None:
         s = self.session
