@@ -23,7 +23,7 @@ from fravik.kinds.wing.geometry import goes_over
 SIZES = ((1000, 640), (1280, 800), (1920, 1080), (3840, 2160))
 STAGES = ("Brief", "Airframe", "Parts", "Vibration", "Print run")
 PAGES_OF_PARTS = 4
-SLOW_S = 180.0
+SLOW_S, PATIENT_S = 180.0, 6.0
 # these show nothing that others do not, or have their own tests
 SHARED = ("tern", "ruff", "turnstone", "dunlin", "wren")
 
@@ -32,7 +32,7 @@ def held(window: Any, qapp: Any, stage: str) -> list[str]:
     """What does not hold in a stage."""
     window.show_stage(stage)
     # pages are dressed, and their rows made, in turns
-    until(qapp, lambda: not faults(window, (BeforeItFlies,)), 1.5)
+    until(qapp, lambda: not faults(window, (BeforeItFlies,)), PATIENT_S)
     with painting(window) as painted:
         window.grab()
     return [f"{stage}: {x}" for x in shorten(faults(window, (BeforeItFlies,)) + painted_faults(painted))]
