@@ -14,8 +14,9 @@ import time
 from typing import Any
 
 import numpy as np
-from buzzbench import blades, buzz
-from wingbench import wings
+
+from tools.buzzbench import blades, buzz
+from tools.wingbench import wings
 
 EDITS = 200
 RANGES: dict[str, tuple[float, float, int]] = {
