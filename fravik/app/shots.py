@@ -155,6 +155,7 @@ def shoot_wings(app: QApplication, window: MainWindow, folder: Path) -> None:
         wait_for(app, window, lambda v=view: v.known and window.foresight.fresh and window.settler.fresh, 90.0)  # type: ignore[misc]
         if name == "Wing":
             view.plan.move_to(180.0)
+            wait_for(app, window, lambda: True)
         target = folder / f"{name.lower()}.png"
         grab(window).save(str(target))
         print(target)

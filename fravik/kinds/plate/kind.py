@@ -113,9 +113,9 @@ class Plate(PartKind[PlateShape]):
         if shape.rib_height_mm > 0 and part.recipe.lies == DOWNWARDS[shape.place] and not part.cut_from:
             out.append(Problem(f"parts.{part.id}.recipe.lies", f"So laid {part.name.lower()} stands on its ribs and bridges from one to "
                                f"the next: lay it {LIES_LABELS[_upwards(shape)].lower()}.", "warning"))  # fmt: skip
-        out += feature_problems(shape.features, f"parts.{part.id}.shape.", bool(part.cut_from))
-        given = self.given(part, shape, project)
-        out += apart(_whole(shape, given), f"parts.{part.id}.shape.")
+        if shape.features:
+            out += feature_problems(shape.features, f"parts.{part.id}.shape.", bool(part.cut_from))
+            out += apart(_whole(shape, self.given(part, shape, project)), f"parts.{part.id}.shape.")
         inner = _inner(shape)
         if shape.rib_height_mm > 0 and part.facing is not None and part.facing.faces != inner:
             out.append(Problem(f"parts.{part.id}.facing.faces", f"A facing lies on flat faces: with ribs, {part.name.lower()} takes one "
@@ -183,4 +183,4 @@ def _faced(shape: PlateShape) -> Literal["top", "bottom", "both"]:
 def _whole(shape: PlateShape, given: ShapeInput) -> CrossSection:
     """All of its outline, what is loose included."""
     cuts = CrossSection.batch_boolean(plate_cuts(shape, given.holes, given.stands, given.lain_on), OpType.Add)
-    return plate_outline(shape, given.stands) - cuts if shape.features else plate_outline(shape.model_copy(update={"features": ()}), ())
+    return plate_outline(shape, given.stands) - cuts
