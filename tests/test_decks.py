@@ -20,7 +20,7 @@ from fravik.model.project import Part, Project
 from fravik.model.shapes import DeckShape
 from fravik.shape.build import loose_pieces
 from fravik.shape.deck import deck_plan, grid, standoffs
-from fravik.structure.pinned import on_pins
+from fravik.structure.onpins import on_pins
 from fravik.structure.plate import factor_plate
 
 

@@ -299,14 +299,18 @@ def judge_plates(
     forces = {c: plate_cases(project, members, c, downs[c], body) for c in CORNERS}
     out = {}
     for name, solved in body.plates.items():
-        r, tables, answer = parts[body.ids[name]], solved.cells.tables, solved.answer
-        at_mm = tables.positions_mm.reshape(-1, PER_CELL).mean(axis=1)
-        cases = plate_reserves(answer, r.filament, r.part.recipe, {c: forces[c][name] for c in CORNERS}, at_mm)
-        f = r.filament
-        tough = {c: toughness(f.ductility_road.at(c), f.ductility_layer.at(c)) for c in CORNERS}
-        breaks = {c: break_points(cases[c], tough[c], at_mm) for c in CORNERS}
-        width = answer.grid.cover.sum(axis=1) * answer.grid.cell_mm[1]
-        out[r.part.id] = PlateResult(
-            r.part.id, tables, answer, at_mm, answer.section.d_nmm[0] * width, cases, breaks, tough["typical"], body.key
-        )  # fmt: skip
+        r = parts[body.ids[name]]
+        out[r.part.id] = plate_result(r, solved.cells, solved.answer, {c: forces[c][name] for c in CORNERS}, body.key)
     return out
+
+
+def plate_result(r: PartResult, cells: PlateCells, answer: PlateAnswer, forces: dict[Corner, dict[str, Floats]], key: Any) -> PlateResult:
+    """A plate judged under forces (5 P,) on its points, by corner and case."""
+    f, at_mm = r.filament, cells.tables.positions_mm.reshape(-1, PER_CELL).mean(axis=1)
+    cases = plate_reserves(answer, f, r.part.recipe, forces, at_mm)
+    tough = {c: toughness(f.ductility_road.at(c), f.ductility_layer.at(c)) for c in CORNERS}
+    breaks = {c: break_points(cases[c], tough[c], at_mm) for c in CORNERS}
+    width = answer.grid.cover.sum(axis=1) * answer.grid.cell_mm[1]
+    return PlateResult(
+        r.part.id, cells.tables, answer, at_mm, answer.section.d_nmm[0] * width, cases, breaks, tough["typical"], key
+    )  # fmt: skip

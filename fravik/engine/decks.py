@@ -11,12 +11,10 @@ from fravik.library.air import GRAVITY_M_S2
 from fravik.model.material import CORNERS, Corner
 from fravik.model.project import Project
 from fravik.printing.zones import Floats
-from fravik.structure.cases import Touchdown, break_points, toughness
-from fravik.structure.pinned import on_pins, spread_over
-from fravik.structure.plate import PER_CELL
-from fravik.structure.platestress import plate_reserves
+from fravik.structure.cases import Touchdown
+from fravik.structure.onpins import on_pins, spread_over
 
-from .body import plate_cells
+from .body import plate_cells, plate_result
 from .memo import Memo
 from .results import PartResult, PlateResult, told
 
@@ -67,14 +65,9 @@ def _judge(
     pinned = own.at_mm - origin
     answer, forces, _ = memo.get("deck", key, lambda: told(r.part, lambda: on_pins(
         cells.grid, cells.sections["typical"], cells.factors, pinned, own.radius_mm, places, -grams * 1e-3 * GRAVITY_M_S2)))  # fmt: skip
-    f, brief = r.filament, project.brief
-    at_mm = cells.tables.positions_mm.reshape(-1, PER_CELL).mean(axis=1)
+    brief = project.brief
     by_corner = {
         c: {"pull_up": forces * brief.pull_up_g, "hard_landing": forces * (1 + downs[c].body_g * brief.landing_m_s),
             "flat_drop": forces * downs[c].body_g} for c in CORNERS
     }  # fmt: skip
-    cases = plate_reserves(answer, f, r.part.recipe, by_corner, at_mm)
-    tough = {c: toughness(f.ductility_road.at(c), f.ductility_layer.at(c)) for c in CORNERS}
-    breaks = {c: break_points(cases[c], tough[c], at_mm) for c in CORNERS}
-    width = answer.grid.cover.sum(axis=1) * answer.grid.cell_mm[1]
-    return PlateResult(part_id, cells.tables, answer, at_mm, answer.section.d_nmm[0] * width, cases, breaks, tough["typical"], None)
+    return plate_result(r, cells, answer, by_corner, None)

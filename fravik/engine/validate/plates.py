@@ -6,7 +6,7 @@ import numpy as np
 
 from fravik.shape.stations import ARRANGEMENTS
 from fravik.structure.body import body_points, stiffer_together, used_slots
-from fravik.structure.pinned import on_pins
+from fravik.structure.onpins import on_pins
 from fravik.structure.plate import PlateGrid, factor_plate, solve_plate
 from fravik.structure.platesection import PlateSection
 

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QMenu, QPushButton, QStac
 
 from fravik.app import theme
 from fravik.app.session import Session
-from fravik.app.views.asking import AskingView, first_card, two_columns
+from fravik.app.views.beside import AskingView, first_card, two_columns
 from fravik.app.views.parts.controls import PartControls
 from fravik.app.widgets.basics import Card, clear, scrolled
 from fravik.app.widgets.short import ShortButton, Tabs

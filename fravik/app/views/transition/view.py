@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout
 
 from fravik.app import theme
 from fravik.app.session import Session
-from fravik.app.views.asking import AskingView
+from fravik.app.views.beside import AskingView
 from fravik.app.widgets.basics import Card, label, scrolled
 from fravik.app.widgets.short import Short, Tabs
 from fravik.engine.cardfiles import card_files

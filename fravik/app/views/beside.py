@@ -20,7 +20,7 @@ class AskingView(QWidget):
 
     def refresh(self) -> None:
         """Show what is known, and ask for what is not."""
-        raise NotImplementedError
+        raise AssertionError("every stage that asks says what it shows")
 
     def showEvent(self, event: QShowEvent | None) -> None:
         super().showEvent(event)
