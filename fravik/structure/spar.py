@@ -14,6 +14,7 @@ from __future__ import annotations
 import math
 from collections.abc import Collection
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -156,6 +157,16 @@ class HalfWing:
         """(n,) lengths of the pieces."""
         return np.diff(self.y_mm)
 
+    @cached_property
+    def bending(self) -> tuple[Floats, Floats]:
+        """Stiffness and mass of deflection and slope."""
+        return _bending(self)
+
+    @cached_property
+    def twisting(self) -> tuple[Floats, Floats]:
+        """Stiffness and inertia of twist."""
+        return _twisting(self)
+
 
 def _bending(h: HalfWing) -> tuple[Floats, Floats]:
     """Stiffness and mass (2n, 2n) of deflection and slope at every end but the first, which is held."""
@@ -212,10 +223,10 @@ def bent(h: HalfWing, load_n_mm: Floats, torque_n: Floats) -> Bent:
     push, turn = load_n_mm * le / 2, load_n_mm * le**2 / 12
     f[:-1] += np.column_stack([push, turn])
     f[1:] += np.column_stack([push, -turn])
-    k, _ = _bending(h)
+    k, _ = h.bending
     w = np.linalg.solve(k, f.ravel()[2:])
     torque = np.concatenate([np.cumsum((torque_n * le)[::-1])[::-1], [0.0]])
-    kt, _ = _twisting(h)
+    kt, _ = h.twisting
     ft = np.zeros(len(le) + 1)
     ft[:-1] += torque_n * le / 2
     ft[1:] += torque_n * le / 2
@@ -225,7 +236,7 @@ def bent(h: HalfWing, load_n_mm: Floats, torque_n: Floats) -> Bent:
 def swings_hz(h: HalfWing, count: int = 3) -> tuple[Floats, Floats]:
     """Lowest frequencies of bending and of twist, held in the middle."""
     out = []
-    for k, m in (_bending(h), _twisting(h)):
+    for k, m in (h.bending, h.twisting):
         w2 = eigh(k, m, eigvals_only=True, subset_by_index=[0, min(count, len(k)) - 1])
         out.append(np.sqrt(np.maximum(w2, 0.0)) / (2 * math.pi))
     return out[0], out[1]
@@ -241,7 +252,7 @@ def _air_twist(h: HalfWing, slope: float) -> Floats:
 
 def divergence_mpa(h: HalfWing, slope: float) -> float:
     """Dynamic pressure at which twist grows without end, MPa; infinite where the elastic line lies ahead of the lift."""
-    k, _ = _twisting(h)
+    k, _ = h.twisting
     values = np.linalg.eigvals(np.linalg.solve(k, _air_twist(h, slope))).real
     most = float(values.max(initial=0.0))
     return 1 / most if most > 1e-18 else math.inf
@@ -250,7 +261,7 @@ def divergence_mpa(h: HalfWing, slope: float) -> float:
 def reversal_mpa(h: HalfWing, slope: float, flap_lift: Floats, flap_moment: Floats, most_mpa: float) -> float:
     """Dynamic pressure at which ailerons roll the wing no more, MPa; infinite if not below ``most_mpa``. ``flap_`` (n,) are lift and moment
     about the quarter chord of each piece for a radian."""
-    k, _ = _twisting(h)
+    k, _ = h.twisting
     air, n = _air_twist(h, slope), len(h.gj)
     middle = (h.y_mm[1:] + h.y_mm[:-1]) / 2
     straight = float((flap_lift * h.chord_mm * middle * h.long).sum())

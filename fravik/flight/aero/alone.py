@@ -22,14 +22,15 @@ ANGLES = np.radians(np.arange(-4.0, 21.0, 0.5))
 SMALL = math.radians(0.25)
 CRUISE_OVER_STALL = 1.3
 NOSE_RAD = (math.radians(-8), math.radians(14))
-SPEEDS = 20
+SPEEDS = 16
 PAST = 0.9  # of the most lift, past which no more is sought
 NO_THRUST = np.zeros(3)
 
 
 @dataclass(frozen=True, eq=False)
 class Alone:
-    """The craft on its wing alone. Angles ``attack_rad`` (a,) with lift and drag coefficients; stall speed, attack there; best glide; the
+    """The craft on its wing alone. Angles ``attack_rad`` (a,) with lift and drag coefficients (0 well past
+    stall); stall speed, attack there; best glide; the
     part of the mean chord by which the neutral point lies behind the centre of mass, and where it is (m ahead); cruise with its balance;
     ``speed_m_s`` (s,) with power (W, NaN where it does not fly), nose, surface."""
 
@@ -106,7 +107,7 @@ def _swept(c: AirCraft, speed: float, angles: Floats, falls_to: float) -> Floats
             gamma = g
         out[k, 0], out[k, 1] = acts[FZ] * cs + acts[FX] * sn, acts[FZ] * sn - acts[FX] * cs
         most = max(most, out[k, 0])
-        if out[k, 0] < falls_to * most:
+        if most > 0.0 and out[k, 0] < falls_to * most:
             break
     return out
 
@@ -157,7 +158,7 @@ def alone(f: Flyer, cruise_m_s: float) -> Alone:
     area, span = wing_size(f)
     slow, slow_attack = stall(f)
     cruise = cruise_m_s or CRUISE_OVER_STALL * slow
-    lift, drag = polar(f, cruise)
+    lift, drag = _swept(f.air, cruise, ANGLES, PAST).T
     q = 0.5 * RHO * cruise**2 * area
     ratio = np.where((lift > 0) & (slow_attack + 0.01 > ANGLES), lift / np.maximum(drag, 1e-9), 0.0)
     best = int(ratio.argmax())
