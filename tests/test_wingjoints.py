@@ -176,6 +176,19 @@ def test_a_tube_farther_in_weighs_and_presses_less(engine: Engine, craft: Projec
     assert [p.severity for p in warned] == ["warning"]
 
 
+def test_without_a_tube_only_glue_carries_on(engine: Engine, craft: Project) -> None:
+    bare = set_at(craft, "parts.tip.shape.spar_mm", 0.0)
+    tip = _joint(engine, bare, "tip")
+    assert tip.verdict == "fails"
+    assert "no tube" in tip.worst.words
+    least, _, part, kind = _sight(engine, bare).spar.least
+    assert (least.high, part, kind) == (0.0, "tip", JOINT), "no green reserve beside a joint that nothing carries"
+    found = {f.id: f for f in foresee(engine, engine.evaluate(bare))}
+    glued = _sight(engine, set_many(bare, found["wing.joint:tip"].cures[0].edits))
+    assert "tip" not in {j.part.id for j in glued.joints}
+    assert glued.spar.least[0].typical > 0
+
+
 def test_a_fold_is_no_joint(engine: Engine) -> None:
     found = _sight(engine, whimbrel())
     assert "outer" not in {j.part.id for j in found.joints}

@@ -179,12 +179,17 @@ def _joints(each: list[tuple[PartResult, float]]) -> set[int]:
     for k, (r, _) in enumerate(each):
         s = wing_of(r.part)
         if last is not None and last.part.id != r.part.id:
-            if not s.folds and not one_tube(wing_of(last.part), s):
+            if not s.folds and not one_tube(wing_of(last.part), s) and not skin_goes_on(s):
                 out.add(k)
-        elif last is None and s.hand == "pair" and s.y_mm > 0:
+        elif last is None and s.hand == "pair" and s.y_mm > 0 and not skin_goes_on(s):
             out.add(k)
         last = r
     return out
+
+
+def skin_goes_on(s: WingShape) -> bool:
+    """Whether its skin bears across its root: without a tube, where its rim is glued."""
+    return s.spar_mm <= 0 and s.joint_by == "glue"
 
 
 def one_tube(inner: WingShape, outer: WingShape) -> bool:

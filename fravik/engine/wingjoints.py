@@ -25,7 +25,7 @@ from fravik.structure.tubejoint import (
 from fravik.study.margins import Verdict
 
 from .results import Evaluation, PartResult
-from .spars import SparSight, chain_of, one_tube
+from .spars import SparSight, chain_of, one_tube, skin_goes_on
 
 HALF = 0.5  # share of what holds that is to be asked of it
 LITTLE = 1 / 1.5  # of what a joint stands, beyond which little is in hand
@@ -135,15 +135,14 @@ def joints_of(result: Evaluation, spar: SparSight) -> tuple[JointSight, ...]:
         host = next((p for p in result.project.parts if p.id == s.on), None)
         ways: list[JointUse] = []
         if host is not None:
-            if s.folds or part.id in loose or one_tube(wing_of(host), s) or s.spar_mm <= 0:
+            if s.folds or part.id in loose or one_tube(wing_of(host), s):
                 continue
-            ways += _in_tube(s, wing_of(host), shear, moment)
-            ways += _turns(s, wing_of(host), r, torque)
+            ways += _in_tube(s, wing_of(host), shear, moment) if s.spar_mm > 0 else _no_tube(s)
+            ways += _turns(s, wing_of(host), r, torque) if s.spar_mm > 0 else []
         elif s.through:
             ways += _down(s, r, spar, shear, torque)
-        elif s.spar_mm > 0:
-            ways += _in_body(s, r, shear, moment)
-            ways += _turns(s, s, r, torque)
+        else:
+            ways += [*_in_body(s, r, shear, moment), *_turns(s, s, r, torque)] if s.spar_mm > 0 else _no_tube(s)
         if s.fixed == "set_screw" and s.spar_mm > 0:
             ways += _on_own_tube(s, r, torque)
         if ways:
@@ -156,6 +155,11 @@ def _alone(s: WingShape, moment: float) -> JointUse:
     stands = stock_materials()[s.spar_material].s_road_mpa.low
     bent = tube_mpa(moment, s.spar_mm, s.spar_mm - 2 * s.spar_wall_mm)
     return JointUse("its tube breaks there", bent / stands, f"{bent:.0f} of {stands:.0f} MPa in the tube, which bears alone")
+
+
+def _no_tube(s: WingShape) -> list[JointUse]:
+    """A panel without a tube: its skin goes on only where its rim is glued."""
+    return [] if skin_goes_on(s) else [JointUse("nothing carries its bending there", HOLDS, "it has no tube, and its rim is not glued")]
 
 
 def _in_tube(s: WingShape, host: WingShape, shear: float, moment: float) -> list[JointUse]:
@@ -199,7 +203,8 @@ def _turns(s: WingShape, host: WingShape, r: PartResult, torque: float) -> list[
     if s.rear_spar_mm > 0 and host.rear_spar_mm > 0:
         apart = (s.rear_spar_at - s.spar_at) * s.root_chord_mm
         force = abs(torque) / max(apart, 1.0)
-        presses = float(socket_mpa(force, force * s.joint_mm / 2, s.rear_spar_mm, s.joint_mm))
+        long = min(s.joint_mm, seat_mm(host)) if s.on else s.beyond_mm
+        presses = float(socket_mpa(force, force * long / 2, s.rear_spar_mm, long))
         stands = IN_A_HOLE * r.filament.s_cross_mpa.low
         return [JointUse("the second tube's tunnel is crushed", presses / stands, f"{presses:.1f} of {stands:.0f} MPa on the second tube")]
     if s.joint_by == "pin":

@@ -316,6 +316,8 @@ def reserve_along(sections: list[SparSection], moment_nmm: Floats, joints: Colle
                 every, least = {JOINT: alone}, JOINT
             elif alone > every[least]:
                 every, least = {"tube": alone}, "tube"
+        elif i in joints:
+            every, least = {JOINT: 0.0}, JOINT  # no tube there
         out[i] = min(every[least], 99.0)
         kind.append(least)
     return out, kind

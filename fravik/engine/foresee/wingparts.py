@@ -97,6 +97,7 @@ def _joint(j: JointSight) -> Finding:
         "its pin cuts through the rib": (Cure("A pin twice as thick", ((at + "joint_pin_mm", min(2 * s.joint_pin_mm, 8.0)),)),),
         "its screws are pulled through": (Cure(f"{min(2 * s.joint_screws, 8)} screws", ((at + "joint_screws", min(2 * s.joint_screws, 8)),
         )),),
+        "nothing carries its bending there": (Cure("Its rim glued", ((at + "joint_by", "glue"),)),),
         "nothing holds it on the body": (Cure("Four screws", ((at + "joint_screws", 4),)),),
     }.get(worst.way, ())  # fmt: skip
     if s.fixed == "set_screw" and worst.way in ("it turns on its tube", "set screws crack its tube"):
