@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 import math
-from functools import partial
 
 import numpy as np
 from scipy.integrate import solve_ivp
 
 from fravik.model.craft import Battery, Components, Motor
-from fravik.power.blades import TO_PROPELLER, blade_elements
 from fravik.power.discharge import flight, under_current_v
 from fravik.power.heat import AIR_M2_S, AIR_W_MK, PRANDTL, Work, cylinder_w_m2k, motor_network
 from fravik.power.pack import Supply, supply
@@ -81,23 +79,4 @@ def _churchill(diameter_mm: float, speed_m_s: float) -> float:
     return nu * AIR_W_MK / d
 
 
-def _blades() -> list[Check]:
-    """Blades twisted so that every ring makes the same inflow, without drag and losses: closed form; and a disk in a climb by momentum."""
-    slope, share, tip = 2 * math.pi, 0.08, 0.03
-    ideal = partial(blade_elements, 2, lambda r: np.full_like(r, share * math.pi / 2), lambda r: tip / r, slope=slope, drag=False,
-                    tip_loss=False, rings=800, root=0.02)  # fmt: skip
-    inflow = share * slope / 16 * (math.sqrt(1 + 32 * tip / (share * slope)) - 1)
-    still, advance = ideal(), 0.005
-    # what is pushed in a climb: T = 2 l (l + l_c) with the same blades, T = s a / 4 (tip - l - l_c)
-    half = share * slope / 16 + advance / 2
-    climbing = -half + math.sqrt(half * half + share * slope / 8 * (tip - advance))
-    return [
-        Check("push of ideally twisted blades", "closed form for a straight lift curve", 2 * inflow**2, still.thrust / TO_PROPELLER, 0.01,
-              "exact solution"),
-        Check("and their ideal over real power", "no drag, no loss", 1.0, still.merit, 0.005, "exact solution"),
-        Check("their push in a climb", "momentum and blades, solved by hand", 2 * climbing * (climbing + advance),
-              ideal(advance=advance).thrust / TO_PROPELLER, 0.01, "hand sum"),
-    ]  # fmt: skip
-
-
-GROUPS = (_pack, _heat, _blades)
+GROUPS = (_pack, _heat)
