@@ -41,7 +41,8 @@ def family_shape(diameter_mm: float, pitch_mm: float, blades: int, family: str) 
     """Drawn by the family's laws. Its fields lie outside those of a print where the propeller is tiny: nobody prints it."""
     radius = diameter_mm / 2
     return PropellerShape.model_construct(
-        diameter_mm=diameter_mm, pitch_mm=pitch_mm, blades=blades, outline=cast(Outline, family), chord_share=CHORD_SHARE[family], camber=CAMBER,
+        diameter_mm=diameter_mm, pitch_mm=pitch_mm, blades=blades, outline=cast(Outline, family),
+        chord_share=CHORD_SHARE[family], camber=CAMBER,
         root_thickness=ROOT_THICKNESS, tip_thickness=TIP_THICKNESS, least_mm=LEAST_OF_RADIUS * radius, edge_mm=EDGE_OF_RADIUS * radius,
         hub_diameter_mm=HUB_OF_DIAMETER * diameter_mm,
     )  # fmt: skip
