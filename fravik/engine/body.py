@@ -218,7 +218,7 @@ def solve_pair(memo: Memo, project: Project, parts: dict[str, PartResult]) -> Bo
 
 def _at_roots(arm: MemberResult, corner: Corner) -> dict[tuple[str, bool], Floats]:
     """Force at an arm's root (6,) in every case, and with the motor turning the other way."""
-    root, combos = arm.answers[corner].root, arm.combos[corner]
+    root, combos = arm.answers[corner].root, arm.at_root[corner]
     packed = np.stack(list(combos.values()), axis=1)
     forces = root @ packed
     mz = LOADS.index("mz")

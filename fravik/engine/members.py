@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Hashable, Sequence
+from collections.abc import Hashable
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -12,14 +12,14 @@ import numpy as np
 from fravik.flight.allocation import Allocation
 from fravik.flight.mass import MassProperties
 from fravik.kinds import kind_of, places_of
-from fravik.kinds.around import LEAST_FEET, feet, stations
-from fravik.kinds.drives import arm_drives, drives, ends_of, on_arms
+from fravik.kinds.around import LEAST_FEET, feet
+from fravik.kinds.drives import arm_drives
 from fravik.model.material import CORNERS, Corner
 from fravik.model.problem import Problem
-from fravik.model.project import Part, Project
+from fravik.model.project import Project
 from fravik.power.momentum import PowerFigures
 from fravik.printing.zones import Floats
-from fravik.shape.stations import Station, arrangement
+from fravik.structure.attachments import PadForce
 from fravik.structure.cases import (
     CraftLoads,
     Touchdown,
@@ -33,6 +33,7 @@ from fravik.structure.cases import (
 )
 from fravik.structure.impact import series_n_mm
 from fravik.structure.joints import Holder
+from fravik.structure.loadcases import AtPlace
 from fravik.structure.member import (
     Member,
     MemberAnswer,
@@ -46,11 +47,12 @@ from fravik.structure.member import (
 from fravik.structure.reserves import corner_reserves, packed_cases, unit_directions, unit_indices
 from fravik.structure.stressbasis import StressBasis, stress_basis
 
+from .caseloads import by_place, craft_loads, of_arm
+from .memberresult import MemberResult, member_result
 from .memo import Memo
-from .results import MemberResult, PartResult, Refused, told
+from .results import PartResult, Refused, told
 
 Answers = dict[Corner, MemberAnswer]
-ACROSS = 1e-9  # an arm that stands no more behind than this stands across
 
 
 @dataclass(frozen=True)
@@ -63,58 +65,6 @@ class Solved:
     answers: Answers
     key: Hashable
     chain: MemberChain
-
-
-def craft_loads(project: Project, craft: MassProperties, power: PowerFigures, shares: Allocation) -> CraftLoads:
-    """The figures of the craft that the load cases need. All arms are to hold what the hardest working one carries in hover."""
-    b, every, pairs = project.brief, stations(project), arrangement(project.layout).coaxial
-    struck, arms, each = _struck(every), tuple(on_arms(project).values()), power.rotors
-    own, lean = drives(project), math.tan(math.radians(max(s.tilt_deg for s in every)))
-    hover = float(shares.hover_n.max())
-    torque = max(float(n) * r.torque_mm for n, r in zip(shares.hover_n, each, strict=True))
-    full = max(sum(each[k].full_thrust_n for k in pair) for pair in arms)
-    step, on_arm = max(r.full_torque_nmm for r in each), max(len(pair) for pair in arms)
-    more = 1.0 + b.yaw_share
-    # of a pair one speeds up and the other slows down: its thrust stays, and both torques turn the craft the same way
-    yaw = (2 * hover, 2 * b.yaw_share * torque, 0.0) if pairs else (more * hover, more * torque, 0.0)
-    moment = len(every) * b.yaw_share * torque
-    if lean > 0:
-        # a rotor that tilts turns the craft by its thrust
-        yaw, moment = (hover, torque, lean * hover), sum(lean * hover * s.radius_mm for s in every if s.tilt_deg)
-    return CraftLoads(
-        craft.mass_g, float(craft.inertia_gmm2[2, 2]), on_arm * hover, full,
-        0.0 if pairs else torque, 0.0 if pairs else step, *yaw, step,
-        moment, b.pull_up_g, b.out_of_step, b.landing_m_s, b.landing_drag, b.transport_n,
-        b.ground_stiffness_n_mm, b.ground_restitution, max(sum(own[k].mass_g for k in pair) for pair in arms),
-        *_geometry(struck), b.own_cases,
-    )  # fmt: skip
-
-
-def of_arm(loads: CraftLoads, part: Part, project: Project) -> CraftLoads:
-    """The same for one kind of arm: the pole meets that of its copies which stands most across, in flight ahead or, where they all stand
-    behind, backwards."""
-    ends = ends_of(part, project)
-    mine = [s for s in stations(project) if s.id in ends]
-    if not mine:
-        return loads
-    out, aside, lever, way = _geometry(_struck(mine))
-    return replace(loads, motor_out_mm=out, motor_aside_mm=aside, struck_lever_mm=lever, struck_rad=way)
-
-
-def _geometry(struck: Station) -> tuple[float, float, float, float]:
-    """Of an arm that meets a pole: how far out along it and beside it its motor stands, how far beside the middle of the craft, and its
-    direction from that of the flight, ahead or backwards."""
-    off, way = struck.bearing_rad - struck.azimuth_rad, struck.azimuth_rad
-    if math.cos(way) < -ACROSS:
-        way = math.pi - way
-    return struck.radius_mm * math.cos(off), struck.radius_mm * math.sin(off), abs(struck.y_mm), way
-
-
-def _struck(every: Sequence[Station]) -> Station:
-    """The arm that meets a pole straight ahead: of the front ones the one that stands most across, the left of two alike; where none
-    stands in front, of all."""
-    front = [s for s in every if s.x_mm > 1e-6 * s.radius_mm] or list(every)
-    return max(front, key=lambda s: (round(abs(math.sin(s.azimuth_rad)), 6), math.sin(s.azimuth_rad), s.x_mm))
 
 
 def solve(
@@ -172,41 +122,91 @@ def judge_members(
     }
     # where arms differ, each lands as if all were like it, and the rest of the craft as hard as with any of them
     worst = {c: _hardest([by_arm[k][c] for k in arms]) for c in CORNERS}
-    downs = {c: replace(worst[c], two_feet_n=k * few[0], one_foot_n=k * few[1]) for c, k in zip(CORNERS, root_k, strict=True)}
+    toes = [
+        {c: replace(worst[c], two_feet_n=k * two, one_foot_n=k * one) for c, k in zip(CORNERS, root_k, strict=True)} for two, one in few
+    ]
+    downs = {c: _hardest([t[c] for t in toes] or [worst[c]]) for c in CORNERS}
     out = {}
     for k, s in solved.items():
-        f = s.result.filament
-        bases = memo.get("stress", s.key, lambda s=s: _stress_bases(s))  # type: ignore[misc]
-        mine = of_arm(loads, s.result.part, project) if k in by_arm else loads
-        combos = [with_own_cases(loads, k, kinds[k].cases(mine, s.member.shape, s.answers[c], by_arm.get(k, downs)[c])) for c in CORNERS]
-        unit = None
-        if not s.answers["typical"].inserts:
-            # most cases of most parts only change in size from edit to edit
-            way, _ = unit_directions(packed_cases(combos[CORNERS.index("typical")]))
-            unit = memo.get("unit stress", (s.key, way.tobytes()), lambda b=bases, w=way: unit_indices(b["typical"], w))  # type: ignore[misc]
-        padded = s.member.form.pad is not None
-        pads = [pad_forces(mine, s.answers[c], m) if padded else {} for c, m in zip(CORNERS, combos, strict=True)]
-        cases = dict(zip(CORNERS, corner_reserves(list(bases.values()), combos, unit, pads), strict=True))
-        tough = {c: toughness(f.ductility_road.at(c), f.ductility_layer.at(c)) for c in CORNERS}
-        along = s.member.positions_mm
-        breaks = {c: break_points(cases[c], tough[c], along) for c in CORNERS}
-        out[k] = MemberResult(k, s.member, s.answers, bases, cases, breaks, tough["typical"], dict(zip(CORNERS, combos, strict=True)))
+        part = s.result.part
+        down = by_arm.get(k, downs)
+        if k in by_arm:
+            copies = {at: Copy(own, down) for at, own in by_place(loads, part, project, power, shares).items()}
+        else:
+            landing = toes if leg is not None and k == legs[0] and toes else [down] * part.count
+            copies = {p.id: Copy(loads, d) for p, d in zip(places_of(part, project), landing, strict=False)}
+        copies = copies or {f"{k}_1": Copy(loads, down)}
+        out[k] = judge_member(memo, k, s, copies)
+        if k in by_arm:
+            hard = of_arm(loads, part, project)
+            at_root = {c: with_own_cases(loads, k, kinds[k].cases(hard, s.member.shape, s.answers[c], by_arm[k][c])) for c in CORNERS}
+            out[k] = replace(out[k], at_root=at_root)
     return out, downs
 
 
-def _on_few_feet(project: Project, leg: Solved | None, craft: MassProperties) -> tuple[float, float]:
-    """Peaks on a leg of 1 N/mm when only some feet meet the ground; none without legs all round."""
+@dataclass(frozen=True)
+class Copy:
+    """What acts on one copy of a part."""
+
+    loads: CraftLoads
+    down: dict[Corner, Touchdown]
+
+
+def judge_member(memo: Memo, part_id: str, s: Solved, copies: dict[str, Copy]) -> MemberResult:
+    """Every case of every copy, by its place's id, at every corner. What acts alike on several is worked out once."""
+    f, kind = s.result.filament, kind_of(s.member.shape)
+    bases = memo.get("stress", s.key, lambda: _stress_bases(s))
+    combos: dict[Corner, dict[AtPlace, Floats]] = {c: {} for c in CORNERS}
+    pads: dict[Corner, dict[AtPlace, PadForce]] = {c: {} for c in CORNERS}
+    padded = s.member.form.pad is not None
+    first: dict[tuple[str, bytes], AtPlace] = {}
+    same: dict[AtPlace, AtPlace] = {}
+    for place, alike in _alike(copies).items():
+        copy = copies[place]
+        each = {c: with_own_cases(copy.loads, part_id, kind.cases(copy.loads, s.member.shape, s.answers[c], copy.down[c])) for c in CORNERS}
+        pad = {c: pad_forces(copy.loads, s.answers[c], each[c]) if padded else {} for c in CORNERS}
+        for case, vector in each["typical"].items():
+            key = first.setdefault((case, vector.tobytes()), (case, place))
+            same |= {(case, other): key for other in alike}
+            if key == (case, place):
+                for c in CORNERS:
+                    combos[c][key] = each[c][case]
+                    if padded:
+                        pads[c][key] = pad[c][case]
+    unit = None
+    if not s.answers["typical"].inserts:
+        # most cases of most parts only change in size from edit to edit
+        way, _ = unit_directions(packed_cases(combos["typical"]))
+        unit = memo.get("unit stress", (s.key, way.tobytes()), lambda: unit_indices(bases["typical"], way))
+    found = corner_reserves([bases[c] for c in CORNERS], [combos[c] for c in CORNERS], unit, [pads[c] for c in CORNERS])
+    tough = {c: toughness(f.ductility_road.at(c), f.ductility_layer.at(c)) for c in CORNERS}
+    breaks = [break_points(x, tough[c], s.member.positions_mm) for c, x in zip(CORNERS, found, strict=True)]
+    at, speeds = dict(zip(CORNERS, found, strict=True)), dict(zip(CORNERS, breaks, strict=True))
+    return member_result(part_id, s.member, s.answers, bases, at, speeds, tough["typical"], combos, same)
+
+
+def _alike(copies: dict[str, Copy]) -> dict[str, list[str]]:
+    """Places on which the same acts, by the first of them."""
+    out: dict[str, list[str]] = {}
+    for place, copy in copies.items():
+        out.setdefault(next((k for k in out if copies[k] == copy), place), []).append(place)
+    return out
+
+
+def _on_few_feet(project: Project, leg: Solved | None, craft: MassProperties) -> list[tuple[float, float]]:
+    """Peaks on every leg of 1 N/mm when only it and a neighbour, or it alone, meet the ground; none without legs all round."""
     if leg is None:
-        return 0.0, 0.0
+        return []
     path = leg.member.path
     toes = np.array([(p.pose @ np.append(path.nodes_mm[path.load_node], 1.0))[:3] for p in places_of(leg.result.part, project)])
     if len(toes) < LEAST_FEET:
-        return 0.0, 0.0
-    return on_few_feet(craft.mass_g, craft.com_mm, craft.inertia_gmm2, toes, 1.0)
+        return []
+    two, one = on_few_feet(craft.mass_g, craft.com_mm, craft.inertia_gmm2, toes, 1.0)
+    return [(round(float(a), 9), round(float(b), 9)) for a, b in zip(two, one, strict=True)]
 
 
 def _hardest(downs: list[Touchdown]) -> Touchdown:
-    return Touchdown(*(max(getattr(d, name) for d in downs) for name in ("leg_n", "tip_n", "body_g")))
+    return Touchdown(*(max(getattr(d, name) for d in downs) for name in ("leg_n", "tip_n", "body_g", "two_feet_n", "one_foot_n")))
 
 
 def _stress_bases(s: Solved) -> dict[Corner, StressBasis]:

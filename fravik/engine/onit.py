@@ -16,6 +16,7 @@ from fravik.model.project import Part
 from fravik.power.drive import USUAL, Drive
 from fravik.study.margins import RANK, Verdict, judge
 
+from .copies import copy_reserves
 from .craft import on_mounts
 from .results import Evaluation
 
@@ -115,7 +116,8 @@ def part_verdict(result: Evaluation, part_id: str) -> tuple[Verdict | None, str]
         if m.metric == "least_reserve" and judged:
             reserves = [min(x.worst_static(c)[1].reserve for x in judged) for c in CORNERS]
             own = f"{m.name}: {reserves[CORNERS.index('typical')]:.2f} of its own"
-            found.append((judge(min(reserves), max(reserves), m.limit, "at least"), own))
+            each = "; ".join(t for t in (copy_reserves(result, k) for k in mine) if t)
+            found.append((judge(min(reserves), max(reserves), m.limit, "at least"), f"{own} ({each})" if each else own))
         elif m.detail.split(":")[0].split(";")[0].strip() in names:
             found.append((m.verdict, f"{m.name} {m.verdict}"))
     if not found:

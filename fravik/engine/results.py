@@ -30,13 +30,12 @@ from fravik.structure.failure import CaseReserves
 from fravik.structure.faults import StructureFault
 from fravik.structure.impact import speed_from_height_m_s
 from fravik.structure.loadcases import CRASH_CASES
-from fravik.structure.member import Member, MemberAnswer
 from fravik.structure.plate import PlateAnswer
 from fravik.structure.rows import RowTables
 from fravik.structure.service import Service
-from fravik.structure.stressbasis import StressBasis
 from fravik.study.margins import Margin, Scores, Verdict, judge
 
+from .memberresult import MemberResult
 from .scope import Scope
 from .shake import Shake
 
@@ -66,37 +65,6 @@ class PartResult:
     def grams(self) -> float:
         """Printed plastic, carbon and glue of one copy."""
         return self.mass.mass_g + self.bonded.grams
-
-
-@dataclass(frozen=True)
-class MemberResult:
-    """One arm or leg at all corners of its material; reserves are typical unless said otherwise."""
-
-    part_id: str
-    member: Member
-    answers: dict[Corner, MemberAnswer]
-    bases: dict[Corner, StressBasis]
-    cases: dict[Corner, dict[str, CaseReserves]]
-    breaks: dict[Corner, dict[str, BreakPoint]]
-    tough: Floats
-    combos: dict[Corner, dict[str, Floats]]
-
-    def reserves(self, case: str, corner: Corner = "typical") -> CaseReserves:
-        """Reserves in one case."""
-        return self.cases[corner][case]
-
-    def worst_static(self, corner: Corner = "typical") -> tuple[str, CaseReserves]:
-        """The governing case of those that are not crashes."""
-        here = {n: c for n, c in self.cases[corner].items() if n not in CRASH_CASES}
-        name = min(here, key=lambda n: here[n].reserve)
-        return name, here[name]
-
-    def mode_table(self) -> list[tuple[str, float, float, float]]:
-        """(name, typical, low, high) of every mode."""
-        low, typ, high = (self.answers[c] for c in CORNERS)
-        return [
-            (typ.mode_names[i], float(typ.freqs_hz[i]), float(low.freqs_hz[i]), float(high.freqs_hz[i])) for i in range(len(typ.freqs_hz))
-        ]
 
 
 @dataclass(frozen=True)

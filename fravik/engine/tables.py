@@ -8,6 +8,7 @@ from fravik.kinds import kind_of
 from fravik.model.project import OwnCase
 from fravik.structure.loadcases import CASES, case_name
 
+from .copies import by_place
 from .drivetrain import drive_of, drive_rows
 from .fatigue import lives
 from .results import Evaluation
@@ -69,7 +70,7 @@ def as_data(result: Evaluation) -> dict[str, Any]:
         "sections": [row for k, m in result.members.items() if kind_of(m.member.shape).carries_rotor for row in _sections(k, m)],
         "reserves": [
             {"part": k, "case": _called(case, own), "id": case, "kind": c.kind,
-             "station_mm": c.position_mm, "reserve": c.reserve}
+             "station_mm": c.position_mm, "reserve": c.reserve, "place": m.where["typical"][case], "by_place": by_place(m, case)}
             for k, m in result.members.items() for case, c in m.cases["typical"].items()
         ],
         "crash": [

@@ -10,6 +10,7 @@ from fravik.structure.loadcases import CASES, CRASH_CASES, case_name
 from fravik.structure.notches import Raiser, cure_radius_mm
 from fravik.structure.stressbasis import section_forces
 
+from .copies import worst_copies
 from .results import Evaluation, MemberResult
 from .ruler import Shown, judged
 
@@ -133,7 +134,10 @@ def why(result: Evaluation, part_id: str, shown: Shown) -> str:
     what = shown.detail or _where(shown)
     if shown.detail:
         what = _joint_words(shown.detail) if shown.kind == "joint" else shown.detail
-    text = f"{case_words(result, shown)} {what} at {shown.position_mm:.0f} mm: reserve {shown.reserve:.2f}."
+    on = worst_copies(result, part_id, shown.case)
+    text = (
+        f"{case_words(result, shown)}{f', worst on {on},' if on else ''} {what} at {shown.position_mm:.0f} mm: reserve {shown.reserve:.2f}."
+    )
     if isinstance(found, MemberResult):
         text += " " + _forces(found, shown)
         raiser = governing_raiser(found, shown)

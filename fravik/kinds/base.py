@@ -179,6 +179,10 @@ class PartKind(ABC, Generic[S]):
         """Which of its copies, by number from 1, are mirror images of what is drawn."""
         return frozenset()
 
+    def handed(self, shape: S) -> bool:
+        """Whether it is another thing than its mirror image."""
+        return False
+
     def stations(self, project: Project) -> tuple[Station, ...]:
         """The stations at which its copies stand, one each, in the order in which they are taken; none where it follows none."""
         return ()

@@ -18,8 +18,7 @@ from .tubejoint import IN_A_HOLE
 
 MOTOR_SCREWS = 4
 SCREW_SHEAR = 0.6  # of its proof stress; a screw's own (von Mises, 0.577)
-# in-plane force N and moment N mm on an arm's pad by case
-PadForces = dict[str, tuple[float, float]]
+PadForce = tuple[float, float]  # in-plane force N and moment N mm on an arm's pad
 
 
 def root_use(basis: StressBasis, root: Floats) -> JointUse:
@@ -91,12 +90,12 @@ def bolt_rows(basis: StressBasis, root: Floats) -> tuple[Floats, Floats]:
     return bearing, tear
 
 
-def pad_rows(basis: StressBasis, names: list[str], pad: PadForces) -> tuple[Floats, Floats, Floats]:
-    """Bearing and tear-out of the motor's four screws in the pad, and their own shear; each (cases,)."""
+def pad_rows(basis: StressBasis, each: list[PadForce]) -> tuple[Floats, Floats, Floats]:
+    """Bearing and tear-out of the motor's four screws in the pad under what acts on it, and their own shear; each (cases,)."""
     p, m = basis.member.form.pad, basis.answer.material
     assert p is not None
     r, d, h = p.circle_mm / 2, p.hole_mm, p.thickness_mm
-    force = np.array([pad[n][0] / MOTOR_SCREWS + pad[n][1] / (MOTOR_SCREWS * r) for n in names])
+    force = np.array([push / MOTOR_SCREWS + turn / (MOTOR_SCREWS * r) for push, turn in each])
     st, up = m.strengths, abs(float(layer_normal(basis.recipe)[2])) > 0.7
     solid = min(1.0, basis.wall_mm / FULL_WALL_MM) * (1 - m.core_share) + m.core_share
     bearing = ratio(IN_A_HOLE * (st.cross_mpa if up else st.layer_mpa) * solid, force / (d * h))

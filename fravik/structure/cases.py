@@ -20,6 +20,7 @@ from fravik.library.air import GRAVITY_M_S2
 from fravik.model.project import OwnCase
 from fravik.printing.zones import Floats
 
+from .attachments import PadForce
 from .failure import BRITTLE_KINDS, KINDS, CaseReserves
 from .impact import (
     OWN_MASS_SHARE,
@@ -31,7 +32,7 @@ from .impact import (
     series_n_mm,
     toughness_speed_factor,
 )
-from .loadcases import CRASH_CASES, own_key
+from .loadcases import CRASH_CASES, CaseKey, case_of, own_key
 from .member import LOADS, MemberAnswer
 
 G_MM = 9806.65
@@ -46,7 +47,7 @@ class CraftLoads:
     left of both. ``yaw_push_n`` is the sideways push of a rotor that tilts, ``step_torque_nmm`` the full torque of one motor,
     ``yaw_moment_nmm`` what turns the whole craft in a hard yaw. Seen from the middle, the motor stands ``motor_out_mm`` along its arm
     and ``motor_aside_mm`` beside it. ``struck_rad`` is the direction of the arm that meets a pole, ``struck_lever_mm`` how far beside the
-    middle.
+    middle. ``turn`` is 1 where torques twist the arm's end to the left, -1 to the right.
     """
 
     mass_g: float
@@ -73,13 +74,14 @@ class CraftLoads:
     struck_lever_mm: float
     struck_rad: float
     own: tuple[OwnCase, ...] = ()
+    turn: float = 1.0
 
 
 @dataclass(frozen=True)
 class Touchdown:
     """Peak forces per m/s of sink speed on one leg (or ground spring) and on one arm tip, and the body's stop in g per m/s.
 
-    ``two_feet_n`` and ``one_foot_n`` are the largest on a leg when only two neighbours, or one, meet the ground; 0 where no legs stand.
+    ``two_feet_n`` and ``one_foot_n`` are those on a leg when only two neighbours, or it alone, meet the ground; 0 where no legs stand.
     """
 
     leg_n: float
@@ -119,8 +121,8 @@ def touchdowns(loads: CraftLoads, arm: list[MemberAnswer], arms: int, leg_n_mm: 
     ]  # fmt: skip
 
 
-def on_few_feet(mass_g: float, com_mm: Floats, inertia_gmm2: Floats, toes_mm: Floats, leg_n_mm: float) -> tuple[float, float]:
-    """Peak force per m/s on a leg when the rigid craft comes down level on two neighbouring feet, and on one: the worst of each.
+def on_few_feet(mass_g: float, com_mm: Floats, inertia_gmm2: Floats, toes_mm: Floats, leg_n_mm: float) -> tuple[Floats, Floats]:
+    """(n,) peak force per m/s on each leg when the rigid craft comes down level on it and a neighbour, the harder one, and on it alone.
 
     ``toes_mm`` (n, 3), ``leg_n_mm`` the stiffness of a leg with the ground under it. Feet feel the mass that resists there,
     1 / (1/M + (r x z)' I^-1 (r x z)), and two of them each other: modes of their penetration, peaks added (an upper bound).
@@ -129,13 +131,12 @@ def on_few_feet(mass_g: float, com_mm: Floats, inertia_gmm2: Floats, toes_mm: Fl
     turns = np.stack([from_com[:, 1], -from_com[:, 0], np.zeros(len(toes_mm))], axis=1)
     give = 1.0 / (mass_g * 1e-3) + turns @ np.linalg.inv(inertia_gmm2 * 1e-9) @ turns.T  # 1/kg, foot against foot
     k = leg_n_mm * 1e3
-    one = float(np.sqrt(k / np.diag(give)).max())
+    one, two = np.sqrt(k / np.diag(give)), np.zeros(len(toes_mm))
     around = np.argsort(np.arctan2(from_com[:, 1], from_com[:, 0]))
-    two = 0.0
     for a, b in zip(around, np.roll(around, -1), strict=True):
         size, way = np.linalg.eigh(give[np.ix_([a, b], [a, b])])
         size = np.maximum(size, ONE_SPOT * size[-1])  # two feet on one spot only ever move alike
-        two = max(two, float((np.abs(way) @ (np.abs(way.sum(axis=0)) * np.sqrt(k / size))).max()))
+        two[[a, b]] = np.maximum(two[[a, b]], np.abs(way) @ (np.abs(way.sum(axis=0)) * np.sqrt(k / size)))
     return two, one
 
 
@@ -161,22 +162,22 @@ def strike_force_n(loads: CraftLoads, arm: MemberAnswer) -> float:
 def arm_combinations(loads: CraftLoads, arm: MemberAnswer, down: Touchdown) -> dict[str, Floats]:
     """Unit-load combinations of an arm in every case; crash cases are per m/s."""
     struck, blow = strike_force_n(loads, arm), first_blow_n(loads, arm) * math.cos(loads.struck_rad)
-    g, n, hover = G_MM, loads.pull_up, loads.hover_thrust_n
+    g, n, hover, turn = G_MM, loads.pull_up, loads.hover_thrust_n, loads.turn
     # the motors of one turn speed up, those of the other slow down: the torques add up and turn the craft
-    torque, spin = loads.hover_torque_nmm, loads.yaw_moment_nmm / loads.yaw_inertia_gmm2 * 1e6
+    torque, spin = turn * loads.hover_torque_nmm, turn * loads.yaw_moment_nmm / loads.yaw_inertia_gmm2 * 1e6
     return {
         "hover": load(fz=hover, mz=torque, az=-g),
-        "full_throttle": load(fz=loads.full_thrust_n, mz=loads.full_torque_nmm, az=-g),
+        "full_throttle": load(fz=loads.full_thrust_n, mz=turn * loads.full_torque_nmm, az=-g),
         "pull_up": load(fz=n * hover, mz=n * torque, az=-g * n),
         "hard_yaw": load(
             fz=loads.yaw_thrust_n,
-            fy=loads.yaw_push_n,
-            mz=loads.yaw_torque_nmm,
+            fy=turn * loads.yaw_push_n,
+            mz=turn * loads.yaw_torque_nmm,
             az=-g,
             ax=spin * loads.motor_aside_mm,
             ay=-spin * loads.motor_out_mm,
         ),
-        "out_of_step": load(fz=hover, mz=-loads.out_of_step * loads.step_torque_nmm, az=-g),
+        "out_of_step": load(fz=hover, mz=-turn * loads.out_of_step * loads.step_torque_nmm, az=-g),
         "hard_landing": load(fz=-down.tip_n * loads.landing_m_s, az=-g),
         "transport": load(fz=-loads.transport_n, fy=0.5 * loads.transport_n),
         "flat_drop": load(fz=-down.tip_n),
@@ -255,7 +256,7 @@ class BreakPoint:
         return height_from_speed_m(self.speed_m_s)
 
 
-def pad_forces(loads: CraftLoads, arm: MemberAnswer, combos: dict[str, Floats]) -> dict[str, tuple[float, float]]:
+def pad_forces(loads: CraftLoads, arm: MemberAnswer, combos: dict[str, Floats]) -> dict[str, PadForce]:
     """In-plane force (N) and moment (N mm) that the motor's screws pass to the pad in every case: what acts on the motor, and in the
     first blow the motor's own stop."""
     i = [LOADS.index(k) for k in ("fx", "fy", "mz")]
@@ -269,9 +270,9 @@ def toughness(ductility_road: float, ductility_layer: float) -> Floats:
     return np.array([toughness_speed_factor(ductility_layer if k in BRITTLE_KINDS else ductility_road) for k in KINDS])
 
 
-def break_points(cases: dict[str, CaseReserves], tough: Floats, positions_mm: Floats) -> dict[str, BreakPoint]:
+def break_points(cases: dict[CaseKey, CaseReserves], tough: Floats, positions_mm: Floats) -> dict[CaseKey, BreakPoint]:
     """Survived speed in every crash case: reserve at 1 m/s times what the toughness of each failure kind allows."""
-    names = [n for n in CRASH_CASES if n in cases]
+    names = sorted((n for n in cases if case_of(n) in CRASH_CASES), key=lambda n: CRASH_CASES.index(case_of(n)))
     if not names:
         return {}
     speeds = np.stack([cases[n].values for n in names]) * tough[:, None]

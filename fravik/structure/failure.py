@@ -8,6 +8,8 @@ import numpy as np
 
 from fravik.printing.zones import Floats
 
+from .loadcases import CaseKey
+
 KINDS = ("road pull", "road-to-road", "layer split", "layer shear", "core crush", "wall buckling", "carbon", "bond line",
          "bearing", "bolt tear-out", "joint")  # fmt: skip
 ROAD, CROSS, SPLIT, SLIDE, CRUSH, BUCKLE, FIBRE, BOND, BEARING, TEAR, JOINT = range(len(KINDS))
@@ -42,7 +44,9 @@ def ratio(strength: float, stress: Floats) -> Floats:
     return np.minimum(strength / np.maximum(stress, strength / CAP), CAP)
 
 
-def governing(values: Floats, names: list[str], positions_mm: Floats, joints: list[str], ends: list[str]) -> list[dict[str, CaseReserves]]:
+def governing(
+    values: Floats, names: list[CaseKey], positions_mm: Floats, joints: list[str], ends: list[str]
+) -> list[dict[CaseKey, CaseReserves]]:
     """At each corner every case's reserves (corners, kinds, positions, cases) with the kind and position of its least; ``joints`` and
     ``ends`` say what a corner's root joint, and what holds at its end, fail by."""
     corners, kinds, positions, cases = values.shape

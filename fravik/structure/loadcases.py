@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, TypeVar
 
 from fravik.model.project import OwnCase
 
@@ -39,6 +39,14 @@ CASES: dict[str, LoadCase] = {
 }
 FLIGHT_CASES, GROUND_CASES, CRASH_CASES = (tuple(k for k, c in CASES.items() if c.kind == kind) for kind in ("flight", "ground", "crash"))
 OWN = "own/"
+AtPlace = tuple[str, str]
+# a case by itself, or a case of one copy: by case and place
+CaseKey = TypeVar("CaseKey", str, AtPlace)
+
+
+def case_of(key: str | AtPlace) -> str:
+    """The case of a key."""
+    return key if isinstance(key, str) else key[0]
 
 
 def own_key(case: OwnCase) -> str:

@@ -13,7 +13,7 @@ import numpy as np
 
 from fravik.printing.zones import Floats
 
-from .attachments import PadForces, bolt_rows, bonded_rows, end_row, pad_rows, root_use
+from .attachments import PadForce, bolt_rows, bonded_rows, end_row, pad_rows, root_use
 from .failure import (
     BEARING,
     BOND,
@@ -33,7 +33,7 @@ from .failure import (
     capped,
     governing,
 )
-from .loadcases import CRASH_CASES
+from .loadcases import CRASH_CASES, CaseKey, case_of
 from .printed import CORE, COVER, WALL
 from .section import SectionLine
 from .stress import SectionForces, StressField, stresses
@@ -147,7 +147,7 @@ class UnitIndices:
     severity: Floats
 
 
-def packed_cases(combos: dict[str, Floats]) -> Floats:
+def packed_cases(combos: dict[CaseKey, Floats]) -> Floats:
     """Cases side by side, (loads, cases)."""
     return np.stack(list(combos.values()), axis=1)
 
@@ -178,9 +178,11 @@ def unit_indices(basis: StressBasis, directions: Floats) -> UnitIndices:
 
 
 def corner_reserves(
-    bases: list[StressBasis], combos: list[dict[str, Floats]], unit: UnitIndices | None = None, pads: list[PadForces] | None = None
-) -> list[dict[str, CaseReserves]]:
-    """Reserves of a member in every case at several corners of its material; each case is a combination of the unit loads, (loads,).
+    bases: list[StressBasis], combos: list[dict[CaseKey, Floats]], unit: UnitIndices | None = None,
+    pads: list[dict[CaseKey, PadForce]] | None = None,
+) -> list[dict[CaseKey, CaseReserves]]:  # fmt: skip
+    """Reserves of a member in every case, or every case of every copy, at several corners of its material; each is a combination of the
+    unit loads, (loads,).
 
     In a part of one plastic the stiffnesses change together, so that stress follows the loads alone: the reserves of a corner are those of
     the typical one, with each strength at the governing point changed for its corner, over the ratio of forces. With carbon or facings
@@ -216,7 +218,9 @@ def _at_corner(unit: UnitIndices, basis: StressBasis, b: StressBasis) -> Floats:
     return here
 
 
-def all_reserves(basis: StressBasis, combinations: dict[str, Floats], pad: PadForces | None = None) -> dict[str, CaseReserves]:
+def all_reserves(
+    basis: StressBasis, combinations: dict[CaseKey, Floats], pad: dict[CaseKey, PadForce] | None = None
+) -> dict[CaseKey, CaseReserves]:
     """Reserves of a member in every case at one corner, solved by itself."""
     packed = packed_cases(combinations)
     forces = section_forces(basis, packed)
@@ -232,8 +236,9 @@ def _severity(basis: StressBasis, f: SectionForces) -> Floats:
 
 
 def _case_reserves(
-    bases: list[StressBasis], index: Floats, names: list[str], forces: list[SectionForces], roots: list[Floats], pads: list[PadForces]
-) -> list[dict[str, CaseReserves]]:
+    bases: list[StressBasis], index: Floats, names: list[CaseKey], forces: list[SectionForces], roots: list[Floats],
+    pads: list[dict[CaseKey, PadForce]],
+) -> list[dict[CaseKey, CaseReserves]]:  # fmt: skip
     """Reserves at several corners from what their plastic takes, ``index`` (corners, 6 kinds, S, cases), and the joints' share."""
     corners, own, n, cases = index.shape
     values = np.full((corners, len(KINDS), n, cases), CAP)
@@ -247,8 +252,8 @@ def _case_reserves(
         mine[JOINT, 0] = capped(use.broken)
         ends.append("motor screws")
         if basis.member.form.end_grip is not None:
-            mine[JOINT, -1], ends[-1] = end_row(basis, force, [n in CRASH_CASES for n in names])
+            mine[JOINT, -1], ends[-1] = end_row(basis, force, [case_of(n) in CRASH_CASES for n in names])
         elif pad:
-            mine[BEARING, -1], mine[TEAR, -1], mine[JOINT, -1] = pad_rows(basis, names, pad)
+            mine[BEARING, -1], mine[TEAR, -1], mine[JOINT, -1] = pad_rows(basis, [pad[n] for n in names])
         details.append(use.what)
     return governing(values, names, bases[0].member.positions_mm, details, ends)

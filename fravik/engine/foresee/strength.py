@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+from fravik.engine.copies import worst_copies
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation, MemberResult, PlateResult
 from fravik.kinds.framing import owner_of
@@ -22,12 +23,13 @@ def found(engine: Engine, result: Evaluation) -> Iterable[Finding]:
         if low >= 1.0:
             continue
         usual = answer.cases["typical"][case].reserve
-        sure = usual < 1.0
+        sure, on = usual < 1.0, worst_copies(result, part_id, case)
         yield Finding(
             f"strength:{part_id}", "grave" if sure and case in FLIGHT_CASES else "likely", "Parts", f"parts.{owner_of(part_id)}.shape",
             result.pieces[part_id].part.name,
             f"It breaks {'' if sure else 'perhaps '}in {case_name(case, result.project.brief.own_cases).lower()}.",
-            f"Strength over stress is {usual:.2f}, and {low:.2f} with the weakest of its plastic.", "Look at the ways out in Parts.",
+            f"Strength over stress is {usual:.2f}, and {low:.2f} with the weakest of its plastic{f', worst on {on}' if on else ''}.",
+            "Look at the ways out in Parts.",
         )  # fmt: skip
 
 

@@ -258,7 +258,7 @@ def _feet() -> list[Check]:
         sunk = end.y[0] - (np.outer(arms[:, 1], end.y[1]) - np.outer(arms[:, 0], end.y[2]))
         return float(k * 1e3 * sunk.max())
 
-    two, one = on_few_feet(mass * 1e3, com, inertia * 1e9, toes, k)
+    two, one = (float(v.max()) for v in on_few_feet(mass * 1e3, com, inertia * 1e9, toes, k))
     return [
         Check("landing on one foot, peak force per m/s, N", "rigid craft stepped in time, the worst of four feet",
               max(landed((i,)) for i in range(4)), one, 0.005, "another method"),

@@ -98,6 +98,9 @@ class Arm(PartKind[ArmShape]):
 
         return one_each(part, project, self.stations(project), pose)
 
+    def handed(self, shape: ArmShape) -> bool:
+        return shape.handed
+
     def other_hands(self, part: Part, shape: ArmShape, project: Project) -> frozenset[int]:
         if not shape.handed or shape.hands == "alike":
             return frozenset()
