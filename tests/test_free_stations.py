@@ -14,13 +14,16 @@ from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
 
 from fravik.demo import tern
+from fravik.engine.copies import copy_names
 from fravik.engine.evaluate import Engine
 from fravik.kinds import shape_problems
 from fravik.kinds.around import arm_length_mm, arms_by_slot, stations
+from fravik.kinds.drives import in_pairs
 from fravik.kinds.freely import added, freed, moved, partner, removed
 from fravik.kinds.newcraft import Wish, relaid, sized
 from fravik.model.paths import EditError, set_many
 from fravik.model.project import Project
+from fravik.power.momentum import COAXIAL_POWER, GRAVITY_M_S2
 from fravik.store.text import project_from_json, project_to_json
 
 FREE = set_many(tern(), freed(tern()))
@@ -78,14 +81,46 @@ def test_stations_come_and_go_with_their_arms() -> None:
         removed(two, "rear_left")
 
 
-def test_pairs_cannot_be_set_free_and_a_bare_free_layout_is_refused() -> None:
-    with pytest.raises(EditError, match="one rotor an arm"):
-        freed(sized(Wish("x8")))
+def test_a_bare_free_layout_is_refused() -> None:
     with pytest.raises(EditError, match="two stations"):
         set_many(tern(), (("layout.kind", "free"),))
     assert set_many(FREE, relaid(FREE, "quad_x")).layout.kind == "quad_x"
     with pytest.raises(ValueError, match="one that has a name"):
         sized(Wish("free"))
+
+
+@pytest.mark.parametrize("layout", ["y6", "x8"])
+def test_pairs_set_free_stay_pairs(engine: Engine, layout: Any) -> None:
+    tied = sized(Wish(layout))
+    out = set_many(tied, freed(tied))
+    assert len(out.layout.stations) == len(stations(tied)) / 2
+    assert [(s.id, s.spin, s.up) for s in stations(out)] == [(s.id, s.spin, s.up) for s in stations(tied)]
+    was, now = engine.evaluate(tied), engine.evaluate(out)
+    for a, b in zip(was.margins, now.margins, strict=True):
+        assert b.value == pytest.approx(a.value, rel=5e-3), a.metric
+    assert project_from_json(project_to_json(out)) == out
+
+
+def test_some_arms_may_carry_pairs(engine: Engine) -> None:
+    rear = (("layout.stations.rear_left.pair", True), ("layout.stations.rear_right.pair", True))
+    single, mixed = engine.evaluate(FREE), engine.evaluate(set_many(FREE, rear))
+    each = stations(mixed.project)
+    assert [s.id for s in each if s.up < 0] == ["rear_left_below", "rear_right_below"]
+    assert in_pairs(mixed.project) == (False, True, True, True, True, False)
+    # the wake costs those alone that stand in it: at the same thrust they draw 1.22 times as much
+    power = {s.id: r.hover_torque_nmm / r.hover_thrust_n**1.5 for s, r in zip(each, mixed.power.rotors, strict=True)}
+    assert power["rear_left"] / power["front_left"] == pytest.approx(COAXIAL_POWER, rel=1e-9)
+    # two rotors behind and one ahead: balance shares the thrust, and all of it is the weight
+    shares = dict(zip([s.id for s in each], mixed.allocation.hover_n.tolist(), strict=True))
+    assert sum(shares.values()) == pytest.approx(mixed.craft.mass_g * 1e-3 * GRAVITY_M_S2)
+    assert shares["rear_left"] + shares["rear_left_below"] < 1.3 * shares["front_left"]
+    # the arms that carry two motors are what rings lowest and pulls most
+    names = copy_names(mixed, "arm")
+    full = {names[place]: c.reserve for (case, place), c in mixed.members["arm"].copies["typical"].items() if case == "full_throttle"}
+    assert max(full["rear left"], full["rear right"]) < 0.6 * min(full["front left"], full["front right"])
+    assert mixed.whole is not None
+    assert single.whole is not None
+    assert mixed.whole.lowest.freq_hz < single.whole.lowest.freq_hz
 
 
 def test_one_arm_for_stations_at_two_distances_is_refused_at_its_length() -> None:
@@ -221,14 +256,20 @@ def test_a_thing_is_dragged_in_plan_or_opened(window: Any, qapp: Any) -> None:
     assert (session.revision, opened) == (count, ["components.blocks.camera"])
 
 
-def test_pairs_on_one_arm_are_not_set_free_and_it_is_said(window: Any, qapp: Any) -> None:
+def test_a_pair_is_set_free_in_the_window_and_loses_its_lower_rotor(window: Any, qapp: Any) -> None:
     window.open_demo("dunlin")
     window.show_stage("Airframe")
     view = window.view("Airframe")
-    field = view.forms[0].fields["layout.kind"]
-    box = field.box
+    box = view.forms[0].fields["layout.kind"].box
     box.setCurrentIndex(box.findData("free"))
     box.activated.emit(box.currentIndex())
-    assert window.session.project.layout.kind == "y6"
-    assert "one rotor an arm" in field.message.text()
-    assert box.currentData() == "y6"
+    assert window.session.project.layout.kind == "free"
+    assert [s.pair for s in window.session.project.layout.stations] == [True, True, True]
+    until(qapp, lambda: len(view.station_forms.forms) == 3)
+    tail = next(s.id for s in window.session.project.layout.stations if s.x_mm < -1)
+    form = next(f for f in view.station_forms.forms if f"layout.stations.{tail}.pair" in f.fields)
+    form.fields[f"layout.stations.{tail}.pair"].box.click()
+    assert [s.id for s in stations(window.session.project)].count(f"{tail}_below") == 0
+    assert len(stations(window.session.project)) == 5
+    window.session.undo()
+    assert len(stations(window.session.project)) == 6

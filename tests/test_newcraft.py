@@ -137,7 +137,7 @@ def test_coaxial_rotors_hang_below_turn_against_and_cost_power() -> None:
     from fravik.power.drive import alike
     from fravik.power.momentum import power_figures
 
-    apart, stacked = (power_figures(1500.0, x8.components, alike(x8.components, 8), coaxial) for coaxial in (False, True))
+    apart, stacked = (power_figures(1500.0, x8.components, alike(x8.components, 8), (coaxial,) * 8) for coaxial in (False, True))
     assert 1.1 < stacked.hover_torque_nmm / apart.hover_torque_nmm < 1.3
     assert stacked.endurance_min < apart.endurance_min
     assert stacked.full_thrust_n < apart.full_thrust_n

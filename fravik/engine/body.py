@@ -245,12 +245,16 @@ def _all_roots(known: list[dict[tuple[str, bool], Floats]], pattern: tuple[AtRoo
 
 def _patterns(project: Project) -> dict[str, tuple[AtRoot, ...]]:
     """What acts at each arm's root, by case."""
-    ends, pairs = arm_ends(project), arrangement(project.layout).coaxial
+    ends, there = arm_ends(project), arrangement(project.layout)
     tilts, against = any(s.tilt_deg for s in ends), [s.spin != ends[0].spin for s in ends]
+    pairs = [there.paired(k) for k in range(len(ends))]
     slow = max(1.0 - project.brief.yaw_share, 0.0)
 
     def even(case: str) -> tuple[AtRoot, ...]:
-        return tuple(AtRoot(case, 1.0, other and not pairs) for other in against)
+        return tuple(AtRoot(case, 1.0, other and not pair) for other, pair in zip(against, pairs, strict=True))
+
+    def yawing(other: bool, pair: bool) -> AtRoot:
+        return AtRoot("hover", slow, True) if other and not pair else AtRoot("hard_yaw")
 
     def first(case: str, rest: tuple[AtRoot, ...]) -> tuple[AtRoot, ...]:
         return (AtRoot(case), *rest[1:])
@@ -258,9 +262,7 @@ def _patterns(project: Project) -> dict[str, tuple[AtRoot, ...]]:
     return {
         **{case: even(case) for case in ("hover", "full_throttle", "pull_up", "hard_landing", "flat_drop")},
         # those of one turn speed up, the others slow down; of a pair on one arm one does each, and rotors that tilt do neither
-        "hard_yaw": even("hard_yaw")
-        if pairs or tilts
-        else tuple(AtRoot("hover", slow, True) if other else AtRoot("hard_yaw") for other in against),
+        "hard_yaw": even("hard_yaw") if tilts else tuple(yawing(other, pair) for other, pair in zip(against, pairs, strict=True)),
         "out_of_step": first("out_of_step", even("hover")),
         "transport": tuple(AtRoot("transport", -1.0 if other else 1.0) for other in against),
         "arm_strike": first("arm_strike", (NOTHING,) * len(against)),

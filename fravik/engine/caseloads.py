@@ -16,7 +16,7 @@ from fravik.kinds.asking import Place
 from fravik.kinds.drives import drives, ends_of, on_arms
 from fravik.model.project import Part, Project
 from fravik.power.momentum import PowerFigures
-from fravik.shape.stations import Station, arrangement
+from fravik.shape.stations import Station
 from fravik.structure.cases import CraftLoads
 
 ACROSS = 1e-9  # an arm that stands no more behind than this stands across
@@ -24,27 +24,38 @@ ACROSS = 1e-9  # an arm that stands no more behind than this stands across
 
 def craft_loads(project: Project, craft: MassProperties, power: PowerFigures, shares: Allocation) -> CraftLoads:
     """The figures of the craft that the load cases need. All arms are to hold what the hardest working one carries in hover."""
-    b, every, pairs = project.brief, stations(project), arrangement(project.layout).coaxial
-    struck, arms, each = _struck(every), tuple(on_arms(project).values()), power.rotors
-    own, lean = drives(project), math.tan(math.radians(max(s.tilt_deg for s in every)))
-    hover = float(shares.hover_n.max())
-    torque = max(float(n) * r.torque_mm for n, r in zip(shares.hover_n, each, strict=True))
-    full = max(sum(each[k].full_thrust_n for k in pair) for pair in arms)
-    step, on_arm = max(r.full_torque_nmm for r in each), max(len(pair) for pair in arms)
-    more = 1.0 + b.yaw_share
-    # of a pair one speeds up and the other slows down: its thrust stays, and both torques turn the craft the same way
-    yaw = (2 * hover, 2 * b.yaw_share * torque, 0.0) if pairs else (more * hover, more * torque, 0.0)
-    moment = len(every) * b.yaw_share * torque
+    b, every, each = project.brief, stations(project), power.rotors
+    struck, arms, own = _struck(every), tuple(on_arms(project).values()), drives(project)
+    lean = math.tan(math.radians(max(s.tilt_deg for s in every)))
+    torques = [float(n) * r.torque_mm for n, r in zip(shares.hover_n, each, strict=True)]
+    alone = [there[0] for there in arms if len(there) == 1]
+    hover, full, heaviest = (
+        max(sum(of(k) for k in there) for there in arms)
+        for of in (lambda k: float(shares.hover_n[k]), lambda k: each[k].full_thrust_n, lambda k: own[k].mass_g)
+    )
+    # what twists an arm's end: of a pair torques cancel in hover
+    torque, step = max((torques[k] for k in alone), default=0.0), max(r.full_torque_nmm for r in each)
+    yaws = [_in_yaw(b.yaw_share, [float(shares.hover_n[k]) for k in there], [torques[k] for k in there]) for there in arms]
+    yaw = (max(n for n, _ in yaws), max(n for _, n in yaws), 0.0)
+    moment = len(every) * b.yaw_share * max(torques)
     if lean > 0:
         # a rotor that tilts turns the craft by its thrust
-        yaw, moment = (hover, torque, lean * hover), sum(lean * hover * s.radius_mm for s in every if s.tilt_deg)
+        push = lean * float(shares.hover_n.max())
+        yaw, moment = (hover, torque, push), sum(push * s.radius_mm for s in every if s.tilt_deg)
     return CraftLoads(
-        craft.mass_g, float(craft.inertia_gmm2[2, 2]), on_arm * hover, full,
-        0.0 if pairs else torque, 0.0 if pairs else step, *yaw, step,
+        craft.mass_g, float(craft.inertia_gmm2[2, 2]), hover, full, torque, step if alone else 0.0, *yaw, step,
         moment, b.pull_up_g, b.out_of_step, b.landing_m_s, b.landing_drag, b.transport_n,
-        b.ground_stiffness_n_mm, b.ground_restitution, max(sum(own[k].mass_g for k in pair) for pair in arms),
+        b.ground_stiffness_n_mm, b.ground_restitution, heaviest,
         *_geometry(struck), b.own_cases,
     )  # fmt: skip
+
+
+def _in_yaw(share: float, hover_n: list[float], torque_nmm: list[float]) -> tuple[float, float]:
+    """Thrust and torque at an arm's end in a hard yaw. A rotor speeds up; of a pair one speeds up and the other slows down: their thrust
+    stays, and both torques turn the craft the same way."""
+    if len(hover_n) > 1:
+        return sum(hover_n), 2 * share * max(torque_nmm)
+    return (1 + share) * hover_n[0], (1 + share) * torque_nmm[0]
 
 
 def of_arm(loads: CraftLoads, part: Part, project: Project) -> CraftLoads:
@@ -93,13 +104,10 @@ def _at(
 ) -> CraftLoads:  # fmt: skip
     b, each, own = project.brief, [power.rotors[k] for k in rotors], drives(project)
     thrust = [float(shares.hover_n[k]) for k in rotors]
-    hover, torque = sum(thrust), max(t * r.torque_mm for t, r in zip(thrust, each, strict=True))
-    pair = len(rotors) > 1
+    torques, pair = [t * r.torque_mm for t, r in zip(thrust, each, strict=True)], len(rotors) > 1
+    hover, torque = sum(thrust), max(torques)
     step, lean = max(r.full_torque_nmm for r in each), math.tan(math.radians(first.tilt_deg))
-    if loads.yaw_push_n > 0:
-        yaw = (hover, torque, lean * hover)
-    else:
-        yaw = (hover, 2 * b.yaw_share * torque, 0.0) if pair else ((1 + b.yaw_share) * hover, (1 + b.yaw_share) * torque, 0.0)
+    yaw = (hover, torque, lean * hover) if loads.yaw_push_n > 0 else (*_in_yaw(b.yaw_share, thrust, torques), 0.0)
     out, aside, lever, way = _geometry(first)
     side = -1.0 if np.linalg.det(place.pose[:3, :3]) < 0 else 1.0
     turn = -side * first.spin  # a motor that turns one way twists its arm the other

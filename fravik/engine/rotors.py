@@ -10,7 +10,7 @@ import numpy as np
 from fravik.flight.allocation import AXES, Allocation, allocate, authority_nmm, mixing, thrust_centre_mm, tilting
 from fravik.kinds import places
 from fravik.kinds.around import stations
-from fravik.kinds.drives import drives
+from fravik.kinds.drives import drives, in_pairs
 from fravik.model.material import Corner
 from fravik.model.project import Project
 from fravik.power.momentum import GRAVITY_M_S2, PowerFigures, power_figures, rpm_for_thrust
@@ -43,7 +43,7 @@ def allocation_of(project: Project, craft: MassProperties, power: PowerFigures) 
 def carried(project: Project, craft: MassProperties) -> tuple[PowerFigures, Allocation]:
     """What the drives do, and how the weight is shared over them; rotors of one drive are taken to push alike in hover, as they do on the
     mean."""
-    every, pairs = drives(project), any(s.up < 0 for s in stations(project))
+    every, pairs = drives(project), in_pairs(project)
     power = power_figures(craft.mass_g, project.components, every, pairs)
     shares = allocation_of(project, craft, power)
     if len(set(every)) > 1:
@@ -77,9 +77,10 @@ def one_lost_rad_s2(result: Evaluation) -> dict[str, float]:
 
 def power_at(result: Evaluation, drawn: float, corner: Corner = "typical") -> PowerFigures:
     """What the drives do with so much of the usable charge drawn, from a pack that is as good as usual, worse (``low``) or better."""
-    pairs = any(s.up < 0 for s in stations(result.project))
     pushes = [r.hover_thrust_n for r in result.power.rotors]
-    return power_figures(result.craft.mass_g, result.project.components, drives(result.project), pairs, pushes, drawn, corner)
+    return power_figures(
+        result.craft.mass_g, result.project.components, drives(result.project), in_pairs(result.project), pushes, drawn, corner
+    )
 
 
 def full_thrusts_n(result: Evaluation, drawn: float | None = None) -> Floats:

@@ -199,6 +199,6 @@ def _stations(layout: Arrangement, radii_mm: tuple[float, ...], faces_mm: tuple[
     for k, (name, end, way) in enumerate(zip((n for n, _ in layout.arms), layout.ends_rad, layout.ways_rad, strict=True)):
         x, y, tilt, spin = radii_mm[k] * math.cos(end), radii_mm[k] * math.sin(end), layout.tilt_deg(k), layout.spin(k)
         out.append(Station(name, x, y, faces_mm[k][0], way, spin, 1, tilt))
-        if layout.coaxial:
+        if layout.paired(k):
             out.append(Station(f"{name}_below", x, y, faces_mm[k][1], way, -spin, -1, tilt))
     return tuple(out)

@@ -53,6 +53,12 @@ def on_arms(project: Project) -> dict[str, tuple[int, ...]]:
     return {e.id: tuple(k for k, s in enumerate(every) if s.id.removesuffix(BELOW) == e.id) for e in arm_ends(project)}
 
 
+def in_pairs(project: Project) -> tuple[bool, ...]:
+    """Whether each rotor shares its arm's end with another, in the order of their stations."""
+    shared = {k for there in on_arms(project).values() if len(there) > 1 for k in there}
+    return tuple(k in shared for k in range(len(stations(project))))
+
+
 def heaviest_at(project: Project, ends: Iterable[str | None]) -> tuple[Drive, ...]:
     """Of some arms' ends the drives of the one whose rotors weigh most, the upper rotor's first; the usual where no rotor is there."""
     rotors, every = on_arms(project), drives(project)

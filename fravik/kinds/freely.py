@@ -10,7 +10,7 @@ from fravik.model.project import Part, Project
 from fravik.shape.stations import arrangement
 
 from .arm.checks import ALIKE_MM
-from .around import arms_by_slot, stations
+from .around import arm_ends, arms_by_slot
 from .base import Edits
 from .newcraft import counted
 
@@ -18,13 +18,13 @@ PARTNER_MM = 1.0  # a station so near the mirror image of another is its partner
 
 
 def freed(project: Project) -> Edits:
-    """The edits that make the stations of a layout the maker's own, where they are. Raises EditError for pairs on one arm."""
-    if arrangement(project.layout).coaxial:
-        raise EditError("layout.kind", "Pairs on one arm cannot be set free as yet: choose a layout with one rotor an arm first.")
+    """The edits that make the stations of a layout the maker's own, where they are: one an arm, pairs as pairs."""
+    there = arrangement(project.layout)
     own = tuple(
-        FreeStation(id=s.id, x_mm=round(s.x_mm, 2), y_mm=round(s.y_mm, 2), turns="left" if s.spin > 0 else "right", tilt_deg=s.tilt_deg)
-        for s in stations(project)
-    )
+        FreeStation(id=s.id, x_mm=round(s.x_mm, 2), y_mm=round(s.y_mm, 2), turns="left" if s.spin > 0 else "right", tilt_deg=s.tilt_deg,
+                    pair=there.paired(k))
+        for k, s in enumerate(arm_ends(project))
+    )  # fmt: skip
     return (("layout.stations", own), ("layout.kind", "free"))
 
 
@@ -87,7 +87,7 @@ def added(project: Project) -> Edits:
     r, way = sum(math.hypot(s.x_mm, s.y_mm) for s in have) / len(have), start + gap / 2
     taken = {s.id for s in have}
     name = next(n for n in (f"station_{k}" for k in range(1, 99)) if n not in taken)
-    turns = "left" if sum(1 if s.turns == "left" else -1 for s in have) < 0 else "right"
+    turns = "left" if sum(1 if s.turns == "left" else -1 for s in have if not s.pair) < 0 else "right"
     new = FreeStation(id=name, x_mm=round(r * math.cos(way), 1), y_mm=round(r * math.sin(way), 1), turns=turns)
     return _with(project, (*project.layout.stations, new))
 

@@ -62,6 +62,7 @@ class FreeStation(Frozen):
     y_mm: float = quantity(100.0, -1000.0, 1000.0, "mm", "Left", "of the craft's middle", step=1)
     turns: Literal["left", "right"] = choice("right", "Turns", "seen from above; neighbours against each other keep the craft from turning")
     tilt_deg: float = quantity(0.0, 0.0, 60.0, "°", "Tilts", "to either side of its arm; 0 for a motor that is fixed", step=5)
+    pair: bool = choice(False, "Two rotors", "one on the arm and one under it, which turns against it")
 
 
 class Layout(Frozen):

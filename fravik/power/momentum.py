@@ -196,35 +196,36 @@ def extra_w(parts: Components) -> float:
 
 
 def power_figures(
-    mass_g: float, parts: Components, drives: Sequence[Drive], coaxial: bool = False, hover_n: Sequence[float] | None = None,
+    mass_g: float, parts: Components, drives: Sequence[Drive], coaxial: Sequence[bool] = (), hover_n: Sequence[float] | None = None,
     drawn: float | None = None, corner: Corner = "typical",
 ) -> PowerFigures:  # fmt: skip
     """Hover and full-throttle figures of a craft; its rotors share its weight evenly, or as ``hover_n`` (rotors,) says.
+    ``coaxial`` (rotors,) says which share an arm's end with another; none unless said.
 
     ``drawn`` is the share of the usable charge that is drawn, half of it unless said, ``corner`` says how good the pack is.
     """
     pack, count = supply(parts), len(drives)
     weight = max(mass_g, 1e-3) * 1e-3 * GRAVITY_M_S2
     pushes = tuple(hover_n) if hover_n is not None else (weight / count,) * count
-    pairs, extra = tuple(zip(drives, pushes, strict=True)), extra_w(parts)
-    alike = {pair: turning(*pair, coaxial) for pair in dict.fromkeys(pairs)}
-    often = {pair: pairs.count(pair) for pair in alike}
+    each, extra = tuple(zip(drives, pushes, coaxial or (False,) * count, strict=True)), extra_w(parts)
+    alike = {one: turning(*one) for one in dict.fromkeys(each)}
+    often = {one: each.count(one) for one in alike}
     used = (0.5 if drawn is None else drawn) * pack.to_use(corner)
 
     def hover_w(d: Drive, at: Turning) -> float:
         point = motor_at(d.motor, at.rpm, at.torque_nm)
         return point.volts * point.current_a / (1 - d.motor.controller_loss)
 
-    motors = sum(n * hover_w(pair[0], alike[pair]) for pair, n in often.items())
+    motors = sum(n * hover_w(one[0], alike[one]) for one, n in often.items())
     hover_v = under_power_v(pack, motors + extra, used, corner)
 
     def at_full_a(volts: float) -> float:
-        each = sum(n * drawn_a(pair[0], alike[pair], volts) / (1 - pair[0].motor.controller_loss) for pair, n in often.items())
-        return each + extra / max(volts, 1e-3)
+        motors_a = sum(n * drawn_a(one[0], alike[one], volts) / (1 - one[0].motor.controller_loss) for one, n in often.items())
+        return motors_a + extra / max(volts, 1e-3)
 
     full_v = under_current_v(pack, at_full_a, used, corner)
-    known = {pair: rotor_figures(*pair, hover_v, full_v, coaxial) for pair in alike}
-    rotors = tuple(known[pair] for pair in pairs)
+    known = {(d, push, pair): rotor_figures(d, push, hover_v, full_v, pair) for d, push, pair in alike}
+    rotors = tuple(known[one] for one in each)
     area = sum(math.pi / 4 * (d.propeller.diameter_mm * 1e-3) ** 2 for d in drives)
     lasts = {c: flight(pack, motors * POWER_AT[c] + extra, c) for c in POWER_AT}
     return PowerFigures(

@@ -38,7 +38,7 @@ class Arrangement:
     They follow one another counter-clockwise seen from above. ``ways_deg`` are the directions in which they leave the plates, where those
     are not straight out from the middle. Neighbours turn against each other, so that their torques cancel; of two rotors on one arm, the
     lower one turns against the upper. Rotors of the arms in ``tilting`` lean to either side of their arm.
-    Of the maker's own stations ``spins``, ``radii_mm`` and ``tilts_deg`` say what is left to say, an arm each.
+    Of the maker's own stations ``spins``, ``radii_mm``, ``tilts_deg`` and ``pairs`` say what is left to say, an arm each.
     """
 
     name: str
@@ -50,11 +50,16 @@ class Arrangement:
     spins: tuple[int, ...] = ()
     radii_mm: tuple[float, ...] = ()
     tilts_deg: tuple[float, ...] = ()
+    pairs: tuple[bool, ...] = ()
 
     @property
     def rotors(self) -> int:
         """How many rotors there are."""
-        return len(self.arms) * (2 if self.coaxial else 1)
+        return sum(2 if self.paired(k) else 1 for k in range(len(self.arms)))
+
+    def paired(self, arm: int) -> bool:
+        """Whether an arm has a second rotor under it."""
+        return self.pairs[arm] if self.pairs else self.coaxial
 
     @property
     def ends_rad(self) -> tuple[float, ...]:
@@ -146,6 +151,7 @@ def _free(stations: tuple[FreeStation, ...]) -> Arrangement:
         "Free", "stations of your own", tuple((s.id, math.degrees(math.atan2(s.y_mm, s.x_mm))) for s in around),
         tilting=tuple(s.id for s in around if s.tilt_deg), spins=tuple(1 if s.turns == "left" else -1 for s in around),
         radii_mm=tuple(math.hypot(s.x_mm, s.y_mm) for s in around), tilts_deg=tuple(s.tilt_deg for s in around),
+        pairs=tuple(s.pair for s in around),
     )  # fmt: skip
 
 

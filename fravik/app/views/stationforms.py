@@ -12,7 +12,7 @@ from fravik.app.session import Session
 from fravik.app.turns import Turns
 from fravik.app.widgets.basics import clear, label
 from fravik.app.widgets.fieldforms import Form
-from fravik.app.widgets.fields import ChoiceField, NumberField
+from fravik.app.widgets.fields import ChoiceField, FlagField, NumberField
 from fravik.kinds import Edits
 from fravik.kinds.freely import added, moved, removed
 from fravik.model.paths import EditError
@@ -75,6 +75,7 @@ class StationForms(QWidget):
             form.add(PlaceField(self.session, name, axis, self.alike))
         form.add(ChoiceField(self.session, f"layout.stations.{name}.turns", [("left", "To the left"), ("right", "To the right")]))
         form.add(NumberField(self.session, f"layout.stations.{name}.tilt_deg"))
+        form.add(FlagField(self.session, f"layout.stations.{name}.pair"))
         self.forms.append(form)
         self.list.addWidget(form)
         row = QHBoxLayout()

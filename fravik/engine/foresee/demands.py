@@ -10,8 +10,7 @@ from fravik.engine.budget import bought_prices
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
 from fravik.kinds import kind_of
-from fravik.kinds.around import stations
-from fravik.kinds.drives import drives
+from fravik.kinds.drives import drives, in_pairs
 from fravik.kinds.whole import placed_components
 from fravik.model.project import Printer
 from fravik.power.momentum import power_figures
@@ -93,7 +92,7 @@ def _bounds(result: Evaluation) -> Iterable[Finding]:
     """Weight, endurance, lift and price against those of the bought things alone, a bound that no print goes beyond."""
     project = result.project
     bought = sum(x.mass.mass_g for x in placed_components(project))
-    best = power_figures(bought, project.components, drives(project), any(s.up < 0 for s in stations(project)))
+    best = power_figures(bought, project.components, drives(project), in_pairs(project))
     limits = {m.metric: (m.id, m.limit) for m in result.margins}
     bounds = (
         ("flying_mass_g", bought, "g", "at most", "Motors, pack and all else that is bought weigh"),

@@ -40,8 +40,9 @@ class MotorHolder(PartKind[MotorHolderShape]):
 
     def given(self, part: Part, shape: MotorHolderShape, project: Project) -> ShapeInput:
         """``length_mm`` is 1 where a second motor hangs under it."""
-        both = float(arrangement(project.layout).coaxial)
-        return ShapeInput(shape, both, None, beside=bar_at(project, self.posed(part, shape, project)))
+        there, here = arrangement(project.layout), self.posed(part, shape, project)
+        both = float(any(there.paired(k) for k, (name, _) in enumerate(there.arms) for p in here if p.follows == name))
+        return ShapeInput(shape, both, None, beside=bar_at(project, here))
 
     def solid(self, given: ShapeInput, shape: MotorHolderShape) -> Manifold:
         assert isinstance(given.beside, BarArmShape)
