@@ -36,7 +36,8 @@ def printed(recipe: Recipe, hole_mm: float = 0.0, thickness: float = 3.2) -> tup
 def bolted() -> BodyPoints:
     bolts = [[(sx * 40.0 + dx, sy * 30.0 + dy) for dx in (-5.0, 5.0) for dy in (-5.0, 5.0)]
              for sx, sy in ((1, 1), (-1, 1), (-1, -1), (1, -1))]  # fmt: skip
-    return body_points(ARRANGEMENTS["quad_x"].ways_rad, bolts, [], 7.0, 30.5, 3.2, 50.0, 36.0, 0.0, 30.0, 30.0)
+    legs = [(sx * 21.2, sy * 21.2) for sx in (-1, 1) for sy in (-1, 1)]
+    return body_points(ARRANGEMENTS["quad_x"].ways_rad, bolts, [], 7.0, 30.5, 3.2, 50.0, 36.0, 0.0, 30.0, legs)
 
 
 def test_forces_in_the_plane_do_not_bend_and_forces_across_it_do_not_stretch() -> None:
@@ -246,7 +247,7 @@ def ring(degrees: tuple[float, ...]) -> BodyPoints:
         55.0,
         0.0,
         30.0,
-        30.0,
+        [(30.0 * math.cos(a), 30.0 * math.sin(a)) for a in around],
     )
 
 

@@ -116,10 +116,11 @@ def judge_members(
     # peaks grow with the root of the stiffness, so the craft's part in them is worked out once
     few = _on_few_feet(project, leg, craft)
     root_k = [math.sqrt(series_n_mm(k, project.brief.ground_stiffness_n_mm)) for k in leg_k]
-    by_arm = {
-        k: dict(zip(CORNERS, touchdowns(loads, [solved[k].answers[c] for c in CORNERS], arm_count, leg_k, len(feet(project))), strict=True))
-        for k in arms
-    }
+    standing = _standing_on(project, legs, solved)
+    by_arm = {}
+    for k in arms:
+        landed = touchdowns(loads, [solved[k].answers[c] for c in CORNERS], arm_count, leg_k, standing)
+        by_arm[k] = dict(zip(CORNERS, landed, strict=True))
     # where arms differ, each lands as if all were like it, and the rest of the craft as hard as with any of them
     worst = {c: _hardest([by_arm[k][c] for k in arms]) for c in CORNERS}
     toes = [
@@ -183,6 +184,12 @@ def judge_member(memo: Memo, part_id: str, s: Solved, copies: dict[str, Copy]) -
     breaks = [break_points(x, tough[c], s.member.positions_mm) for c, x in zip(CORNERS, found, strict=True)]
     at, speeds = dict(zip(CORNERS, found, strict=True)), dict(zip(CORNERS, breaks, strict=True))
     return member_result(part_id, s.member, s.answers, bases, at, speeds, tough["typical"], combos, same)
+
+
+def _standing_on(project: Project, legs: list[str], solved: dict[str, Solved]) -> int:
+    """How many feet it comes down on: its legs, or the directions in which it would have some."""
+    own = sum(solved[k].result.part.count for k in legs)
+    return own if own >= LEAST_FEET else len(feet(project))
 
 
 def _alike(copies: dict[str, Copy]) -> dict[str, list[str]]:

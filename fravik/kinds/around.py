@@ -154,13 +154,32 @@ def serving(project: Project, shape_type: type[Frozen], stations: Set[str | None
     return next((p for p in alike if any(ids[k] in stations for k in shares[p.id])), None)
 
 
+def foot_spots_mm(project: Project, most_out_mm: float = math.inf) -> tuple[tuple[float, float], ...]:
+    """(x, y) of where the legs hold to the bottom plate; of a craft without legs, where they would. Those that stand where the layout puts
+    them, no farther out than ``most_out_mm``; detached ones where their maker did."""
+    legs, there = [p for p in project.parts if isinstance(p.shape, LegShape)], feet(project)
+    r = min(project.layout.leg_radius_mm, most_out_mm)
+    polar = [(r * math.cos(s.bearing_rad), r * math.sin(s.bearing_rad)) for s in there]
+    out: list[tuple[float, float]] = []
+    slots = shared_out(legs, [s.id for s in there])
+    for p in legs:
+        assert isinstance(p.shape, LegShape)
+        # its root lies a flange's length down its slope from where its middle would be screwed on, by its inner face
+        lean = math.radians(p.shape.splay_deg)
+        back = p.shape.flange_length_mm * math.sin(lean) - p.shape.thickness_mm / 2 * math.cos(lean)
+        own = [
+            (o.x_mm - back * math.cos(math.radians(o.turn_deg)), o.y_mm - back * math.sin(math.radians(o.turn_deg))) for o in p.own_places
+        ]
+        out += [own[k] if k < len(own) else polar[slot] for k, slot in enumerate(slots[p.id])]
+    return tuple(out) if legs else tuple(polar)
+
+
 def lain_on(project: Project) -> tuple[tuple[float, float, float], ...]:
     """(x, y, diameter) of the spots under the bottom plate that legs and mounts lie on."""
     out = []
     for p in project.parts:
         if isinstance(p.shape, LegShape):
-            r, wide = project.layout.leg_radius_mm, p.shape.flange_width_mm
-            out += [(r * math.cos(s.bearing_rad), r * math.sin(s.bearing_rad), wide + 2.0) for s in feet(project)]
+            out += [(x, y, p.shape.flange_width_mm + 2.0) for x, y in foot_spots_mm(project)]
         plate = bottom_plate(project)
         if isinstance(p.shape, MountShape) and plate is not None:
             long, wide = p.shape.tongue_length_mm, p.shape.tongue_width_mm

@@ -154,11 +154,17 @@ def places_of(part: Part, project: Project) -> tuple[Place, ...]:
 
 def _detached(pose: Floats, own: OwnPlace) -> Floats:
     """A copy where its maker put it, leaning as its kind has it."""
-    c, s = math.cos(math.radians(own.turn_deg)), math.sin(math.radians(own.turn_deg))
+    turn = math.radians(own.turn_deg) - _heading_rad(pose)
+    c, s = math.cos(turn), math.sin(turn)
     out = pose.copy()
     out[:3, :3] = np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]]) @ pose[:3, :3]
     out[:3, 3] = own.x_mm, own.y_mm, own.z_mm
     return out
+
+
+def _heading_rad(pose: Floats) -> float:
+    """Which way a copy faces, from straight ahead to the left: its own left lies level however it leans."""
+    return math.atan2(-float(pose[0, 1]), float(pose[1, 1]))
 
 
 def detach(part: Part, project: Project) -> tuple[OwnPlace, ...]:
@@ -166,9 +172,7 @@ def detach(part: Part, project: Project) -> tuple[OwnPlace, ...]:
     out = []
     for k, p in enumerate(places_of(part, project)):
         x, y, z = (round(float(v), 2) for v in p.at_mm)
-        out.append(
-            OwnPlace(id=f"copy{k + 1}", x_mm=x, y_mm=y, z_mm=z, turn_deg=round(math.degrees(math.atan2(p.pose[1, 0], p.pose[0, 0])), 1))
-        )
+        out.append(OwnPlace(id=f"copy{k + 1}", x_mm=x, y_mm=y, z_mm=z, turn_deg=round(math.degrees(_heading_rad(p.pose)), 1)))
     return tuple(out)
 
 

@@ -14,7 +14,7 @@ from fravik.shape.arm import tongue_bolts
 from fravik.shape.stations import arrangement, in_plan
 from fravik.structure.body import BodyPoints, body_points
 
-from .around import arm_shape, arm_shapes_by_slot, arms_by_slot, bolted_through, feet, first_arm, stands
+from .around import arm_shape, arm_shapes_by_slot, arms_by_slot, bolted_through, first_arm, foot_spots_mm, stands
 from .framing import told_apart
 
 
@@ -77,6 +77,6 @@ def _points(first: Part, plate: PlateShape, project: Project) -> BodyPoints:
     seat = (plate.stack_hole_mm + screw_through(plate.stack_hole_mm).washer_mm) / 2
     return body_points(
         tuple(s.azimuth_rad for s in around), bolts, outlines, screw(first.joint.screw).washer_mm, plate.stack_pitch_mm, seat,
-        plate.length_mm / 2, plate.width_mm / 2 - 4.0, b.x_mm, b.length_mm / 2, min(project.layout.leg_radius_mm, reach),
-        tuple(s.bearing_rad for s in feet(project)), roots,
+        plate.length_mm / 2, plate.width_mm / 2 - 4.0, b.x_mm, b.length_mm / 2,
+        foot_spots_mm(project, reach), roots,
     )  # fmt: skip

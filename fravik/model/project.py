@@ -139,7 +139,7 @@ class OwnPlace(Frozen):
     id: Slug
     x_mm: float = quantity(0.0, -700.0, 700.0, "mm", "Forward", "of the craft's middle, its root", step=1)
     y_mm: float = quantity(0.0, -700.0, 700.0, "mm", "Left", "of the craft's middle, its root", step=1)
-    z_mm: float = quantity(0.0, -500.0, 500.0, "mm", "Up", "over the bottom plate's upper face, its own underside", step=1)
+    z_mm: float = quantity(0.0, -500.0, 500.0, "mm", "Up", "over the bottom plate's upper face, its root", step=1)
     turn_deg: float = quantity(0.0, -180.0, 180.0, "°", "Turned", "from straight ahead, to the left", step=5)
 
 

@@ -64,11 +64,11 @@ class BodyAnswer:
 def body_points(
     azimuths_rad: tuple[float, ...], bolts: list[list[tuple[float, float]]], outlines: list[Floats], washer_mm: float,
     stack_pitch_mm: float, standoff_mm: float,
-    half_length_mm: float, half_width_mm: float, battery_x_mm: float, battery_half_mm: float, leg_radius_mm: float,
-    legs_rad: tuple[float, ...] | None = None, roots_mm: Floats | None = None,
+    half_length_mm: float, half_width_mm: float, battery_x_mm: float, battery_half_mm: float,
+    legs_mm: Sequence[tuple[float, float]], roots_mm: Floats | None = None,
 ) -> BodyPoints:  # fmt: skip
     """All points of both plates. ``bolts`` are the plan places of each arm's bolts (or of its tongue's corners);
-    legs stand in the directions ``legs_rad``, else one below each arm.
+    legs are screwed on at ``legs_mm``.
 
     What lies beyond a plate's edge presses on the nearest place inside it.
     """
@@ -94,8 +94,7 @@ def body_points(
     fore, aft = middle + half, middle - half
     add(BATTERY, [(x, 0.0) for x in (aft, fore)], SPOT_RADIUS_MM)
     add(STRAP, [(x, s * half_width_mm) for x in (aft, fore) for s in (-1.0, 1.0)], SPOT_RADIUS_MM)
-    legs = [(leg_radius_mm * math.cos(a), leg_radius_mm * math.sin(a)) for a in legs_rad or azimuths_rad]
-    add(LEGS, legs, washer_mm / 2)
+    add(LEGS, list(legs_mm), washer_mm / 2)
     return BodyPoints(np.array(xy), np.array(radii), tuple(groups), spots, tuple(outlines), azimuths_rad, roots_mm)
 
 

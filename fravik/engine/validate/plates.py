@@ -75,7 +75,8 @@ def _pair() -> list[Check]:
     bolts = [
         [(sx * 50.0 + dx, sy * 40.0 + dy) for dx in (-5.0, 5.0) for dy in (-5.0, 5.0)] for sx, sy in ((1, 1), (-1, 1), (-1, -1), (1, -1))
     ]
-    points = body_points(ARRANGEMENTS["quad_x"].ways_rad, bolts, [], 7.0, 20.0, 3.2, 60.0, 46.0, 0.0, 30.0, 40.0)
+    legs = [(sx * 28.3, sy * 28.3) for sx in (-1, 1) for sy in (-1, 1)]
+    points = body_points(ARRANGEMENTS["quad_x"].ways_rad, bolts, [], 7.0, 20.0, 3.2, 60.0, 46.0, 0.0, 30.0, legs)
     answer = solve_plate(grid, section, points.xy_mm, used_slots(points), points.radii_mm)
     bend, _ = stiffer_together({"bottom": answer, "top": answer}, points, gap, 64.0)
     # each plate's own stiffness is D; together A h^2 / 2 + 2 D

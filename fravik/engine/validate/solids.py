@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 from manifold3d import CrossSection, Manifold
 
@@ -149,7 +151,19 @@ def _bodies() -> list[Check]:
 
         around = ARRANGEMENTS["quad_x"].ways_rad
         bolts, tongues = ([in_plan(places, s) for s in ARRANGEMENTS["quad_x"].stands(r, [2 * r] * 4)] for places in (local, tongue))
-        points = body_points(around, bolts, [np.array(c) for c in tongues], 7.0, 30.5, 3.2, 52.0, 40.0, 0.0, 39.0, 42.0)
+        points = body_points(
+            around,
+            bolts,
+            [np.array(c) for c in tongues],
+            7.0,
+            30.5,
+            3.2,
+            52.0,
+            40.0,
+            0.0,
+            39.0,
+            [(42.0 * math.cos(a), 42.0 * math.sin(a)) for a in around],
+        )
         plates = {}
         for name, thick in (("bottom", 3.2), ("top", 2.4)):
             if name == "top" and not row["two_plates"]:

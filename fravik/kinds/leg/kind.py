@@ -37,6 +37,7 @@ class Leg(PartKind[LegShape]):
 
     kind = "leg"
     shape_type = LegShape
+    detachable = True
     shade, plan_layer = "wall", 1
     groups = (
         ("Blade", ("length_mm", "root_width_mm", "tip_width_mm", "thickness_mm", "root_fillet_mm", "splay_deg",)),

@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-import math
-
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
 from fravik.model.shapes import PlateShape
 from fravik.shape.arm import tongue_bolts
 from fravik.shape.stations import in_plan
 
-from ..around import arm_shapes_by_slot, arms_by_slot, bolted_through, feet, stands
+from ..around import arm_shapes_by_slot, arms_by_slot, bolted_through, foot_spots_mm, stands
 from ..framing import told_apart
+from ..registry import kind_of
 
 MOST_OVERHANG = 0.4
 
@@ -29,14 +28,12 @@ def reach_problems(project: Project) -> list[Problem]:
     out = _bolts(project, plates)
     bottom = next((s for _, s in plates if s.place == "bottom"), plates[0][1])
     top = next((s for _, s in plates if s.place == "top"), bottom)
-    r = project.layout.leg_radius_mm
-    off = max(_off_mm(bottom, r * math.cos(s.bearing_rad), r * math.sin(s.bearing_rad)) for s in feet(project))
-    if any(p.shape.kind == "leg" for p in project.parts) and off > 0:
-        out.append(
-            Problem(
-                "layout.leg_radius_mm", f"The legs stand {off:.0f} mm past the bottom plate's edge; they are judged at its edge.", "warning"
-            )
-        )
+    off = max(_off_mm(bottom, x, y) for x, y in foot_spots_mm(project))
+    legs = [p for p in project.parts if kind_of(p.shape).stands]
+    if legs and off > 0:
+        own = next((p for p in legs if p.own_places), None)
+        at = f"parts.{own.id}.own_places.{own.own_places[0].id}.x_mm" if own is not None else "layout.leg_radius_mm"
+        out.append(Problem(at, f"The legs stand {off:.0f} mm past the bottom plate's edge; they are judged at its edge.", "warning"))
     b = project.components.battery
     over = abs(b.x_mm) + b.length_mm / 2 - top.length_mm / 2
     if over > MOST_OVERHANG * b.length_mm:
