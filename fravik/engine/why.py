@@ -135,9 +135,8 @@ def why(result: Evaluation, part_id: str, shown: Shown) -> str:
     if shown.detail:
         what = _joint_words(shown.detail) if shown.kind == "joint" else shown.detail
     on = worst_copies(result, part_id, shown.case)
-    text = (
-        f"{case_words(result, shown)}{f', worst on {on},' if on else ''} {what} at {shown.position_mm:.0f} mm: reserve {shown.reserve:.2f}."
-    )
+    case = f"{case_words(result, shown)} ({on})" if on else case_words(result, shown)
+    text = f"{case} {what} at {shown.position_mm:.0f} mm: reserve {shown.reserve:.2f}."
     if isinstance(found, MemberResult):
         text += " " + _forces(found, shown)
         raiser = governing_raiser(found, shown)
