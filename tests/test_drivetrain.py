@@ -28,7 +28,7 @@ from fravik.model.craft import Battery, Components, Motor
 from fravik.model.paths import set_many
 from fravik.model.project import Project, Target
 from fravik.power.bem import RHO
-from fravik.power.blades import TIP_M_S, coefficients, family_shape
+from fravik.power.blades import TIP_M_S, coefficients, family_shape, worked_out
 from fravik.power.discharge import flight, under_power_v
 from fravik.power.drawn import flown
 from fravik.power.heat import BURNS_C, Work, burst_c, winding_c
@@ -282,22 +282,30 @@ sizes = st.tuples(st.floats(40.0, 500.0), st.floats(0.35, 0.75), st.integers(2, 
 @given(sizes, st.floats(1.02, 1.15))
 def test_more_pitch_blades_or_chord_push_more_and_no_blade_beats_the_ideal(size: tuple[float, float, int, str], more: float) -> None:
     diameter, pitch, blades, family = size
-    one, *moving = coefficients(diameter, pitch * diameter, blades, family)
+    one = coefficients(diameter, pitch * diameter, blades, family)
     assert 0.02 < one.thrust < 0.6
     assert 0.2 < one.merit < 1.0
     assert one.merit == pytest.approx(one.thrust**1.5 / (one.power * math.sqrt(math.pi / 2)), rel=1e-6)  # the same in a propeller's terms
-    assert coefficients(diameter, more * pitch * diameter, blades, family)[0].thrust > one.thrust
-    assert coefficients(diameter, pitch * diameter, blades + 1, family)[0].thrust > one.thrust
-    assert moving[1].thrust < moving[0].thrust < one.thrust
+    assert coefficients(diameter, more * pitch * diameter, blades, family).thrust > one.thrust
+    assert coefficients(diameter, pitch * diameter, blades + 1, family).thrust > one.thrust
+    assert one.moving[2] < one.moving[1] < one.moving[0] == 1.0
 
 
 @given(sizes)
 def test_a_larger_propeller_of_the_same_form_is_no_worse(size: tuple[float, float, int, str]) -> None:
     """Its sections meet a higher Reynolds number at the same tip speed."""
     diameter, pitch, blades, family = size
-    one, twice = (coefficients(k * diameter, k * pitch * diameter, blades, family)[0] for k in (1, 2))
+    one, twice = (coefficients(k * diameter, k * pitch * diameter, blades, family) for k in (1, 2))
     assert twice.merit > one.merit
     assert twice.thrust == pytest.approx(one.thrust, rel=0.35)
+
+
+@given(st.floats(25.0, 760.0), st.floats(0.1, 1.8), st.integers(2, 6), st.sampled_from(["slim", "usual", "broad"]))
+def test_the_table_of_families_is_the_model(diameter: float, share: float, blades: int, family: str) -> None:
+    read, made = (of(diameter, share * diameter, blades, family) for of in (coefficients, worked_out))
+    assert read.thrust == pytest.approx(made.thrust, rel=0.01)
+    assert read.merit == pytest.approx(made.merit, rel=0.015)
+    assert read.moving == pytest.approx(made.moving, abs=0.015)
 
 
 @given(sizes.filter(lambda size: size[0] > 140.0))
@@ -310,7 +318,7 @@ def test_a_family_flies_as_one_drawn_by_the_same_laws(size: tuple[float, float, 
         diameter_mm=diameter, pitch_mm=pitch * diameter, blades=blades, hub_diameter_mm=law.hub_diameter_mm, root_fillet_mm=9.0, **same
     )
     n, d = TIP_M_S / (math.pi * diameter * 1e-3), diameter * 1e-3
-    there, one = flown(drawn, np.array([60 * n]), 0.0, 1.0), coefficients(diameter, pitch * diameter, blades, family)[0]
+    there, one = flown(drawn, np.array([60 * n]), 0.0, 1.0), worked_out(diameter, pitch * diameter, blades, family)
     assert there.thrust_n[0] == pytest.approx(one.thrust * RHO * n**2 * d**4)
     assert there.power_w[0] == pytest.approx(one.power * RHO * n**3 * d**5)
 
@@ -318,7 +326,7 @@ def test_a_family_flies_as_one_drawn_by_the_same_laws(size: tuple[float, float, 
 def test_a_family_gives_what_is_not_typed(engine: Engine, with_edits: With) -> None:
     typed, usual = with_edits({}), with_edits({"components.propeller.family": "usual"})
     p = usual.project.components.propeller
-    own = coefficients(p.diameter_mm, p.pitch_mm, p.blades, "usual")[0]
+    own = coefficients(p.diameter_mm, p.pitch_mm, p.blades, "usual")
     got = usual.power.hardest
     assert rpm_for_thrust(got.full_thrust_n, own.thrust, p.diameter_mm) == pytest.approx(got.full_rpm)
     assert typed.power.full_rpm != usual.power.full_rpm
