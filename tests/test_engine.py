@@ -25,7 +25,7 @@ from fravik.power.drive import alike
 from fravik.power.momentum import ideal_hover_power_w, power_figures, rpm_for_thrust
 from fravik.structure.failure import KINDS
 from fravik.structure.loadcases import FLIGHT_CASES
-from fravik.structure.picture import section_picture
+from fravik.structure.sectionpicture import section_picture
 
 Run = Callable[[dict[str, Any]], Evaluation]
 SHARED = Engine()

@@ -34,8 +34,8 @@ from fravik.engine.validate.propellers import GROUPS
 from fravik.kinds import places_of
 from fravik.kinds.measuring import by_hand, drawn_from, other_hand
 from fravik.kinds.newpart import part_for
+from fravik.kinds.printedblades import drawn, is_propeller
 from fravik.kinds.propeller.checks import propeller_problems
-from fravik.kinds.spinning import drawn, is_propeller
 from fravik.library import filaments_of
 from fravik.model.blade import BladeStation, PropellerShape, Reading, ThrustReading
 from fravik.model.paths import set_many

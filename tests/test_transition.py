@@ -32,7 +32,10 @@ from fravik.engine.tilting import has_nmm, tilts_of
 from fravik.engine.transition import TransitionSight, transition_sight, way_rows
 from fravik.engine.validate.wings import plain_flyer
 from fravik.engine.wing import flyer, wing_sight
-from fravik.flight.aero.balance import (
+from fravik.flight.aero.corridor import Corridor, corridor, row_of, way_through
+from fravik.flight.aero.flyer import Flyer
+from fravik.flight.aero.forces import FX, FZ, NOSE_UP, forces
+from fravik.flight.aero.trim import (
     C_LIFT,
     C_RESIDUAL,
     C_STALLED,
@@ -44,9 +47,6 @@ from fravik.flight.aero.balance import (
     THRUST_A,
     THRUST_B,
 )
-from fravik.flight.aero.corridor import Corridor, corridor, row_of, way_through
-from fravik.flight.aero.flyer import Flyer
-from fravik.flight.aero.forces import FX, FZ, NOSE_UP, forces
 from fravik.kinds.newcraft import Wish, sized
 from fravik.kinds.newpart import part_for
 from fravik.model.craft import FreeStation, Layout

@@ -25,9 +25,9 @@ from fravik.engine.settle import settle
 from fravik.engine.validate.wings import coefficients, straight_lift
 from fravik.engine.wing import WingSight, wing_sight
 from fravik.engine.wingpicture import panel_pictures, section_at
+from fravik.flight.aero.aerofoils import Section, own_section
 from fravik.flight.aero.alone import at_angle, loaded, stall
 from fravik.flight.aero.forces import FZ
-from fravik.flight.aero.sections import Section, own_section
 from fravik.flight.aero.strips import PanelPlan, strips_of
 from fravik.kinds import places_of
 from fravik.kinds.newpart import part_for

@@ -137,6 +137,7 @@ def idle_memory_mb(app: Any, window: Any) -> dict[str, float]:
         for _ in range(40):
             app.processEvents()
             time.sleep(0.01)
+    rest(app, 3.0)  # until the window has swept up after itself
     own = psutil.Process()
     total = own.memory_full_info().pss / 1e6
     child = sum(c.memory_full_info().pss / 1e6 for c in own.children(recursive=True))

@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 
 from fravik.app.widgets.basics import answers, label
 from fravik.engine.exportable import BLADE_KINDS, KINDS, PAPERS
-from fravik.kinds.spinning import is_propeller
+from fravik.kinds.printedblades import is_propeller
 from fravik.model.project import Project
 
 KIND_WORDS = {

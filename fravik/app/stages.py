@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from fravik.app.foresight import Foresight
 from fravik.app.settler import Settler
 from fravik.app.widgets.glyphs import WEIGHT_MARK, worst
-from fravik.kinds.spinning import printed_on
+from fravik.kinds.printedblades import printed_on
 from fravik.kinds.wing.geometry import goes_over
 from fravik.model.project import Project
 from fravik.study.margins import Margin

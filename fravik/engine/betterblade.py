@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fravik.kinds.spinning import drawn, hover_n
+from fravik.kinds.printedblades import drawn, hover_n
 from fravik.model.blade import PropellerShape
 from fravik.model.paths import EditError, set_many
 from fravik.model.project import Project

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from fravik.kinds import kind_of
-from fravik.kinds.spinning import drawn, is_propeller
+from fravik.kinds.printedblades import drawn, is_propeller
 from fravik.model.project import Part, Project
 from fravik.plan.sheet import sheet_html, sheet_pdf
 from fravik.plan.table import SheetRow, parts_csv

@@ -7,7 +7,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fravik.flight.aero.balance import (
+from fravik.flight.aero.corridor import row_of
+from fravik.flight.aero.flyer import BACK, FRONT, Flyer
+from fravik.flight.aero.forces import FZ, row_disk
+from fravik.flight.aero.forces import forces as all_forces
+from fravik.flight.aero.trim import (
     ATTITUDE,
     C_CONTROL,
     C_DOWNLOAD,
@@ -17,10 +21,6 @@ from fravik.flight.aero.balance import (
     THRUST_A,
     THRUST_B,
 )
-from fravik.flight.aero.corridor import row_of
-from fravik.flight.aero.flyer import BACK, FRONT, Flyer
-from fravik.flight.aero.forces import FZ, row_disk
-from fravik.flight.aero.forces import forces as all_forces
 from fravik.power.momentum import THRUST_SPREAD
 from fravik.power.oblique import electric_w, inflow, shaft_w, turns
 

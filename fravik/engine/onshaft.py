@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from fravik.kinds.spinning import drawn
+from fravik.kinds.printedblades import drawn
 from fravik.library import filaments_of
 from fravik.model.blade import PropellerShape
 from fravik.model.material import CORNERS, Corner, Filament, Spread

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fravik.kinds.spinning import drawn, in_place_of, is_propeller
+from fravik.kinds.printedblades import drawn, in_place_of, is_propeller
 from fravik.library.air import SOUND_M_S
 from fravik.model.blade import PropellerShape
 from fravik.model.craft import Propeller
@@ -16,7 +16,7 @@ from fravik.model.project import Part, Project
 from fravik.power.bem import RHO, Flown
 from fravik.power.blades import resolved
 from fravik.power.drawn import disk_m2, flown, rotor
-from fravik.power.steps import drag_factor
+from fravik.power.layersteps import drag_factor
 from fravik.printing.zones import Floats
 from fravik.shape.blade import Blade, blade_of
 

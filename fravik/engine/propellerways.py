@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from fravik.kinds.spinning import drawn
+from fravik.kinds.printedblades import drawn
 from fravik.library import filaments_of
 from fravik.model.paths import EditError, set_many
 from fravik.model.project import Project
-from fravik.power.steps import drag_factor
+from fravik.power.layersteps import drag_factor
 from fravik.printing.checks import recipe_problems
 from fravik.printing.overhang import support_need
 

@@ -12,9 +12,9 @@ from fravik.printing.zones import Floats
 from fravik.shape.build import Mesh
 from fravik.structure.failure import CAP, JOINT, KINDS, CaseReserves
 from fravik.structure.loadcases import CRASH_CASES
-from fravik.structure.picture import SectionPicture, section_picture
 from fravik.structure.probe import SectionProbe, probe_section
 from fravik.structure.rows import straight_line
+from fravik.structure.sectionpicture import SectionPicture, section_picture
 
 from .results import Evaluation, MemberResult, PlateResult
 

@@ -7,11 +7,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fravik.flight.aero.aside import roll_and_yaw
-from fravik.flight.aero.balance import ATTITUDE, C_WHY, FLIES, GAIN, SURFACE, THRUST_A, THRUST_B, UNKNOWNS, VECTOR
 from fravik.flight.aero.corridor import WHY, row_of
 from fravik.flight.aero.flyer import PUSHER
 from fravik.flight.aero.forces import FX, FZ, LIFT, ROTOR_X, ROTOR_Z, WING_X, forces, rotor_at
+from fravik.flight.aero.lateral import roll_and_yaw
+from fravik.flight.aero.trim import ATTITUDE, C_WHY, FLIES, GAIN, SURFACE, THRUST_A, THRUST_B, UNKNOWNS, VECTOR
 from fravik.kinds.wing.geometry import panels, wing_of
 from fravik.printing.zones import Floats
 from fravik.shape.wing import outline_of

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from fravik.flight.aero.aerofoils import flap_effect
 from fravik.flight.aero.alone import Alone, Loaded
 from fravik.flight.aero.flyer import Flyer
-from fravik.flight.aero.sections import flap_effect
 from fravik.kinds.wing.bodies import glass_g, spar_g
 from fravik.kinds.wing.geometry import panels, wing_of
 from fravik.library import stock_materials

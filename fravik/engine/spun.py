@@ -9,7 +9,7 @@ from typing import Literal
 import numpy as np
 
 from fravik.kinds import kind_of
-from fravik.kinds.spinning import drawn
+from fravik.kinds.printedblades import drawn
 from fravik.library.air import SOUND_M_S
 from fravik.model.blade import PropellerShape
 from fravik.model.joint import Joint

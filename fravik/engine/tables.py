@@ -75,12 +75,18 @@ def as_data(result: Evaluation) -> dict[str, Any]:
         ],
         "crash": [
             {"part": k, "case": case_name(case, own), "id": case, "kind": b.kind, "station_mm": b.position_mm,
-             "speed_m_s": b.speed_m_s, "height_m": b.height_m}
+             "speed_m_s": b.speed_m_s, "height_m": b.height_m, "place": _struck_first(result, k, case)}
             for case, order in result.break_order.items() for k, b in order
         ],
         "power": {name: getattr(p, name) for name in POWER_NAMES},
         "problems": [{"path": q.path, "message": q.message, "severity": q.severity} for q in result.problems],
     }  # fmt: skip
+
+
+def _struck_first(result: Evaluation, part_id: str, case: str) -> str | None:
+    """The copy that breaks at the lowest speed; None for a plate, of which there is one."""
+    m = result.members.get(part_id)
+    return m.where["typical"][case] if m is not None else None
 
 
 def _called(case: str, own: tuple[OwnCase, ...]) -> str:

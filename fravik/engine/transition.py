@@ -11,8 +11,11 @@ from typing import Any
 import numpy as np
 
 from fravik.flight.aero.alone import CRUISE_OVER_STALL, NOSE_RAD, stall
-from fravik.flight.aero.aside import roll_and_yaw
-from fravik.flight.aero.balance import (
+from fravik.flight.aero.corridor import WHY, Corridor, Way, along_way, corridor, row_of, way_through
+from fravik.flight.aero.flyer import Flyer
+from fravik.flight.aero.lateral import roll_and_yaw
+from fravik.flight.aero.simulate import Flight, Plan, fly_plan, plan_from, start_at
+from fravik.flight.aero.trim import (
     ATTITUDE,
     C_CONTROL,
     C_LEFT,
@@ -28,9 +31,6 @@ from fravik.flight.aero.balance import (
     THRUST_B,
     VECTOR,
 )
-from fravik.flight.aero.corridor import WHY, Corridor, Way, along_way, corridor, row_of, way_through
-from fravik.flight.aero.flyer import Flyer
-from fravik.flight.aero.simulate import Flight, Plan, fly_plan, plan_from, start_at
 from fravik.kinds.wing.geometry import goes_over, has_wing
 from fravik.model.wing import Waypoint
 from fravik.printing.job import GivenUpError

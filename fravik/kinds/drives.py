@@ -18,7 +18,7 @@ from fravik.printing.mass import MassProperties, combine
 from fravik.structure.beams import TipBody
 
 from .around import KEPT, arm_ends, arms_by_slot, stations
-from .spinning import in_place_of, printed_on
+from .printedblades import in_place_of, printed_on
 
 BELOW = "_below"
 SAME_MM = 1.0  # rotors that stand so far back alike

@@ -12,8 +12,8 @@ from fravik.shape.blade import blade_of
 from fravik.shape.measured import blade_from
 
 from .newpart import part_for
+from .printedblades import SPINS, rotors_of
 from .registry import kind_of
-from .spinning import SPINS, rotors_of
 
 BEYOND_LAST = 0.97  # of the radius: where a last reading is usually taken
 CHORD_AT = 0.75

@@ -2,7 +2,7 @@
 
 The table (``tools/make_polars.py``) goes over thickness, camber, Reynolds number and angle, from -20 to 24 degrees; beyond, to 90 degrees
 either way, by Viterna and Corrigan 1981 for a blade of the stated aspect ratio. Blunt trailing edges drag by Hoerner 1965 (base drag of a
-section); the steps of a printed face are a factor on drag (see ``steps``).
+section); the steps of a printed face are a factor on drag (see ``layersteps``).
 """
 
 from __future__ import annotations

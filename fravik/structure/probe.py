@@ -10,12 +10,12 @@ from fravik.printing.zones import Floats, ZoneField
 
 from .failure import KINDS
 from .member import member_material
-from .picture import line_at
 from .printed import ZONE_NAMES
 from .reserves import Limits, limits_of, stress_field, zone_indices
 from .rows import row_tables
 from .section import material_at, section_basis
 from .sectionfe import edge_strains
+from .sectionpicture import line_at
 from .stress import SectionForces, StressField, StressPoints, stresses
 from .stressbasis import StressBasis, section_forces
 

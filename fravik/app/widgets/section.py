@@ -10,7 +10,7 @@ from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath, QPen, QPoly
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from fravik.app import theme
-from fravik.structure.picture import SectionPicture
+from fravik.structure.sectionpicture import SectionPicture
 
 from .keptpicture import KeptPicture
 

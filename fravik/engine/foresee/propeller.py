@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation, Refused
-from fravik.kinds.spinning import drawn, printed_on
+from fravik.kinds.printedblades import drawn, printed_on
 from fravik.study.findings import Cure, Finding, Weight
 
 if TYPE_CHECKING:

@@ -9,13 +9,13 @@ from dataclasses import replace
 
 import numpy as np
 
-from fravik.flight.aero.balance import C_RESIDUAL, FLIES
+from fravik.flight.aero.aerofoils import Section, flap_effect, own_section, thin_aerofoil
 from fravik.flight.aero.corridor import corridor
 from fravik.flight.aero.flyer import BodyPlan, Flyer, RotorPlan
 from fravik.flight.aero.liftline import arrays_of, solve_strips, strip_forces
-from fravik.flight.aero.sections import Section, flap_effect, own_section, thin_aerofoil
 from fravik.flight.aero.simulate import OVER, PITCH, STATES, VX, VZ, Plan, Z, fly_plan
 from fravik.flight.aero.strips import Flap, PanelPlan, Strips, strips_of
+from fravik.flight.aero.trim import C_RESIDUAL, FLIES
 from fravik.power.bem import RHO
 from fravik.power.oblique import disk, inflow, most_n, shaft_w, turns
 from fravik.power.polars import ANGLES_DEG

@@ -11,11 +11,11 @@ from numpy.typing import NDArray
 
 from fravik.power.bem import RHO
 
-from .balance import ATTITUDE, C_LEFT, C_POWER, C_SURFACE, C_WHY, FLIES, SURFACE
 from .corridor import row_of
 from .flyer import Flyer
 from .forces import AGREE, FX, FZ, LIFT, NOSE_UP, AirCraft, forces
 from .liftline import solve_strips, strip_forces
+from .trim import ATTITUDE, C_LEFT, C_POWER, C_SURFACE, C_WHY, FLIES, SURFACE
 
 Floats = NDArray[np.float64]
 ANGLES = np.radians(np.arange(-4.0, 21.0, 0.5))

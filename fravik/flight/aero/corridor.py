@@ -14,7 +14,9 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from .balance import (
+from .flyer import BACK, PUSHER, Flyer
+from .forces import SPREAD_AT, AirCraft
+from .trim import (
     ATTITUDE,
     C_CONTROL,
     C_LEFT,
@@ -32,8 +34,6 @@ from .balance import (
     VECTOR,
     balance,
 )
-from .flyer import BACK, PUSHER, Flyer
-from .forces import SPREAD_AT, AirCraft
 
 Floats = NDArray[np.float64]
 SPEEDS, PARTS = 40, 30

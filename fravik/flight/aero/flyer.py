@@ -12,10 +12,10 @@ from numpy.typing import NDArray
 from fravik.library.air import GRAVITY_M_S2
 from fravik.power.oblique import Disk, most_n
 
-from .balance import ATTITUDE, GAIN, SURFACE, THRUST_A, THRUST_B, UNKNOWNS, VECTOR
 from .forces import AirCraft, com_at, row_disk
 from .liftline import arrays_of
 from .strips import PanelPlan, Strips, strips_of
+from .trim import ATTITUDE, GAIN, SURFACE, THRUST_A, THRUST_B, UNKNOWNS, VECTOR
 
 Floats = NDArray[np.float64]
 FRONT, BACK, PUSHER = range(3)

@@ -19,7 +19,7 @@ from numpy.typing import NDArray
 
 from fravik.power.bem import NU, read_polar
 
-from .sections import FLAP_GOOD, FLAP_LARGE_RAD, FLAP_LEAST, FLAP_SMALL_RAD
+from .aerofoils import FLAP_GOOD, FLAP_LARGE_RAD, FLAP_LEAST, FLAP_SMALL_RAD
 from .strips import Strips
 
 Floats = NDArray[np.float64]

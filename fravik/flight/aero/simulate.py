@@ -16,9 +16,9 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from .balance import ATTITUDE, GAIN, SURFACE, THRUST_A, THRUST_B, UNKNOWNS
 from .flyer import Flyer
 from .forces import FX, FZ, NOSE_UP, POWER, STALLED, AirCraft, forces
+from .trim import ATTITUDE, GAIN, SURFACE, THRUST_A, THRUST_B, UNKNOWNS
 
 Floats = NDArray[np.float64]
 STEP_S, KEEP_EVERY = 0.02, 3

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from fravik.power.polars import polars, section_moments, section_polars
 
-from .sections import Section, flap_effect
+from .aerofoils import Section, flap_effect
 
 Floats = NDArray[np.float64]
 WING_STRIPS, TAIL_STRIPS = 12, 5

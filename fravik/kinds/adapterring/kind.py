@@ -12,7 +12,7 @@ from fravik.model.recipe import Recipe
 from fravik.shape.build import ShapeInput
 
 from ..base import PartKind, Posed, Start
-from ..spinning import rotors_of
+from ..printedblades import rotors_of
 
 WALL_MM = 0.8
 

@@ -20,7 +20,7 @@ from fravik.structure.form import BeamForm
 
 from ..around import stations
 from ..base import PartKind, Posed, Start, Step
-from ..spinning import rotors_of
+from ..printedblades import rotors_of
 from .beam import propeller_form
 from .checks import propeller_problems
 

@@ -16,7 +16,7 @@ def panel_problems(s: WingShape, part_id: str, project: Project) -> list[Problem
     """Each at its field."""
     at, out = f"parts.{part_id}.shape.", list[Problem]()
     if s.section:
-        from fravik.flight.aero.sections import own_section  # tables load only for crafts that fly
+        from fravik.flight.aero.aerofoils import own_section  # tables load only for crafts that fly
 
         try:
             own_section(outline_of(s, s.root_chord_mm))

@@ -9,8 +9,8 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
+from fravik.flight.aero.aerofoils import Section, own_section
 from fravik.flight.aero.flyer import BodyPlan, Flyer, RotorPlan
-from fravik.flight.aero.sections import Section, own_section
 from fravik.flight.aero.strips import Flap, PanelPlan
 from fravik.flight.mass import HUB_OVER_MM
 from fravik.library.air import GRAVITY_M_S2

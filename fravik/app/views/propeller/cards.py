@@ -9,7 +9,7 @@ from fravik.app.widgets.glyphs import VerdictMark
 from fravik.app.widgets.section import SectionView
 from fravik.engine.propeller import CAUTION, PropellerSight, may_it_spin
 from fravik.engine.propellertables import section_words
-from fravik.structure.picture import section_picture
+from fravik.structure.sectionpicture import section_picture
 
 from .tables import thousand
 

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 from fravik.app import theme
 from fravik.app.widgets.scene import blend
 from fravik.engine.propeller import PropellerSight
-from fravik.kinds.spinning import drawn
+from fravik.kinds.printedblades import drawn
 from fravik.model.blade import BladeStation, PropellerShape
 from fravik.power.drawn import rotor
 from fravik.printing.zones import Floats

@@ -14,7 +14,7 @@ from fravik.app import theme
 from fravik.app.widgets.basics import Card
 from fravik.app.widgets.plots import dress_axes, plain_plot
 from fravik.engine.propeller import PropellerSight
-from fravik.kinds.spinning import drawn
+from fravik.kinds.printedblades import drawn
 from fravik.model.blade import BladeStation, PropellerShape
 from fravik.shape.measured import PITCH_AT, Measured
 

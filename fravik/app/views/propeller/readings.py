@@ -11,7 +11,7 @@ from fravik.app.session import Session
 from fravik.app.widgets.basics import label
 from fravik.app.widgets.short import ShortButton
 from fravik.kinds.measuring import by_hand, drawn_from
-from fravik.kinds.spinning import drawn
+from fravik.kinds.printedblades import drawn
 from fravik.model.blade import PropellerShape, Reading
 from fravik.store.fileproblem import FileProblem
 from fravik.store.readings import COLUMNS, read_readings, read_stand

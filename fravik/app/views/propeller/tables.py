@@ -15,7 +15,7 @@ from fravik.engine.betterblade import Better
 from fravik.engine.compare import Edits
 from fravik.engine.propeller import PropellerSight
 from fravik.engine.propellerways import SpunWay
-from fravik.kinds.spinning import drawn
+from fravik.kinds.printedblades import drawn
 from fravik.study.words import clock
 
 Take = Callable[[str, Edits], None]

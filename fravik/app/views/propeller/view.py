@@ -23,7 +23,7 @@ from fravik.engine.propellerways import SpunWay, lies_of, ways_out
 from fravik.engine.results import Refused
 from fravik.kinds.measuring import other_hand
 from fravik.kinds.newpart import part_for
-from fravik.kinds.spinning import drawn
+from fravik.kinds.printedblades import drawn
 from fravik.model.blade import BladeStation
 from fravik.model.project import Project
 from fravik.shape.measured import Measured, blade_from

@@ -24,8 +24,8 @@ from fravik.model.wing import StepDone
 from fravik.printing.job import GivenUpError
 from fravik.store import FileProblem, write_files
 
+from .besidemap import FlightsPage, HoverPage, MassPage, TiltPage
 from .corridormap import CorridorMap
-from .pages import FlightsPage, HoverPage, MassPage, TiltPage
 from .settings import FlyingForms
 from .side import SidePicture
 from .steps import StepPage, StepsCard

@@ -44,7 +44,7 @@ class OwnSection(QWidget):
 
     def read(self, path: Path) -> None:
         """Take a file's outline for the panel in view."""
-        from fravik.flight.aero.sections import own_section
+        from fravik.flight.aero.aerofoils import own_section
         from fravik.shape.wing import outline_of
 
         try:

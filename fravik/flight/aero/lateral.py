@@ -14,9 +14,9 @@ from numpy.typing import NDArray
 from fravik.power.oblique import inflow, shaft_w, turns
 
 from .alone import loaded
-from .balance import ATTITUDE, SURFACE, THRUST_A, THRUST_B, VECTOR
 from .flyer import PUSHER, Flyer, RotorPlan
 from .forces import SPREAD_AT, rotor_at
+from .trim import ATTITUDE, SURFACE, THRUST_A, THRUST_B, VECTOR
 
 Floats = NDArray[np.float64]
 

@@ -50,7 +50,7 @@ def printed_on(project: Project) -> dict[str, Part]:
 def in_place_of(bought: Propeller, part: Part, project: Project) -> Propeller:
     """A printed propeller with what the craft needs to know of one; its balance is the bought one's."""
     from fravik.power.drawn import as_flown  # compiled code loads only for crafts that fly such a one
-    from fravik.power.steps import drag_factor
+    from fravik.power.layersteps import drag_factor
 
     density = filaments_of(project)[part.recipe.filament].density_g_cm3.typical
     return as_flown(bought, drawn(part), density, hover_n(project), drag_factor(drawn(part), part.recipe).typical)
