@@ -136,6 +136,22 @@ def test_it_is_told_in_words_in_findings_and_to_scripts(engine: Engine, project:
         assert row["place"] in row["by_place"]
 
 
+def test_two_kinds_of_leg_come_down_as_one_kind_does(engine: Engine, project: Project, result: Evaluation) -> None:
+    """The craft does not know that its legs are two parts, if these are alike."""
+    leg = project.part("leg")
+    front = leg.model_copy(update={"count": 2, "at": ("front_left", "front_right")})
+    rear = leg.model_copy(update={"id": "rear_leg", "count": 2, "at": ("rear_left", "rear_right")})
+    parts = tuple(q for p in project.parts for q in ((front, rear) if p.id == "leg" else (p,)))
+    two = engine.evaluate(project.model_copy(update={"parts": parts}))
+
+    def against_landing(r: Evaluation, part: str, side: str) -> float:
+        # two in a batch cool less from layer to layer than four and bond otherwise: so the plastic's strength is divided out
+        return at_places(r, "one_foot", part)[side] / at_places(r, "hard_landing", part)[side]
+
+    for k, side in (("leg", "front left"), ("rear_leg", "rear left")):
+        assert against_landing(two, k, side) == pytest.approx(against_landing(result, "leg", side), rel=1e-3)
+
+
 def test_every_copy_of_every_demo_has_its_place(engine: Engine) -> None:
     for build in (DEMOS["dunlin"], DEMOS["wheatear"]):
         result = engine.evaluate(build())

@@ -114,7 +114,7 @@ def judge_members(
     lean = kinds[legs[0]].lean_deg(leg.member.shape) if leg is not None else 0.0
     leg_k = [leg_stiffness_n_mm(leg.answers[c] if leg is not None else None, lean) for c in CORNERS]
     # peaks grow with the root of the stiffness, so the craft's part in them is worked out once
-    few = _on_few_feet(project, leg, craft)
+    few = _on_few_feet(project, [solved[k] for k in legs], craft)
     root_k = [math.sqrt(series_n_mm(k, project.brief.ground_stiffness_n_mm)) for k in leg_k]
     standing = _standing_on(project, legs, solved)
     by_arm = {}
@@ -123,10 +123,11 @@ def judge_members(
         by_arm[k] = dict(zip(CORNERS, landed, strict=True))
     # where arms differ, each lands as if all were like it, and the rest of the craft as hard as with any of them
     worst = {c: _hardest([by_arm[k][c] for k in arms]) for c in CORNERS}
-    toes = [
-        {c: replace(worst[c], two_feet_n=k * two, one_foot_n=k * one) for c, k in zip(CORNERS, root_k, strict=True)} for two, one in few
-    ]
-    downs = {c: _hardest([t[c] for t in toes] or [worst[c]]) for c in CORNERS}
+    toes = {
+        place: {c: replace(worst[c], two_feet_n=k * two, one_foot_n=k * one) for c, k in zip(CORNERS, root_k, strict=True)}
+        for place, (two, one) in few.items()
+    }
+    downs = {c: _hardest([t[c] for t in toes.values()] or [worst[c]]) for c in CORNERS}
     out = {}
     for k, s in solved.items():
         part = s.result.part
@@ -134,8 +135,7 @@ def judge_members(
         if k in by_arm:
             copies = {at: Copy(own, down) for at, own in by_place(loads, part, project, power, shares).items()}
         else:
-            landing = toes if leg is not None and k == legs[0] and toes else [down] * part.count
-            copies = {p.id: Copy(loads, d) for p, d in zip(places_of(part, project), landing, strict=False)}
+            copies = {p.id: Copy(loads, toes.get(p.id, down)) for p in places_of(part, project)}
         copies = copies or {f"{k}_1": Copy(loads, down)}
         out[k] = judge_member(memo, k, s, copies)
         if k in by_arm:
@@ -200,16 +200,17 @@ def _alike(copies: dict[str, Copy]) -> dict[str, list[str]]:
     return out
 
 
-def _on_few_feet(project: Project, leg: Solved | None, craft: MassProperties) -> list[tuple[float, float]]:
-    """Peaks on every leg of 1 N/mm when only it and a neighbour, or it alone, meet the ground; none without legs all round."""
-    if leg is None:
-        return []
-    path = leg.member.path
-    toes = np.array([(p.pose @ np.append(path.nodes_mm[path.load_node], 1.0))[:3] for p in places_of(leg.result.part, project)])
+def _on_few_feet(project: Project, legs: list[Solved], craft: MassProperties) -> dict[str, tuple[float, float]]:
+    """By the ids of places, peaks on every leg of 1 N/mm when only it and a neighbour, or it alone, meet the ground; none without legs all
+    round."""
+    toes = {
+        p.id: (p.pose @ np.append(s.member.path.nodes_mm[s.member.path.load_node], 1.0))[:3]
+        for s in legs for p in places_of(s.result.part, project)
+    }  # fmt: skip
     if len(toes) < LEAST_FEET:
-        return []
-    two, one = on_few_feet(craft.mass_g, craft.com_mm, craft.inertia_gmm2, toes, 1.0)
-    return [(round(float(a), 9), round(float(b), 9)) for a, b in zip(two, one, strict=True)]
+        return {}
+    two, one = on_few_feet(craft.mass_g, craft.com_mm, craft.inertia_gmm2, np.array(list(toes.values())), 1.0)
+    return {place: (round(float(a), 9), round(float(b), 9)) for place, a, b in zip(toes, two, one, strict=True)}
 
 
 def _hardest(downs: list[Touchdown]) -> Touchdown:
