@@ -138,7 +138,7 @@ class Engine:
                 raise Refused([Problem(at, f"{part.name}: nothing is left of the solid.")])
             if pieces > 1:
                 raise Refused([Problem(at, f"{part.name} falls into {pieces} pieces: make pockets or windows smaller.")])
-            return lay(rising if rising is not None else solid, layup, fine=not is_printed(part))
+            return lay(rising if rising is not None else solid, layup, fine=not is_printed(part), bends=kind_of(part.shape).bends)
 
         return self.memo.get("field", (given, layup), make)
 

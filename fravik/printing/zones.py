@@ -24,7 +24,9 @@ Ints = NDArray[np.int64]
 
 # an upright or level part is sampled at up to so many heights; one whose layers cut it askew needs more for its sections
 MOST_LAYERS = 40
+FAR_SHARE = 0.25  # covers told by whole samples may be so much thicker or thinner than they are
 MOST_LAYERS_ASKEW = 150
+MOST_LAYERS_THIN, THIN_SHARE = 300, 0.15
 # a core piece smaller than a square of so many lines is filled solid: no pattern fits into it
 SPECK_LINES = 5.0
 # a height that falls on a level belongs to the band above it: a hair above, so that the cut is clean
@@ -179,6 +181,21 @@ def _covered(inner: list[CrossSection], outer: list[CrossSection], ids: list[int
     return out
 
 
+def _cored(inner: list[CrossSection], around: list[list[CrossSection]], speck_mm2: float) -> list[CrossSection]:
+    """The core of slices from what lies above and below them: their inside, as far as all of that covers it."""
+    memo: dict[tuple[int, ...], CrossSection] = {}
+    out = []
+    for k, inside in enumerate(inner):
+        key = (id(inside), *(id(other[k]) for other in around))
+        if key not in memo:
+            found = inside
+            for other in around:
+                found = found ^ other[k]
+            memo[key] = _no_specks(found, speck_mm2)
+        out.append(memo[key])
+    return out
+
+
 def _no_specks(core: CrossSection, least_mm2: float) -> CrossSection:
     """The core less its pieces too small to lay a pattern in: they become cover."""
     if core.is_empty():
@@ -197,13 +214,18 @@ class Divided:
     core: list[CrossSection]
 
 
-def divide(laid: Manifold | Rising, heights: Floats, recipe: Recipe, reach: tuple[int, ...]) -> Divided:
+def divide(laid: Manifold | Rising, heights: Floats, recipe: Recipe, reach: tuple[int, ...], apart_mm: tuple[float, ...] = ()) -> Divided:
     """Slice a solid that lies as it prints at heights (n,), and divide each slice into wall, cover and core.
 
     Walls are what an offset by their width takes; core is what lies inside them and within the slices ``reach`` layers above and
-    below, farthest first (none: no covers). This is the one rule for where walls, covers and core are.
+    below, farthest first (none: no covers). This is the one rule for where walls, covers and core are. Where the slices stand farther
+    apart than a cover is thick, what lies ``apart_mm`` above and below is cut for it.
     """
-    outer = laid.slices(heights + ABOVE_MM) if isinstance(laid, Rising) else slices_at(laid, heights)
+
+    def cut(at: Floats) -> list[CrossSection]:
+        return laid.slices(at + ABOVE_MM) if isinstance(laid, Rising) else slices_at(laid, at)
+
+    outer = cut(heights)
     ids = [id(c) for c in outer]
     inset = -recipe.walls * recipe.line_width_mm
     insides: dict[int, CrossSection] = {}
@@ -212,11 +234,18 @@ def divide(laid: Manifold | Rising, heights: Floats, recipe: Recipe, reach: tupl
             insides[k] = c.offset(inset, JoinType.Miter, 2.0)
     inner = [insides[k] for k in ids]
     speck = (SPECK_LINES * recipe.line_width_mm) ** 2
+    if apart_mm:
+        return Divided(outer, inner, _cored(inner, [cut(heights + way * d) for d in apart_mm for way in (-1, 1)], speck))
     return Divided(outer, inner, _covered(inner, outer, ids, reach, speck))
 
 
 def _askew(rotation: Floats) -> bool:
     return float(np.abs(rotation[2]).max()) < 1.0 - 1e-9
+
+
+def thin_mm(solid: Manifold) -> float:
+    """How thin a solid is, by its volume over half its surface; a sheet's own thickness."""
+    return float(2 * solid.volume() / max(solid.surface_area(), 1e-9))
 
 
 def _samples(height: float, layer_count: int, cover_mm: float, most: int) -> int:
@@ -230,11 +259,12 @@ def _samples(height: float, layer_count: int, cover_mm: float, most: int) -> int
     return min(layer_count, max(2, round(height / pitch)))
 
 
-def lay(solid: Manifold | Rising, recipe: Recipe, fine: bool = False) -> ZoneField:
+def lay(solid: Manifold | Rising, recipe: Recipe, fine: bool = False, bends: bool = False) -> ZoneField:
     """Slice a solid as it lies on the bed and divide each layer into wall, cover and core.
 
     A part that rises from its plan can only be laid flat. Tall prints are sampled at up to ``MOST_LAYERS`` heights, or
-    ``MOST_LAYERS_ASKEW``, and so is what is asked ``fine``. Raises ValueError when the solid is empty.
+    ``MOST_LAYERS_ASKEW``, and so is what is asked ``fine``; what ``bends`` no farther apart than THIN_SHARE of how thin it is, up to
+    ``MOST_LAYERS_THIN`` heights: its sections are read off the slices. Raises ValueError when the solid is empty.
     """
     rotation = print_from_part(recipe)
     if isinstance(solid, Rising):
@@ -248,12 +278,16 @@ def lay(solid: Manifold | Rising, recipe: Recipe, fine: bool = False) -> ZoneFie
         raise ValueError("The solid is empty: nothing is left to print.")
     layer_count = max(1, round(height / recipe.layer_height_mm))
     most = MOST_LAYERS_ASKEW if fine or _askew(rotation) else MOST_LAYERS
+    if bends and isinstance(laid, Manifold):
+        most = max(most, min(MOST_LAYERS_THIN, math.ceil(height / (THIN_SHARE * thin_mm(laid)))))
     samples = _samples(height, layer_count, recipe.cover_layers * recipe.layer_height_mm, most)
     pitch = height / samples
     heights: Floats = np.asarray(float(box[2]) + pitch * (np.arange(samples) + 0.5), dtype=np.float64)
     cover_mm = recipe.cover_layers * recipe.layer_height_mm
     window = 0 if recipe.cover_layers == 0 else max(1, round(cover_mm / pitch))
-    found = divide(laid, heights, recipe, (window, *({max(1, window // 2)} - {window})) if window else ())
+    reach = (window, *({max(1, window // 2)} - {window})) if window else ()
+    far = window > 0 and abs(window * pitch - cover_mm) > FAR_SHARE * cover_mm
+    found = divide(laid, heights, recipe, reach, (cover_mm, cover_mm / 2) if far else ())
     return ZoneField(
         recipe, rotation, heights, pitch, layer_count,
         region_of(found.outer), region_of(found.inner), region_of(found.core),
