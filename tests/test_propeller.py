@@ -355,6 +355,22 @@ def test_what_will_go_wrong_is_foreseen_and_cured(engine: Engine, craft: Project
     assert not any(f.id.startswith("blade.") for f in foresee(engine, engine.evaluate(none)))
 
 
+@pytest.mark.parametrize(("typed", "finding", "words"), [
+    ({"shape.bush_mm": 0.0, "shape.bore_mm": 5.4, "shape.shaft_mm": 4.9}, "loose", "not known"),
+    ({"shape.bush_mm": 0.0, "shape.bore_mm": 4.9, "shape.shaft_mm": 5.0, "shape.hub_height_mm": 2.0}, "slips", "after a month"),
+    ({"shape.bush_mm": 0.0, "shape.bore_mm": 4.0, "shape.shaft_mm": 5.0}, "splits", "as hard as it may be"),
+    ({"recipe.filament": "pla", "temp": 50.0}, "soft", "softens at"),
+    ({"shape.stations": (), "shape.pitch_mm": 330.0}, "stall", "is stalled"),
+])  # fmt: skip
+def test_each_way_to_go_wrong_is_told(engine: Engine, craft: Project, typed: dict[str, Any], finding: str, words: str) -> None:
+    edits = {f"parts.{k}.{field}": v for k in ("wide", "wide_left") for field, v in typed.items() if field != "temp"}
+    if "temp" in typed:
+        edits["brief.service_temp_c"] = typed["temp"]
+    found = {f.id: f for f in foresee(engine, engine.evaluate(set_many(craft, tuple(edits.items()))))}
+    assert words in found[f"blade.{finding}:wide"].why
+    assert f"blade.{finding}:wide" not in {f.id for f in foresee(engine, engine.evaluate(craft))}
+
+
 def test_a_balancers_reading_feeds_the_shake(engine: Engine, craft: Project, wide: PropellerSight) -> None:
     def shake(gmm: float) -> float:
         both = tuple((f"parts.{k}.shape.unbalance_gmm", gmm) for k in ("wide", "wide_left"))

@@ -374,7 +374,7 @@ def test_no_search_disturbs_a_trial(window: Any, qapp: Any) -> None:
     until(qapp, lambda: False, 0.3)
     assert window.session.levers_busy is None
     window.session.take()
-    assert until(qapp, lambda: window.session.levers_busy is not None, 3.0)
+    assert until(qapp, lambda: window.session.levers_busy is not None)
 
 
 def test_vibration_lists_every_crossing(window: Any, qapp: Any) -> None:

@@ -52,7 +52,10 @@ def in_place_of(bought: Propeller, part: Part, project: Project) -> Propeller:
     from fravik.power.drawn import as_flown  # compiled code loads only for crafts that fly such a one
     from fravik.power.layersteps import drag_factor
 
-    density = filaments_of(project)[part.recipe.filament].density_g_cm3.typical
+    plastic = filaments_of(project).get(part.recipe.filament)
+    if plastic is None:
+        return bought  # said at its filament
+    density = plastic.density_g_cm3.typical
     return as_flown(bought, drawn(part), density, hover_n(project), drag_factor(drawn(part), part.recipe).typical)
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from fravik.library import filament_of, screw, stock_materials
+from fravik.library import filaments_of, screw, stock_materials
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
 from fravik.model.shapes import BarArmShape
@@ -65,7 +65,9 @@ def bar_problems(s: BarArmShape, part: Part, project: Project, clamp: Part | Non
 
 
 def _pinch(s: BarArmShape, part: Part, project: Project, clamp: Part) -> list[Problem]:
-    plastic = filament_of(project, clamp.recipe.filament)
+    plastic = filaments_of(project).get(clamp.recipe.filament)
+    if plastic is None:
+        return []  # said at the clamp's filament
     hold = screw_hold(part.joint, plastic, "typical", clamp.recipe, True)
     share = pinched(s, part.joint, hold.preload_n)
     if share < PINCH_SHARE:

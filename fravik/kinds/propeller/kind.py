@@ -114,8 +114,8 @@ class OwnPropeller(PartKind[PropellerShape]):
         return max(sum(s.spin > 0 for s in stations(project)), 1)
 
     def followed(self, shape: PropellerShape, project: Project) -> dict[str, float]:
-        density = filaments_of(project)[next(p for p in project.parts if p.shape == shape).recipe.filament].density_g_cm3.typical
-        return {"unbalance_gmm": round(as_printed_gmm(shape, density), 1)}
+        plastic = filaments_of(project).get(next(p for p in project.parts if p.shape == shape).recipe.filament)
+        return {"unbalance_gmm": round(as_printed_gmm(shape, plastic.density_g_cm3.typical), 1)} if plastic is not None else {}
 
     def picks(self, field: str) -> dict[str, str]:
         return PICKS.get(field, {})
