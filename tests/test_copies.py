@@ -119,6 +119,8 @@ def test_copies_are_named_as_a_maker_would(engine: Engine) -> None:
     assert together(quad, ("a",)) == "the front left one"
     assert together(quad, ("a", "c")) == "the front left and rear right ones"
     assert together(quad, ()) == ""
+    octa = {str(k): f"rotor {k}" for k in range(8)}
+    assert together(octa, ("0", "1", "2", "3", "4")) == "5 of the 8"
 
 
 def test_it_is_told_in_words_in_findings_and_to_scripts(engine: Engine, project: Project, capsys: Any) -> None:

@@ -6,9 +6,10 @@ from fravik.kinds import places_of
 from fravik.kinds.asking import Place
 
 from .memberresult import MemberResult
-from .results import Evaluation
+from .results import Evaluation, PlateResult
 
 MIDDLE_MM = 1.0  # nearer to the middle line a copy stands on it
+MOST_NAMED = 3
 SIDES = ("front", "rear", "left", "right")
 
 
@@ -39,6 +40,8 @@ def together(names: dict[str, str], places: tuple[str, ...]) -> str:
         there = [n for n in names.values() if side in n.split()]
         if len(mine) > 1 and sorted(there) == sorted(mine):
             return f"the {side} ones"
+    if len(mine) > MOST_NAMED:
+        return f"{len(mine)} of the {len(names)}"
     text = " and ".join(filter(None, (", ".join(mine[:-1]), mine[-1]))) if mine else ""
     return f"the {text} one{'s' if len(mine) > 1 else ''}" if text else ""
 
@@ -58,6 +61,13 @@ def copy_reserves(result: Evaluation, part_id: str) -> str:
     return ", ".join(f"{names.get(p, p)} {m.worst_static(place=p)[1].reserve:.2f}" for p in m.places)
 
 
-def by_place(m: MemberResult, case: str) -> dict[str, float]:
+def only_place(part_id: str) -> str:
+    """Where a plate stands."""
+    return f"{part_id}_1"
+
+
+def by_place(found: MemberResult | PlateResult, case: str) -> dict[str, float]:
     """Typical reserves in a case by place."""
-    return {place: c.reserve for (n, place), c in m.copies["typical"].items() if n == case}
+    if isinstance(found, PlateResult):
+        return {only_place(found.part_id): found.cases["typical"][case].reserve}
+    return {place: c.reserve for (n, place), c in found.copies["typical"].items() if n == case}

@@ -8,10 +8,11 @@ from fravik.kinds import kind_of
 from fravik.model.project import OwnCase
 from fravik.structure.loadcases import CASES, case_name
 
-from .copies import by_place
+from .copies import by_place, only_place
 from .drivetrain import drive_of, drive_rows
 from .fatigue import lives
-from .results import Evaluation
+from .memberresult import MemberResult
+from .results import Evaluation, PlateResult
 from .ring import YAW_SHARE, ring_of
 from .rotors import place_rows, rotor_rows
 from .spots import response_rows
@@ -68,14 +69,10 @@ def as_data(result: Evaluation) -> dict[str, Any]:
         ],
         "not_judged": {"structure": result.scope.structure, "flight": result.scope.flight, "targets": dict(result.scope.unknown)},
         "sections": [row for k, m in result.members.items() if kind_of(m.member.shape).carries_rotor for row in _sections(k, m)],
-        "reserves": [
-            {"part": k, "case": _called(case, own), "id": case, "kind": c.kind,
-             "station_mm": c.position_mm, "reserve": c.reserve, "place": m.where["typical"][case], "by_place": by_place(m, case)}
-            for k, m in result.members.items() for case, c in m.cases["typical"].items()
-        ],
+        "reserves": _reserve_rows(result),
         "crash": [
             {"part": k, "case": case_name(case, own), "id": case, "kind": b.kind, "station_mm": b.position_mm,
-             "speed_m_s": b.speed_m_s, "height_m": b.height_m, "place": _struck_first(result, k, case)}
+             "speed_m_s": b.speed_m_s, "height_m": b.height_m, "place": _worst_place(result, k, case)}
             for case, order in result.break_order.items() for k, b in order
         ],
         "power": {name: getattr(p, name) for name in POWER_NAMES},
@@ -83,10 +80,21 @@ def as_data(result: Evaluation) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _struck_first(result: Evaluation, part_id: str, case: str) -> str | None:
-    """The copy that breaks at the lowest speed; None for a plate, of which there is one."""
+def _reserve_rows(result: Evaluation) -> list[dict[str, Any]]:
+    """One row a part and case: that of the copy for which it is worst, and all copies' reserves by place."""
+    own = result.project.brief.own_cases
+    every: dict[str, MemberResult | PlateResult] = {**result.members, **result.plates}
+    return [
+        {"part": k, "case": _called(case, own), "id": case, "kind": c.kind, "station_mm": c.position_mm, "reserve": c.reserve,
+         "place": _worst_place(result, k, case), "by_place": by_place(found, case)}
+        for k, found in every.items() for case, c in found.cases["typical"].items()
+    ]  # fmt: skip
+
+
+def _worst_place(result: Evaluation, part_id: str, case: str) -> str:
+    """The copy for which a case is worst; of a plate there is one."""
     m = result.members.get(part_id)
-    return m.where["typical"][case] if m is not None else None
+    return m.where["typical"][case] if m is not None else only_place(part_id)
 
 
 def _called(case: str, own: tuple[OwnCase, ...]) -> str:
