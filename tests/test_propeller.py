@@ -30,7 +30,6 @@ from fravik.engine.propellertables import propeller_data, propeller_text
 from fravik.engine.propellerways import lies_of, ways_out
 from fravik.engine.results import Refused
 from fravik.engine.spun import lets_go, spun
-from fravik.engine.validate.propellers import GROUPS
 from fravik.kinds import places_of
 from fravik.kinds.measuring import by_hand, drawn_from, other_hand
 from fravik.kinds.newpart import part_for
@@ -87,12 +86,6 @@ def made(engine: Engine, craft: Project, **edits: Any) -> PropellerSight:
     """The wide blade with some fields changed; dots in names are double underscores."""
     changed = set_many(craft, tuple((f"parts.wide.{k.replace('__', '.')}", v) for k, v in edits.items()))
     return sight_of(engine, changed, "wide")
-
-
-def test_against_other_methods() -> None:
-    checks = [c for group in GROUPS for c in group()]
-    assert len(checks) > 12
-    assert [c.what for c in checks if not c.passed] == []
 
 
 # the blade
