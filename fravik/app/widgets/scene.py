@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import importlib
+import sys
 import threading
 import time
 from collections.abc import Callable, Hashable, Mapping
@@ -28,6 +29,7 @@ MATT = {"smooth_shading": False, "ambient": 0.35, "diffuse": 0.7, "specular": 0.
 # what is written beside the picture is to be on the screen before work for it begins: a turn of the window later than asked, and later
 # than the tool kit waits before it paints
 AFTER_FIGURES_MS, PAINT_ASKED_MS = 4, 8
+CHECKER = "mypy"
 LOAD_AFTER_MS = 60  # what else is on the page stands by then
 # what graphics drivers without a graphics processor call themselves
 DRAWN_BY_PROCESSOR = ("llvmpipe", "softpipe", "swrast", "software rasterizer")
@@ -42,9 +44,21 @@ class _Library:
     def ready(self) -> bool:
         """Whether the library is in; the first call starts fetching it."""
         if self._thread is None:
-            self._thread = threading.Thread(target=importlib.import_module, args=("pyvistaqt",), daemon=True)
+            self._thread = threading.Thread(target=self._fetch, daemon=True)
             self._thread.start()
         return not self._thread.is_alive()
+
+    @staticmethod
+    def _fetch() -> None:
+        """Where a type checker is installed the library takes its modules in too: 15 MB that no window needs."""
+        absent = CHECKER not in sys.modules
+        if absent:
+            sys.modules[CHECKER] = None  # type: ignore[assignment]
+        try:
+            importlib.import_module("pyvistaqt")
+        finally:
+            if absent:
+                del sys.modules[CHECKER]
 
 
 _library = _Library()
