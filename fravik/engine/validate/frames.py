@@ -22,7 +22,7 @@ from .check import Check
 from .plates import even_plate
 from .sections import even_plastic
 
-FINE_MM, SPOTS, SEAT_MM = 2.5, 4, 2.5
+FINE_MM, SPOTS, SEAT_MM = 2.0, 4, 2.5
 
 
 def _frame(span_mm: float, thickness_mm: float, middle_mm: float, window_mm: float) -> Project:
