@@ -42,6 +42,7 @@ WRONG: tuple[tuple[str, str, dict[str, Any], str, str], ...] = (
     ("whimbrel", "middle", {"spar_material": "unobtainium"}, "spar_material", "There is no bar"),
     ("whimbrel", "middle", {"tip_chord_mm": 30.0, "root_chord_mm": 300.0}, "tip_chord_mm", "not to be trusted"),
     ("whimbrel", "middle", {"sweep_mm": 400.0}, "sweep_mm", "rough"),
+    ("wheatear", "fin", {"role": "wing"}, "role", "stands upright"),
     ("whimbrel", "outer", {"on": "nothing"}, "on", "no panel"),
     ("whimbrel", "outer", {"hand": "upright"}, "hand", "Only a pair"),
 )  # fmt: skip
@@ -50,6 +51,13 @@ WRONG: tuple[tuple[str, str, dict[str, Any], str, str], ...] = (
 @pytest.fixture(scope="module")
 def demos() -> dict[str, Project]:
     return {name: DEMOS[name]() for name in {w[0] for w in WRONG}}
+
+
+def test_a_wing_on_a_fin_is_told_at_what_joins_on(engine: Engine) -> None:
+    craft = set_many(DEMOS["ruff"](), (("parts.inner.shape.role", "fin"),))
+    with pytest.raises(Refused, match="what carries needs a wing for its root"):
+        engine.evaluate(craft)
+    assert [p.path for p in engine.problems(craft) if p.severity == "error"] == ["parts.outer.shape.on"]
 
 
 @pytest.mark.parametrize("demo", ["tern", "redshank", "turnstone", "whimbrel", "wren"])

@@ -25,14 +25,15 @@ from fravik.kinds.freely import freed
 from fravik.kinds.newcraft import project_for
 from fravik.kinds.newpart import part_for
 from fravik.kinds.rearm import ARMS, rearmed
-from fravik.library import adhesives, carbon_stocks, filaments, sheets, stock_materials
+from fravik.library import adhesives, carbon_stocks, facing_stocks, filaments, stock_materials
 from fravik.model.paths import EditError, set_many
 from fravik.model.project import Project
 from fravik.model.recipe import Carbon, Facing
 from fravik.shape.stations import ARRANGEMENTS, arrangement
 
 SKIPPED = {"id", "name", "purpose", "schema_version", "colour", "start_date", "note", "mesh", "source", "kind", "run", "shell"}
-NAMED = {"filament": filaments, "stock": carbon_stocks, "sheet": sheets, "adhesive": adhesives, "material": stock_materials}
+NAMED = {"filament": filaments, "carbon.stock": carbon_stocks, "facing.stock": facing_stocks, "adhesive": adhesives,
+         "material": stock_materials, "spar_material": stock_materials}  # fmt: skip
 
 
 def fields_of(node: BaseModel, at: str = "") -> Iterator[tuple[str, Any, Any]]:
@@ -54,8 +55,8 @@ def fields_of(node: BaseModel, at: str = "") -> Iterator[tuple[str, Any, Any]]:
 
 def random_value(path: str, kind: Any, limits: dict[str, Any], rng: np.random.Generator) -> Any:
     """A value anywhere in a field's range; None when the field has none to try."""
-    name = path.rpartition(".")[2]
-    if name in NAMED:
+    name = next((k for k in NAMED if path == k or path.endswith("." + k)), None)
+    if name is not None:
         return str(rng.choice(list(NAMED[name]())))
     options = [a for a in get_args(kind) if a is not type(None)]
     if get_origin(kind) is Literal:
@@ -119,12 +120,13 @@ def random_design(rng: np.random.Generator) -> Project | None:
 def not_finite(result: Evaluation) -> list[str]:
     """Names of figures that are not finite."""
     out = [m.name for m in result.margins for v in (m.value, m.low, m.high) if v is not None and not np.isfinite(v)]
-    out += [f"power {k}" for k in type(result.power).__dataclass_fields__ if not np.isfinite(getattr(result.power, k))]
+    for what, of in (("power", result.power), *(("rotor", r) for r in result.power.rotors)):
+        out += [f"{what} {k}" for k, v in vars(of).items() if isinstance(v, float) and not np.isfinite(v)]
     for k, m in result.members.items():
         for corner, answer in m.answers.items():
             if not (np.isfinite(answer.freqs_hz).all() and np.isfinite(answer.tip).all()):
                 out.append(f"{k} answer at {corner}")
-            if not all(np.isfinite(c.values).all() for c in m.cases[corner].values()):
+            if not all(np.isfinite(c.values).all() for c in m.copies[corner].values()):
                 out.append(f"{k} reserves at {corner}")
     for k, p in result.plates.items():
         if not all(np.isfinite(c.values).all() for cs in p.cases.values() for c in cs.values()):

@@ -52,12 +52,17 @@ def panel_problems(s: WingShape, part_id: str, project: Project) -> list[Problem
                            f"{STEEPEST:g}.", "warning"))  # fmt: skip
     if abs(s.sweep_mm) > 0.6 * s.length_mm:
         out.append(Problem(at + "sweep_mm", "Swept more than a lifting line can tell: its figures are rough.", "warning"))
+    if s.role == "wing" and s.hand == "upright":
+        out.append(Problem(at + "role", "A wing that stands upright carries nothing: make it a fin."))
     if s.on:
         host = next((p for p in project.parts if p.id == s.on), None)
         if host is None or not isinstance(host.shape, WingShape) or host.id == part_id:
             out.append(Problem(at + "on", f"There is no panel {s.on!r} to join on to."))
         elif s.hand != "pair":
             out.append(Problem(at + "hand", "Only a pair joins on to another panel's tips."))
+        elif s.role == "wing" and host.shape.role != "wing":
+            out.append(Problem(at + "on", f"{host.name}, which it joins on to, is no wing but a {host.shape.role}: what carries needs a "
+                               "wing for its root."))  # fmt: skip
         elif s.spar_mm > 0 and s.joint_mm > seat_mm(host.shape):
             out.append(Problem(at + "joint_mm", f"Its tube goes {s.joint_mm:g} mm into {host.name.lower()}, which has "
                                                 f"{seat_mm(host.shape):g}: "
