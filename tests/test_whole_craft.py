@@ -399,3 +399,15 @@ def test_a_pole_meets_every_kind_of_arm_where_its_own_stand() -> None:
     assert abs(front[fy]) > 0.5 * abs(front[fx])
     assert tail[fx] < 0
     assert abs(tail[fy]) < 1e-6 * abs(tail[fx])
+
+
+@pytest.mark.parametrize(("first_hz", "told"), [(200.0, True), (40.0, False)])
+def test_what_rounding_leaves_of_rigid_motions_is_small_or_modes_are_not_told(first_hz: float, told: bool) -> None:
+    """A rigid motion that rounding has made unstable, by as much as 10.7 Hz: far below the first mode it does no harm."""
+    square = np.array([-4500.0, 0.0, 0.0, 0.0, 0.0, 0.0, *((2 * np.pi * hz) ** 2 for hz in (first_hz, 2 * first_hz))])
+    craft = Craft(np.stack([np.diag(square)] * 3), np.eye(8), np.eye(8, 6), {})
+    if not told:
+        with pytest.raises(StructureFault, match="cannot be told"):
+            free_modes(craft, 2)
+        return
+    assert free_modes(craft, 2).freqs_hz == pytest.approx([first_hz, 2 * first_hz], rel=1e-6)

@@ -22,6 +22,8 @@ from .element import TYPICAL
 
 RIGID = 6
 SHIFT_HZ = 10.0
+MOST_LEFT = 0.2  # of the first elastic mode: what rounding may leave of a rigid one, 2 % of that mode
+UNLIKE = "The whole craft's modes cannot be told: there are too many copies of a part, or some too stiff beside others."
 HELD_STIFFER = 1e3
 SLIGHT = 1e-3  # coupling so far below every frequency moves none of them by as much as that
 
@@ -42,8 +44,7 @@ def free_modes(craft: Craft, count: int, up_to_hz: float = 0.0) -> FreeModes:
 
     Raises StructureFault when a piece of the craft hangs on nothing, so that there are more than six rigid modes.
     """
-    shift = (2 * np.pi * SHIFT_HZ) ** 2
-    mu, vec = eigh(craft.m, craft.k[TYPICAL] + shift * craft.m, check_finite=False)
+    mu, vec, shift = _shifted(craft)
     mu, vec = np.maximum(mu[::-1], 1e-30), vec[:, ::-1]
     square = 1.0 / mu - shift
     hz = np.sqrt(np.maximum(square, 0.0)) / (2 * np.pi)
@@ -55,7 +56,23 @@ def free_modes(craft: Craft, count: int, up_to_hz: float = 0.0) -> FreeModes:
     each = np.stack([_at_corner(k, shapes, hz[keep], c) for c, k in enumerate(craft.k)])
     if len(hz) > RIGID and hz[RIGID] < 1e-2 * SHIFT_HZ:
         raise StructureFault("craft.loose", "A piece of the craft hangs on nothing: look for a part that no joint holds.")
-    return FreeModes(hz[keep][RIGID:], each[:, RIGID:], shapes[:, RIGID:], np.sqrt(np.abs(square[:RIGID])) / (2 * np.pi))
+    rigid_hz = np.sqrt(np.abs(square[:RIGID])) / (2 * np.pi)
+    if len(hz) > RIGID and float(rigid_hz.max()) > MOST_LEFT * hz[RIGID]:
+        raise StructureFault("craft.unlike", UNLIKE)
+    return FreeModes(hz[keep][RIGID:], each[:, RIGID:], shapes[:, RIGID:], rigid_hz)
+
+
+def _shifted(craft: Craft) -> tuple[Floats, Floats, float]:
+    """Of M against K + s M: 1 / (w^2 + s), lowest first, vectors, and s. Where very stiff parts' rounding outweighs what light ones carry,
+    so that the sum is not positive, s is larger."""
+    for hz in (SHIFT_HZ, 10 * SHIFT_HZ, 100 * SHIFT_HZ):
+        shift = (2 * np.pi * hz) ** 2
+        try:
+            mu, vec = eigh(craft.m, craft.k[TYPICAL] + shift * craft.m, check_finite=False)
+        except np.linalg.LinAlgError:
+            continue
+        return mu, vec, float(shift)
+    raise StructureFault("craft.unlike", UNLIKE)
 
 
 def _at_corner(k: Floats, shapes: Floats, hz: Floats, corner: int) -> Floats:
