@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from fravik.plan.cards import Card, cards_html, cards_pdf
+from fravik.plan.fieldcards import Card, cards_html, cards_pdf
 
 from .evaluate import Engine
 from .export import craft_stem

@@ -155,43 +155,31 @@ def slices_at(laid: Manifold, heights: Floats) -> list[CrossSection]:
     return out
 
 
-def _covered(inner: list[CrossSection], outer: list[CrossSection], ids: list[int], reach: tuple[int, ...],
-             speck_mm2: float) -> list[CrossSection]:  # fmt: skip
-    empty = CrossSection()
-    if not reach:
+def _shifted(outer: list[CrossSection], by: int) -> list[CrossSection]:
+    """What lies so many slices above (or below) each; nothing beyond the ends."""
+    nothing = [CrossSection()] * min(abs(by), len(outer))
+    return [*outer[by:], *nothing] if by > 0 else [*nothing, *outer[: len(outer) - len(nothing)]]
+
+
+def _cored(inner: list[CrossSection], outer: list[CrossSection], around: list[list[CrossSection]], speck_mm2: float) -> list[CrossSection]:
+    """The core of slices from what lies above and below them, farthest first: their inside, as far as all of that covers it."""
+    if not around:
         return inner
-    window = reach[0]
-    memo: dict[tuple[int, ...], CrossSection] = {}
-    out = []
-    count = len(outer)
-    for k in range(count):
-        if k - window < 0 or k + window >= count or inner[k].is_empty():
-            out.append(empty)
-            continue
-        near = {ids[k + s * r]: k + s * r for r in reach for s in (-1, 1)}
-        near.pop(ids[k], None)
-        key = (ids[k], *sorted(near))
-        found = memo.get(key)
-        if found is None:
-            found = inner[k]
-            for j in near.values():
-                found = found ^ outer[j]
-            found = memo[key] = _no_specks(found, speck_mm2)
-        out.append(found)
-    return out
-
-
-def _cored(inner: list[CrossSection], around: list[list[CrossSection]], speck_mm2: float) -> list[CrossSection]:
-    """The core of slices from what lies above and below them: their inside, as far as all of that covers it."""
+    empty = CrossSection()
     memo: dict[tuple[int, ...], CrossSection] = {}
     out = []
     for k, inside in enumerate(inner):
-        key = (id(inside), *(id(other[k]) for other in around))
+        near = {id(other[k]): other[k] for other in around}
+        near.pop(id(outer[k]), None)
+        key = (id(inside), *sorted(near))
         if key not in memo:
-            found = inside
-            for other in around:
-                found = found ^ other[k]
-            memo[key] = _no_specks(found, speck_mm2)
+            if inside.is_empty() or any(c.is_empty() for c in near.values()):
+                memo[key] = empty
+            else:
+                found = inside
+                for other in near.values():
+                    found = found ^ other
+                memo[key] = _no_specks(found, speck_mm2)
         out.append(memo[key])
     return out
 
@@ -235,8 +223,10 @@ def divide(laid: Manifold | Rising, heights: Floats, recipe: Recipe, reach: tupl
     inner = [insides[k] for k in ids]
     speck = (SPECK_LINES * recipe.line_width_mm) ** 2
     if apart_mm:
-        return Divided(outer, inner, _cored(inner, [cut(heights + way * d) for d in apart_mm for way in (-1, 1)], speck))
-    return Divided(outer, inner, _covered(inner, outer, ids, reach, speck))
+        around = [cut(heights + way * d) for d in apart_mm for way in (-1, 1)]
+    else:
+        around = [_shifted(outer, way * r) for r in reach for way in (-1, 1)]
+    return Divided(outer, inner, _cored(inner, outer, around, speck))
 
 
 def _askew(rotation: Floats) -> bool:

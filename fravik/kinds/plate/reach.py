@@ -32,7 +32,10 @@ def reach_problems(project: Project) -> list[Problem]:
     legs = [p for p in project.parts if kind_of(p.shape).stands]
     if legs and off > 0:
         own = next((p for p in legs if p.own_places), None)
-        at = f"parts.{own.id}.own_places.{own.own_places[0].id}.x_mm" if own is not None else "layout.leg_radius_mm"
+        at = "layout.leg_radius_mm"
+        if own is not None:
+            farthest = max(own.own_places, key=lambda o: _off_mm(bottom, o.x_mm, o.y_mm))
+            at = f"parts.{own.id}.own_places.{farthest.id}.x_mm"
         out.append(Problem(at, f"The legs stand {off:.0f} mm past the bottom plate's edge; they are judged at its edge.", "warning"))
     b = project.components.battery
     over = abs(b.x_mm) + b.length_mm / 2 - top.length_mm / 2
