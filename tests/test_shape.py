@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from manifold3d import Error, Manifold
+from manifold3d import CrossSection, Error, Manifold
 
 from fravik.demo import tern
 from fravik.kinds import build_solid, places_of, rising_of, shape_for, shape_input, shape_problems
@@ -21,10 +21,12 @@ from fravik.model.paths import set_many
 from fravik.model.project import Project
 from fravik.model.recipe import Carbon
 from fravik.model.shapes import ArmShape, GuardShape, LegShape, MountShape, PlateShape
+from fravik.printing.orientation import print_from_part
+from fravik.printing.zones import thin_mm
 from fravik.shape.arm import BOLTED, RootForm, arm_body, arm_plan, pocket_spans, tongue_bolts
 from fravik.shape.build import ShapeInput, fine_mesh_of, loose_pieces, mesh_of
 from fravik.shape.inlay import profile_places
-from fravik.shape.outline import disc, fillet_inner, rectangle, rounded_rectangle, segments_for
+from fravik.shape.outline import boundary_edges, disc, fillet_inner, rectangle, rounded_rectangle, segments_for
 
 PLAIN = ArmShape(pocket_count=0, bar_height_mm=0.0, shaft_hole_mm=0.0, root_height_mm=8.0, tip_height_mm=8.0)
 
@@ -394,28 +396,58 @@ def test_the_demo_has_no_problems(project: Project) -> None:
 
 
 joints = st.sampled_from(["bolted", "one_piece", "hinge"])
+ways = st.sampled_from(["flat", "on_side", "on_other_side"])
 
 
-@given(st.floats(8.0, 15.0), st.floats(7.0, 13.0), st.sampled_from([0.0, 3.0]), st.integers(0, 3), joints)
-def test_slices_from_the_plan_are_slices_of_the_solid(root: float, tip: float, bars: float, pockets: int, joint: str) -> None:
+@given(st.floats(8.0, 15.0), st.floats(7.0, 13.0), st.sampled_from([0.0, 3.0]), st.integers(0, 3), joints, ways)
+def test_slices_from_the_plan_are_slices_of_the_solid(root: float, tip: float, bars: float, pockets: int, joint: str, lies: str) -> None:
     project, shape = tern(), "parts.arm.shape."
     heights_asked = ((shape + "root_height_mm", root), (shape + "tip_height_mm", tip), (shape + "bar_height_mm", bars))
     cut = ((shape + "pocket_length_mm", 12.0), (shape + "pocket_count", pockets))
-    changes = (*heights_asked, *cut, ("parts.arm.joint.kind", joint))
-    project = set_many(project, changes)
+    laid = tuple((f"parts.{part_id}.recipe.lies", lies) for part_id in ("arm", "bottom"))
+    project = set_many(project, (*heights_asked, *cut, *laid, ("parts.arm.joint.kind", joint)))
     for part_id in ("arm", "bottom"):
-        given_shape = shape_input(project.part(part_id), project)
-        solid, rising = build_solid(given_shape), rising_of(given_shape)
+        part = project.part(part_id)
+        given_shape = shape_input(part, project)
+        solid, rising = build_solid(given_shape), rising_of(given_shape, part.recipe)
         assert rising is not None
-        assert rising.box() == pytest.approx(solid.bounding_box(), abs=1e-4)
         assert rising.pieces == loose_pieces(solid)
-        heights = np.linspace(0.05, solid.bounding_box()[5] - 0.05, 15)
-        for h, cut in zip(heights, rising.slices(heights), strict=True):
-            exact = solid.slice(float(h))
-            assert (cut - exact).area() + (exact - cut).area() < 2e-4 * exact.area()
+        # a slope counts once in plan and once in height
+        assert rising.thin_mm() == pytest.approx(thin_mm(solid), rel=0.05)
+        stood = solid.transform(np.hstack([print_from_part(part.recipe), np.zeros((3, 1))]))
+        box = stood.bounding_box()
+        assert rising.box() == pytest.approx(box, abs=1e-4)
+        heights = np.linspace(box[2] + 0.05, box[5] - 0.05, 15)
+        for h, cut_there in zip(heights, rising.slices(heights), strict=True):
+            exact = stood.slice(float(h))
+            # facets of the solid's top are a few hundredths of a millimetre off the plane in which they lie
+            assert (cut_there - exact).area() + (exact - cut_there).area() < 2e-4 * exact.area() + 2e-5 * exact_rim(exact)
+
+
+def exact_rim(section: CrossSection) -> float:
+    """Length round a section."""
+    start, end, _ = boundary_edges([section])
+    return float(np.hypot(*(end - start).T).sum())
+
+
+def test_alike_slices_of_what_lies_on_its_side_are_one(project: Project) -> None:
+    part = project.part("bottom")
+    recipe = part.recipe.model_copy(update={"lies": "on_side"})
+    rising = rising_of(shape_input(part, project), recipe)
+    assert rising is not None
+    low, high = rising.box()[2], rising.box()[5]
+    cuts = rising.slices(np.linspace(low + 0.5, high - 0.5, 200))
+    assert len({id(c) for c in cuts}) < len(cuts)
+    assert all(c.is_empty() for c in rising.slices(np.array([low - 1.0, high + 1.0])))
+
+
+@pytest.mark.parametrize("lies", ["on_end", "flat_over", "free"])
+def test_what_lies_otherwise_is_sliced_as_a_solid(project: Project, lies: str) -> None:
+    part = project.part("arm")
+    assert rising_of(shape_input(part, project), part.recipe.model_copy(update={"lies": lies, "pitch_deg": 20.0})) is None
 
 
 def test_parts_with_bores_are_sliced_as_solids() -> None:
     project = set_many(tern(), (("parts.arm.carbon", {"stock": "rod_2"}),))
-    assert rising_of(shape_input(project.part("arm"), project)) is None
-    assert rising_of(shape_input(project.part("leg"), project)) is None
+    for part in (project.part("arm"), project.part("leg")):
+        assert rising_of(shape_input(part, project), part.recipe) is None

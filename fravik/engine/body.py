@@ -110,7 +110,7 @@ def _cells(r: PartResult) -> PlateCells:
     field = r.field
     if plain != r.part.shape:
         bare = replace(r.given, shape=plain)
-        rising = rising_of(bare) if r.part.recipe.lies == "flat" else None
+        rising = rising_of(bare, r.part.recipe)
         field = lay(rising if rising is not None else build_solid(bare), r.part.recipe)
     tables = plate_tables(field)
     grid = replace(plate_grid(field, tables), holed=form.holed)

@@ -127,9 +127,9 @@ class Engine:
         layup = part.recipe.model_copy(update={"filament": ""})
 
         def make() -> ZoneField:
-            rising = rising_of(given) if layup.lies == "flat" else None
+            rising = rising_of(given, layup)
             if rising is not None:
-                empty, pieces = rising.base.is_empty(), rising.pieces
+                empty, pieces = rising.is_empty(), rising.pieces
             else:
                 solid = self.solid(given)
                 empty, pieces = solid.is_empty(), loose_pieces(solid)

@@ -15,8 +15,9 @@ from fravik.model.problem import Problem
 from fravik.model.project import OwnPlace, Part, Project
 from fravik.model.recipe import Carbon, Facing, Recipe
 from fravik.model.shapes import Shape
+from fravik.printing.orientation import print_from_part
 from fravik.shape.build import ShapeInput
-from fravik.shape.rising import Rising
+from fravik.shape.rising import OnSide, Rising
 from fravik.shape.stations import Floats
 
 from .base import Step
@@ -83,9 +84,13 @@ def build_solid(given: ShapeInput) -> Manifold:
     return kind_of(given.shape).solid(given, given.shape)
 
 
-def rising_of(given: ShapeInput) -> Rising | None:
-    """The part as one that rises from its plan, None when it is none."""
-    return kind_of(given.shape).rising(given, given.shape)
+def rising_of(given: ShapeInput, recipe: Recipe) -> Rising | OnSide | None:
+    """The part as one that rises from its plan, lain as it prints; None when it is none, or lies so that its plan does not tell."""
+    rotation = print_from_part(recipe)
+    if not Rising.lies(rotation):
+        return None
+    rising = kind_of(given.shape).rising(given, given.shape)
+    return rising.turned(rotation) if rising is not None else None
 
 
 def shape_problems(part: Part, project: Project) -> list[Problem]:

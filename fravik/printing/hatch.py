@@ -7,15 +7,14 @@ import math
 import numpy as np
 from manifold3d import CrossSection
 
+from fravik.shape.outline import boundary_edges
+
 from .zones import Floats, Ints
 
 
 def edges_of(region: CrossSection) -> Floats:
     """Boundary edges of a region as (n, 2, 2): start and end."""
-    loops = [np.asarray(p, dtype=np.float64) for p in region.to_polygons()]
-    if not loops:
-        return np.zeros((0, 2, 2))
-    return np.concatenate([np.stack([p, np.roll(p, -1, axis=0)], axis=1) for p in loops])
+    return np.stack(boundary_edges([region])[:2], axis=1)
 
 
 def chords(edges: Floats, angle_rad: float, spacing_mm: float, shift_mm: float = 0.0) -> tuple[Floats, Ints]:

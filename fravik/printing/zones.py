@@ -15,7 +15,8 @@ from manifold3d import CrossSection, JoinType, Manifold
 from numpy.typing import NDArray
 
 from fravik.model.recipe import Recipe
-from fravik.shape.rising import Rising
+from fravik.shape.outline import boundary_edges
+from fravik.shape.rising import OnSide, Rising
 
 from .orientation import print_from_part
 
@@ -104,22 +105,10 @@ class ZoneField:
 
 def region_of(layers: list[CrossSection]) -> Region:
     """The boundary edges of many layers; layers that share an object share a slice."""
-    seen: dict[int, int] = {}
-    loops, sizes, owner = [np.zeros((0, 2))], [0], [0]
-    for c in layers:
-        if id(c) in seen:
-            continue
-        seen[id(c)] = len(seen)
-        for loop in c.to_polygons():
-            loops.append(np.asarray(loop, dtype=np.float64))
-            sizes.append(len(loops[-1]))
-            owner.append(seen[id(c)])
-    slice_of_layer = np.array([seen[id(c)] for c in layers], dtype=np.int64)
-    start = np.concatenate(loops)
-    last = np.cumsum(sizes) - 1
-    follow = np.arange(1, len(start) + 1)
-    follow[last[1:]] = last[:-1] + 1
-    return Region(start, start[follow], np.repeat(np.array(owner, dtype=np.int64), sizes), slice_of_layer)
+    distinct = {id(c): c for c in layers}
+    place = {k: n for n, k in enumerate(distinct)}
+    start, end, owner = boundary_edges(list(distinct.values()))
+    return Region(start, end, owner, np.array([place[id(c)] for c in layers], dtype=np.int64))
 
 
 def _same(a: CrossSection, b: CrossSection) -> bool:
@@ -202,7 +191,9 @@ class Divided:
     core: list[CrossSection]
 
 
-def divide(laid: Manifold | Rising, heights: Floats, recipe: Recipe, reach: tuple[int, ...], apart_mm: tuple[float, ...] = ()) -> Divided:
+def divide(
+    laid: Manifold | Rising | OnSide, heights: Floats, recipe: Recipe, reach: tuple[int, ...], apart_mm: tuple[float, ...] = ()
+) -> Divided:
     """Slice a solid that lies as it prints at heights (n,), and divide each slice into wall, cover and core.
 
     Walls are what an offset by their width takes; core is what lies inside them and within the slices ``reach`` layers above and
@@ -211,7 +202,7 @@ def divide(laid: Manifold | Rising, heights: Floats, recipe: Recipe, reach: tupl
     """
 
     def cut(at: Floats) -> list[CrossSection]:
-        return laid.slices(at + ABOVE_MM) if isinstance(laid, Rising) else slices_at(laid, at)
+        return slices_at(laid, at) if isinstance(laid, Manifold) else laid.slices(at + ABOVE_MM)
 
     outer = cut(heights)
     ids = [id(c) for c in outer]
@@ -233,8 +224,10 @@ def _askew(rotation: Floats) -> bool:
     return float(np.abs(rotation[2]).max()) < 1.0 - 1e-9
 
 
-def thin_mm(solid: Manifold) -> float:
+def thin_mm(solid: Manifold | Rising | OnSide) -> float:
     """How thin a solid is, by its volume over half its surface; a sheet's own thickness."""
+    if not isinstance(solid, Manifold):
+        return solid.thin_mm()
     return float(2 * solid.volume() / max(solid.surface_area(), 1e-9))
 
 
@@ -249,26 +242,25 @@ def _samples(height: float, layer_count: int, cover_mm: float, most: int) -> int
     return min(layer_count, max(2, round(height / pitch)))
 
 
-def lay(solid: Manifold | Rising, recipe: Recipe, fine: bool = False, bends: bool = False) -> ZoneField:
+def lay(solid: Manifold | Rising | OnSide, recipe: Recipe, fine: bool = False, bends: bool = False) -> ZoneField:
     """Slice a solid as it lies on the bed and divide each layer into wall, cover and core.
 
-    A part that rises from its plan can only be laid flat. Tall prints are sampled at up to ``MOST_LAYERS`` heights, or
+    A part that rises from its plan lies as ``from_plan`` has it. Tall prints are sampled at up to ``MOST_LAYERS`` heights, or
     ``MOST_LAYERS_ASKEW``, and so is what is asked ``fine``; what ``bends`` no farther apart than THIN_SHARE of how thin it is, up to
     ``MOST_LAYERS_THIN`` heights: its sections are read off the slices. Raises ValueError when the solid is empty.
     """
     rotation = print_from_part(recipe)
-    if isinstance(solid, Rising):
-        laid: Manifold | Rising = solid
-        box, empty = solid.box(), solid.base.is_empty()
+    if isinstance(solid, Manifold):
+        stood = solid.transform(np.hstack([rotation, np.zeros((3, 1))]))
+        laid, box, empty = stood, tuple(stood.bounding_box()), solid.is_empty()
     else:
-        laid = solid.transform(np.hstack([rotation, np.zeros((3, 1))]))
-        box, empty = laid.bounding_box(), solid.is_empty()
+        laid, box, empty = solid, solid.box(), solid.is_empty()
     height = float(box[5] - box[2])
     if empty or not math.isfinite(height) or height <= 0:
         raise ValueError("The solid is empty: nothing is left to print.")
     layer_count = max(1, round(height / recipe.layer_height_mm))
     most = MOST_LAYERS_ASKEW if fine or _askew(rotation) else MOST_LAYERS
-    if bends and isinstance(laid, Manifold):
+    if bends and not isinstance(laid, Rising):
         most = max(most, min(MOST_LAYERS_THIN, math.ceil(height / (THIN_SHARE * thin_mm(laid)))))
     samples = _samples(height, layer_count, recipe.cover_layers * recipe.layer_height_mm, most)
     pitch = height / samples

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 import numpy as np
 from manifold3d import CrossSection, JoinType
@@ -20,6 +20,20 @@ def segments_for(radius_mm: float, tolerance_mm: float = CHORD_TOLERANCE_MM) -> 
         return 8
     n = math.pi / math.acos(1.0 - tolerance_mm / radius_mm)
     return int(min(96, max(12, 4 * math.ceil(n / 4))))
+
+
+def boundary_edges(regions: Sequence[CrossSection]) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.int64]]:
+    """Boundary edges of some regions: where they start and end, (n, 2) each, and the place of the region that each bounds (n,)."""
+    loops, sizes, owner = [np.zeros((0, 2))], [0], [0]
+    for k, region in enumerate(regions):
+        for loop in region.to_polygons():
+            loops.append(np.asarray(loop, dtype=np.float64))
+            sizes.append(len(loops[-1]))
+            owner.append(k)
+    start, last = np.concatenate(loops), np.cumsum(sizes) - 1
+    follow = np.arange(1, len(start) + 1)
+    follow[last[1:]] = last[:-1] + 1
+    return start, start[follow], np.repeat(np.array(owner, dtype=np.int64), sizes)
 
 
 def polygon(points: list[tuple[float, float]]) -> CrossSection:
