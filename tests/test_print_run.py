@@ -288,15 +288,23 @@ def test_drag_a_plate_later(window: Any, view: Any, qapp: Any) -> None:
     assert not window.session.project.run.wishes
 
 
-def test_an_undo_while_layers_are_laid_settles_the_design_on_show(window: Any, view: Any, qapp: Any) -> None:
-    assert window.settler.fresh
-    window.session.edit("parts.leg.recipe.core_density", 0.5)
-    window.settler.ask()
-    window.session.undo()
-    window.settler._pause.stop()  # so that only the answer itself can bring the design on show back
-    assert until(qapp, lambda: window.settler.settled.project != window.session.project, 30.0)
-    assert until(qapp, lambda: window.settler.fresh, 30.0)
-    assert window.settler.settled.project == window.session.project
+def test_an_edit_ends_the_laying_of_the_design_before_it(window: Any, view: Any, qapp: Any) -> None:
+    settler = window.settler
+    assert settler.auto
+    window.session.edit("parts.leg.recipe.core_density", 0.45)
+    settler.ask()
+    assert settler.busy is not None
+    window.session.edit("parts.leg.recipe.core_density", 0.4)
+    assert settler.busy is None
+    assert not settler.fresh
+    assert not settler.message
+    assert until(qapp, lambda: settler.fresh, 60.0)
+    assert settler.settled.project == window.session.project
+    window.session.edit("parts.leg.recipe.core_density", 0.35)
+    settler.ask()
+    window.session.undo()  # the design on show is laid already: nothing is under way for the one that was left
+    assert settler.busy is None
+    assert settler.fresh
 
 
 def test_records_outlive_their_part_and_a_second_plate_is_weighed(window: Any, view: Any, qapp: Any) -> None:

@@ -46,6 +46,8 @@ class Background(QObject):
     def cancel(self) -> None:
         """Give up the job under way."""
         self.worker.cancel()
+        self._watch.stop()
+        self._idle.start()
 
     def _listen(self) -> None:
         message = self.worker.silent()

@@ -69,7 +69,14 @@ class Settler(QObject):
         self._asked, self._of, self._exporting = None, None, False
 
     def _stir(self) -> None:
-        if self.auto and not self.fresh:
+        if not self.auto:
+            return
+        if self.busy is not None and not self._exporting and self._asked is not self.session.project:
+            # nobody waits for what is laid of another design, and it would slow the edits
+            self.background.cancel()
+            self.busy, self._asked = None, None
+            self.changed.emit()
+        if not self.fresh:
             self._pause.start(PAUSE_MS)
 
     def ask(self) -> None:
@@ -120,7 +127,6 @@ class Settler(QObject):
             self.exported.emit(message.payload)
         elif message.kind == "done":
             self.settled, self._of, self.message = message.payload, self._asked, ""
-            self._stir()  # an undo may have left this design meanwhile
         self.changed.emit()
 
     def close(self) -> None:

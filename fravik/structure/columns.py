@@ -33,12 +33,12 @@ class Factor:
             y[i] = self.raised[i].T @ (load[i] - self.over[i - 1].T @ y[i - 1])
         return y
 
-    def solve(self, load: Floats) -> Floats:
-        """Displacements (columns, m, loads)."""
-        x = self.halfway(load)
-        x[-1] = self.raised[-1] @ x[-1]
-        for i in range(len(load) - 2, -1, -1):
-            x[i] = self.raised[i] @ (x[i] - self.over[i] @ x[i + 1])
+    def back(self, half: Floats) -> Floats:
+        """Displacements (columns, m, loads) from what ``halfway`` gave."""
+        x = np.empty_like(half)
+        x[-1] = self.raised[-1] @ half[-1]
+        for i in range(len(half) - 2, -1, -1):
+            x[i] = self.raised[i] @ (half[i] - self.over[i] @ x[i + 1])
         return x
 
 
@@ -65,53 +65,45 @@ def factor(cover: Floats, k: Floats, per_node: int) -> Factor:
 
 def _blocks(cover: Floats, k: Floats, per_node: int) -> tuple[Floats, Floats]:
     """Cells' stiffnesses summed by columns of nodes: on the diagonal (nx + 1, m, m), and from each column to the next (nx, m, m)."""
-    d = per_node
-    part = k.reshape(4, d, 4, d).transpose(0, 2, 1, 3).reshape(4, 4, d * d)
-    w = np.pad(cover, 1)
+    d, (columns, rows) = per_node, (n + 1 for n in cover.shape)
+    part = k.reshape(4, d, 4, d).transpose(0, 2, 1, 3).reshape(16, d * d)
+    w = np.zeros((columns + 1, rows + 1))
+    w[1:-1, 1:-1] = cover
+    own, link = np.zeros((columns, rows, d, rows, d)), np.zeros((columns - 1, rows, d, rows, d))
 
-    def summed(*cells: tuple[Floats, int, int]) -> Floats:
-        """What the cells round a node (or a pair) add up to; each with the corners it has there."""
+    def put(into: Floats, up: int, *cells: tuple[Floats, int, int]) -> Floats:
+        """What couples each node with the one so many places further up, of the cells round them, each with the two corners they are
+        there; a view of it."""
+        low, high = slice(max(0, -up), rows - max(0, up)), slice(max(0, up), rows - max(0, -up))
+        view = np.einsum("irarb->irab", into[:, low, :, high, :])
         weights = np.stack([c for c, _, _ in cells], axis=-1)
-        each = weights.reshape(-1, len(cells)) @ np.stack([part[p, q] for _, p, q in cells])
-        return each.reshape(*weights.shape[:2], d, d)
+        view[...] = (weights @ part[[4 * p + q for _, p, q in cells]]).reshape(view.shape)
+        return view
 
-    # by how many nodes up a column the second one lies; corners run 0 (first), 1 (next column), 2 (next column, up), 3 (up)
-    own = {
-        0: summed((w[1:, 1:], 0, 0), (w[:-1, 1:], 1, 1), (w[:-1, :-1], 2, 2), (w[1:, :-1], 3, 3)),
-        1: summed((w[1:, 1:-1], 0, 3), (w[:-1, 1:-1], 1, 2)),
-    }
-    link = {
-        0: summed((w[1:-1, 1:], 0, 1), (w[1:-1, :-1], 3, 2)),
-        1: summed((cover, 0, 2)), -1: summed((cover, 3, 1)),
-    }  # fmt: skip
-    diagonal = np.einsum("ijdd->ijd", own[0])
+    # corners run 0 (first), 1 (next column), 2 (next column, up), 3 (up)
+    nodes = put(own, 0, (w[1:, 1:], 0, 0), (w[:-1, 1:], 1, 1), (w[:-1, :-1], 2, 2), (w[1:, :-1], 3, 3))
+    above = put(own, 1, (w[1:, 1:-1], 0, 3), (w[:-1, 1:-1], 1, 2))
+    np.einsum("irarb->irab", own[:, 1:, :, :-1, :])[...] = above.transpose(0, 1, 3, 2)
+    put(link, 0, (w[1:-1, 1:], 0, 1), (w[1:-1, :-1], 3, 2))
+    put(link, 1, (cover, 0, 2))
+    put(link, -1, (cover, 3, 1))
+    diagonal = np.einsum("ijdd->ijd", nodes)
     stiff = float(np.diag(k).max())
     # nodes that no cell touches stay where they are; what hangs loose floats on next to nothing
     diagonal[...] = np.where(diagonal > 0, diagonal + FLOAT * stiff, 1.0)
     for node, dof in _pegs(cover, d):
         diagonal[node[0], node[1], dof] += stiff
-    return _dense({**own, -1: own[1].transpose(0, 1, 3, 2)}), _dense(link)
-
-
-def _dense(by_offset: dict[int, Floats]) -> Floats:
-    """Blocks (columns, m, m) from what couples each node with the one so many places further up."""
-    columns, rows, d = by_offset[0].shape[:3]
-    out = np.zeros((columns, rows, d, rows, d))
-    for up, piece in by_offset.items():
-        low, high = slice(max(0, -up), rows - max(0, up)), slice(max(0, up), rows - max(0, -up))
-        np.einsum("irarb->irab", out[:, low, :, high, :])[...] = piece
-    return out.reshape(columns, rows * d, rows * d)
+    return own.reshape(columns, rows * d, rows * d), link.reshape(columns - 1, rows * d, rows * d)
 
 
 def _pegs(cover: Floats, per_node: int) -> list[tuple[tuple[int, int], int]]:
     """Node and dof of three springs that hold a plate without straining it."""
-    live = np.argwhere(cover > 0)
-    first, last = live[0], live[-1] + 1
-    span, off = last - first, live - first
-    area = span[0] * off[:, 1] - span[1] * off[:, 0]
-    at = int(np.argmax(np.abs(area)))
-    far = live[at] + (area[at] > 0) * np.array([0, 1])
-    nodes = [(int(n[0]), int(n[1])) for n in (first, last, far)]
+    i, j = np.nonzero(cover)
+    first, last = (int(i[0]), int(j[0])), (int(i[-1]) + 1, int(j[-1]) + 1)
+    span = last[0] - first[0], last[1] - first[1]
+    area = span[0] * (j - first[1]) - span[1] * (i - first[0])
+    at = int(np.abs(area).argmax())
+    nodes = [first, last, (int(i[at]), int(j[at]) + int(area[at] > 0))]
     if per_node == 3:
         return [(n, 0) for n in nodes]
     # the third in-plane spring acts across the line of the first two

@@ -219,13 +219,18 @@ def loads_on(grid: PlateGrid, points: Floats, radii_mm: Floats, slots: NDArray[n
     return face_loads(grid.x_mm, grid.y_mm, grid.cover > 0, points, radii_mm, slots)
 
 
+def _energies(half: Floats) -> Floats:
+    """(loads, loads) what the loads do on each other's displacements, from ``Factor.halfway``."""
+    table = half.reshape(half.shape[0] * half.shape[1], -1)
+    return np.asarray(table.T @ table)
+
+
 def solve_faces(factors: PlateFactors, section: PlateSection, points: Floats, loads: FaceLoads) -> PlateFaces:
     """How the faces alone answer, at less cost than ``solve_loads``."""
     slots = loads.slots
     compliance = np.zeros((len(slots), len(slots)))
     for one, rows, mine in zip((factors.bending, factors.stretching), (loads.bending, loads.stretching), loads.kinds, strict=True):
-        half = one.halfway(rows).reshape(rows.shape[0] * rows.shape[1], -1)
-        compliance[np.ix_(mine, mine)] = half.T @ half
+        compliance[np.ix_(mine, mine)] = _energies(one.halfway(rows))
     return PlateFaces(section, slots, compliance, _floating(compliance, points, slots))
 
 
@@ -235,11 +240,9 @@ def solve_loads(grid: PlateGrid, section: PlateSection, points: Floats, loads: F
     compliance = np.zeros((len(slots), len(slots)))
     answers = []
     for one, rows, mine in zip((factors.bending, factors.stretching), (loads.bending, loads.stretching), loads.kinds, strict=True):
-        u = one.solve(rows)
-        table = (rows.shape[0] * rows.shape[1], len(mine))
-        compliance[np.ix_(mine, mine)] = rows.reshape(table).T @ u.reshape(table)
-        answers.append(u.reshape(*grid.nodes, rows.shape[1] // len(grid.y_mm), len(mine)))
-    compliance = (compliance + compliance.T) / 2
+        half = one.halfway(rows)
+        compliance[np.ix_(mine, mine)] = _energies(half)
+        answers.append(one.back(half).reshape(*grid.nodes, rows.shape[1] // len(grid.y_mm), len(mine)))
     stiffness = _floating(compliance, points, slots)
     up, flat = (slots[k] for k in loads.kinds)
     return PlateAnswer(section, slots, compliance, stiffness, grid, answers[0], answers[1], up, flat, loads.cells, loads.peaks)
