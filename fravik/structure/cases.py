@@ -91,11 +91,14 @@ class Touchdown:
     one_foot_n: float = 0.0
 
 
+_PLACE = {name: k for k, name in enumerate(LOADS)}
+
+
 def load(**parts: float) -> Floats:
     """A combination of the unit loads by name: fx, fy, fz in N, mx, my, mz in N mm, ax, ay, az in mm/s2."""
     out = np.zeros(len(LOADS))
     for name, value in parts.items():
-        out[LOADS.index(name)] = value
+        out[_PLACE[name]] = value
     return out
 
 
@@ -142,8 +145,7 @@ def on_few_feet(mass_g: float, com_mm: Floats, inertia_gmm2: Floats, toes_mm: Fl
 
 def end_mass_g(loads: CraftLoads, arm: MemberAnswer) -> float:
     """What swings at the end of an arm: motor, propeller, and the share of the arm's own mass that goes with them."""
-    s = arm.section
-    return loads.tip_mass_g + OWN_MASS_SHARE * float(np.trapezoid(s.mass_per_mm_t, s.positions_mm)) * 1e6
+    return loads.tip_mass_g + OWN_MASS_SHARE * arm.section.mass_t * 1e6
 
 
 def first_blow_n(loads: CraftLoads, arm: MemberAnswer) -> float:
@@ -232,6 +234,8 @@ def mount_combinations(loads: CraftLoads, down: Touchdown) -> dict[str, Floats]:
 def with_own_cases(loads: CraftLoads, part_id: str, cases: dict[str, Floats]) -> dict[str, Floats]:
     """All cases of a part by key, the maker's own included; each (loads,) with six more for every extra place."""
     mine = [c for c in loads.own if c.part == part_id]
+    if not mine:
+        return cases
     out = {k: np.concatenate([v, np.zeros(6 * len(mine))]) for k, v in cases.items()}
     for i, c in enumerate(mine):
         v = np.zeros(len(LOADS) + 6 * len(mine))
@@ -259,7 +263,7 @@ class BreakPoint:
 def pad_forces(loads: CraftLoads, arm: MemberAnswer, combos: dict[str, Floats]) -> dict[str, PadForce]:
     """In-plane force (N) and moment (N mm) that the motor's screws pass to the pad in every case: what acts on the motor, and in the
     first blow the motor's own stop."""
-    i = [LOADS.index(k) for k in ("fx", "fy", "mz")]
+    i = [_PLACE[k] for k in ("fx", "fy", "mz")]
     out = {name: (math.hypot(float(c[i[0]]), float(c[i[1]])), abs(float(c[i[2]]))) for name, c in combos.items()}
     return {**out, "first_blow": (first_blow_n(loads, arm), 0.0)}
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -44,6 +45,11 @@ class SectionLine:
     core_share: Floats
     give_up: Floats
     give_side: Floats
+
+    @cached_property
+    def mass_t(self) -> float:
+        """Mass of all of it."""
+        return float(np.trapezoid(self.mass_per_mm_t, self.positions_mm))
 
     @property
     def principal_rad(self) -> Floats:
