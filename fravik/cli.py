@@ -170,6 +170,8 @@ def _run(args: argparse.Namespace) -> int:
 
 
 def _new(args: argparse.Namespace) -> int:
+    from fravik.engine.evaluate import Engine
+    from fravik.engine.firstdesign import grown_words, made_to_hold
     from fravik.kinds.newcraft import Wish, sized
     from fravik.model.paths import EditError, set_at
     from fravik.shape.stations import ARRANGEMENTS
@@ -185,10 +187,14 @@ def _new(args: argparse.Namespace) -> int:
     arms = {"printed": "arm", "bar": "bar_arm", "frame": "frame"}[args.arms]
     wish = Wish(args.layout, args.motor_to_motor_mm, args.propeller_mm, args.bed_mm, args.payload_g, arms=arms, body_g=args.body_g)
     try:
-        project = set_at(sized(wish), "name", args.name)
+        proportioned = set_at(sized(wish), "name", args.name)
     except (ValueError, EditError) as err:
         raise CommandError(str(err)) from None
+    project = made_to_hold(proportioned, Engine())
     written(args, project)
+    words = grown_words(proportioned, project)
+    if words:
+        print(words, file=sys.stderr)
     return 0
 
 

@@ -14,6 +14,7 @@ from fravik.app.newcraftdialog import NewCraftDialog
 from fravik.app.session import LEAVE_WAIT_S, Session
 from fravik.app.settler import Settler
 from fravik.engine.exportable import KINDS
+from fravik.engine.firstdesign import grown_words, made_to_hold
 from fravik.model.project import Project
 from fravik.store import FileProblem, ProjectFile, open_file, read_json_file
 from fravik.store.kept import kept_crafts
@@ -127,7 +128,15 @@ class FileActions(QMainWindow):
         """Ask for a layout and a few figures and open a new craft; from the first edit on it is kept."""
         dialog = NewCraftDialog(self.ground)
         if dialog.exec() and dialog.project is not None:
-            self.load(dialog.project, None)
+            self.begin(dialog.project)
+
+    def begin(self, proportioned: Project) -> None:
+        """Open a new craft, its parts made to hold its targets."""
+        engine = self.session.engine
+        project = self.session.aside.run(lambda: made_to_hold(proportioned, engine))
+        self.load(project, None)
+        self.notice = " ".join(text for text in (grown_words(proportioned, project), self.notice) if text)
+        self.refresh()
 
     def ask_export(self) -> None:
         """Ask what to export where."""

@@ -159,7 +159,14 @@ class NewCraftDialog(QDialog):
         grid.addWidget(label("Arms"), grid.rowCount(), 0)
         grid.addWidget(self.arms, grid.rowCount() - 1, 1)
         column.addLayout(grid)
-        column.addWidget(label("What is left empty follows from the rest. Change anything afterwards.", "small", wrap=True))
+        column.addWidget(
+            label(
+                "What is left empty follows from the rest. Parts are then made stout enough for its landings and its stiffness. "
+                "Change anything afterwards.",
+                "small",
+                wrap=True,
+            )
+        )
         column.addStretch(1)
         return column
 

@@ -270,3 +270,7 @@ class PartKind(ABC, Generic[S]):
     def ladders(self, part: Part, shape: S, project: Project) -> Iterator[list[Step]]:
         """Ladders of changes to its shape, one list per kind of lever, smallest first."""
         yield from ()
+
+    def stouter(self, shape: S, stronger: float, stiffer: float) -> dict[str, float]:
+        """Its fields when it is about so many times as strong and as stiff, in good proportion; none where nothing of it can grow."""
+        return {}

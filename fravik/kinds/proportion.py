@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from fravik.model.craft import Motor
 
 TOY_MM = 8.0  # motors with a smaller bolt circle weigh a few grams and are held by the smallest screws
@@ -27,3 +29,13 @@ def arm_width_mm(motor: Motor) -> float:
     """Width of an arm that ends in such a pad."""
     pad = motor_pad_mm(motor)
     return max(6.0, min(half(0.66 * pad), pad - 1.0))
+
+
+def half_up(value: float) -> float:
+    """Up to the next half."""
+    return math.ceil(value * 2 - 1e-9) / 2
+
+
+def sheet_up(value: float) -> float:
+    """Up to the next fifth, a layer of what is printed."""
+    return round(math.ceil(value * 5 - 1e-9) / 5, 1)

@@ -19,7 +19,7 @@ from fravik.model.shapes import Shape
 from fravik.printing.zones import Floats, ZoneField
 from fravik.shape.inlay import profile_places
 
-from .beams import TipBody, name_mode
+from .beams import TipBody, name_mode, rectangle_torsion_mm4
 from .form import BeamForm, Flange
 from .frame import Assembled, Chain, add_body, add_spring, assemble_chains, held_modes, respond, rigid_arm
 from .inserts import Insert, carbon_inserts, facing_inserts
@@ -144,7 +144,7 @@ def flange_compliance(flange: Flange, section: SectionLine) -> Floats:
     out[0, 0] = ds * (b / w).sum() / section.ea_n[0]
     out[1, 1] = ds * (s**2 / ei_side + b / w / section.ga_side_n[0]).sum()
     out[2, 2] = ds * (s**2 / ei_up + b / w / section.ga_up_n[0]).sum()
-    out[3, 3] = ds * ((b - 0.63 * t) / np.maximum(w - 0.63 * t, 0.1 * w)).sum() / section.gj_nmm2[0]
+    out[3, 3] = ds * (rectangle_torsion_mm4(b, t) / rectangle_torsion_mm4(w, t)).sum() / section.gj_nmm2[0]
     out[4, 4], out[5, 5] = ds * (1 / ei_up).sum(), ds * (1 / ei_side).sum()
     out[1, 5] = out[5, 1] = ds * (s / ei_side).sum()
     out[2, 4] = out[4, 2] = -ds * (s / ei_up).sum()

@@ -10,6 +10,7 @@ from fravik.model.material import Corner, Filament
 from fravik.model.recipe import Facing, Recipe
 from fravik.printing.zones import Floats
 
+from .beams import rectangle_torsion_mm4
 from .inserts import facing_inserts
 from .printed import CORE, COVER, WALL, covers_over_core, printed_material, zone_elastics
 from .rows import RowTables
@@ -139,8 +140,6 @@ def _ribbed(s: PlateSection, ribs: Ribs, e_mpa: float, g_mpa: float) -> PlateSec
         a[k] = 1 / (ribs.share / (a[k] + e_mpa * area / pitch) + (1 - ribs.share) / a[k])
         reach.append(s.thickness_mm / 2 + middle)
         tips.append(s.thickness_mm / 2 + h - middle)
-        thin, long = sorted((ribs.width_mm, h))
-        twist = long * thin**3 * (1 / 3 - 0.21 * thin / long * (1 - thin**4 / (12 * long**4)))
-        d[3] += ribs.share * g_mpa * twist / (4 * pitch)
+        d[3] += ribs.share * g_mpa * float(rectangle_torsion_mm4(ribs.width_mm, h)) / (4 * pitch)
     return replace(s, d_nmm=(d[0], d[1], s.d_nmm[2], d[3]), a_n_mm=(a[0], a[1], s.a_n_mm[2], s.a_n_mm[3]),
                    reach_mm=(reach[0], reach[1]), tips_mm=(tips[0], tips[1]))  # fmt: skip

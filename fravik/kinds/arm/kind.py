@@ -30,12 +30,13 @@ from ..around import LEAST_ARM_MM, arm_ends, arm_length_mm, rooted_at, stands, w
 from ..base import PartKind, Posed, Start, Step, Weighed
 from ..drives import arm_drives, rotor_body
 from ..following import one_each
-from ..proportion import arm_width_mm, half, motor_pad_mm, motor_screw_mm
+from ..proportion import arm_width_mm, half, half_up, motor_pad_mm, motor_screw_mm
 from .beam import arm_form, arm_raisers
 from .checks import arm_problems
 from .ladders import arm_ladders
 
 MIRROR, ALIKE = np.diag([1.0, -1.0, 1.0, 1.0]), np.eye(4)
+TALLEST = 1.2  # of its width: taller, it sways sideways instead
 ASIDE_MM = 1.0  # farther to the right than this is on the right
 PICKS = {
     "bar_way": {
@@ -188,3 +189,9 @@ class Arm(PartKind[ArmShape]):
 
     def ladders(self, part: Part, shape: ArmShape, project: Project) -> Iterator[list[Step]]:
         yield from arm_ladders(part, shape, project, self.problems)
+
+    def stouter(self, shape: ArmShape, stronger: float, stiffer: float) -> dict[str, float]:
+        """Taller: its strength grows with the square of it and its stiffness with the cube."""
+        by = max(stronger**0.5, stiffer ** (1 / 3))
+        tall = max(half_up(min(shape.root_height_mm * by, TALLEST * shape.root_width_mm)), shape.root_height_mm)
+        return {"root_height_mm": tall, "tip_height_mm": half_up(shape.tip_height_mm * tall / shape.root_height_mm)}

@@ -28,8 +28,9 @@ from ..flatfeatures import apart, cut_into, feature_problems
 from ..framing import arm_of, middle_of, pieces_of
 from ..ladders import printed_otherwise, root_fillets
 from ..plate.checks import plate_problems
-from ..proportion import arm_width_mm, half, motor_pad_mm, motor_screw_mm
+from ..proportion import arm_width_mm, half, motor_pad_mm, motor_screw_mm, sheet_up
 
+THICKEST_MM = 10.0  # that a frame is made to hold by: bars along its arms weigh less beyond it
 WIDE = 2.5  # of a root's width: the middle that its stress spreads into
 
 
@@ -157,6 +158,11 @@ class Frame(PartKind[FrameShape]):
         ]
         yield root_fillets(part, shape.root_fillet_mm)
         yield from printed_otherwise(part, project)
+
+    def stouter(self, shape: FrameShape, stronger: float, stiffer: float) -> dict[str, float]:
+        """Thicker: its strength grows with the square of it and its stiffness with the cube."""
+        by = max(stronger**0.5, stiffer ** (1 / 3))
+        return {"thickness_mm": min(sheet_up(shape.thickness_mm * by), max(THICKEST_MM, shape.thickness_mm))}
 
 
 def _roots(s: FrameShape, project: Project, at: str) -> list[Problem]:

@@ -27,9 +27,11 @@ from ..around import bottom_plate_mm, feet
 from ..base import PartKind, Posed, Start, Step, Weighed
 from ..following import one_each
 from ..ladders import printed_otherwise, root_fillets, thicker
-from ..proportion import half
+from ..proportion import half, half_up
 from .beam import leg_form, leg_raisers
 from .checks import leg_problems
+
+WIDEST, THICKEST_MM = 0.6, 30.0  # of its length: wider it is a block, not a blade
 
 
 class Leg(PartKind[LegShape]):
@@ -70,7 +72,7 @@ class Leg(PartKind[LegShape]):
         width = max(7.0, half(0.28 * length))
         return LegShape(
             length_mm=length, root_width_mm=width, tip_width_mm=half(0.65 * width), thickness_mm=min(30.0, max(5.0, half(0.16 * length))),
-            flange_width_mm=half(width + 14.0), root_fillet_mm=min(10.0, max(2.0, half(0.1 * length))),
+            flange_width_mm=half(width + 14.0), root_fillet_mm=min(10.0, max(2.0, half(0.1 * length))), splay_deg=6.0,
         )  # fmt: skip
 
     def new_count(self, project: Project, start: str) -> int:
@@ -98,6 +100,17 @@ class Leg(PartKind[LegShape]):
         yield thicker(part, "thickness_mm", shape.thickness_mm, (1.0, 2.0, 3.0))
         yield root_fillets(part, shape.root_fillet_mm)
         yield from printed_otherwise(part, project)
+
+    def stouter(self, shape: LegShape, stronger: float, stiffer: float) -> dict[str, float]:
+        """What it takes grows with its blade, and so does the landing that it passes on: both ways together, about in proportion."""
+        by = stronger**0.6
+        wide = half_up(min(shape.root_width_mm * by, WIDEST * shape.length_mm))
+        return {
+            "thickness_mm": min(half_up(shape.thickness_mm * by), THICKEST_MM),
+            "root_width_mm": wide,
+            "tip_width_mm": half_up(shape.tip_width_mm * wide / shape.root_width_mm),
+            "flange_width_mm": shape.flange_width_mm + wide - shape.root_width_mm,
+        }
 
 
 def _pose(shape: LegShape, azimuth_rad: float, project: Project) -> Floats:

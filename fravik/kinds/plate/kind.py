@@ -37,11 +37,12 @@ from fravik.structure.platesection import PlateForm, Ribs
 from ..around import arm_shapes_by_slot, arms_by_slot, bolted_through, lain_on, plate_gap_mm, stands
 from ..base import PartKind, Posed, Start, Step
 from ..flatfeatures import apart, feature_problems
-from ..proportion import arm_width_mm, half
+from ..proportion import arm_width_mm, half, sheet_up
 from .checks import plate_problems
 
 # how a plate lies that has its outer face, and the ribs on it, on the bed
 DOWNWARDS: dict[str, Lies] = {"bottom": "flat", "top": "flat_over"}
+THICKEST_MM = 8.0  # that a plate is made to hold by: ribs weigh less beyond it
 END_MM = 6.0  # beyond the tongues of arms that leave a long body's sides
 
 
@@ -164,6 +165,10 @@ class Plate(PartKind[PlateShape]):
                  ((at + "facing", Facing(stock=s, faces=_faced(shape), cover=0.8)),))
             for s in ("glass_2", "plate_0p5") if part.facing is None
         ]  # fmt: skip
+
+    def stouter(self, shape: PlateShape, stronger: float, stiffer: float) -> dict[str, float]:
+        """Thicker: a plate takes with the square of it what the arms press into it, and draws a little more of a landing."""
+        return {"thickness_mm": min(sheet_up(shape.thickness_mm * stronger**0.6), max(THICKEST_MM, shape.thickness_mm))}
 
 
 def _upwards(shape: PlateShape) -> Lies:
