@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 import pytest
 import trimesh
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from fravik.demo import tern
@@ -168,3 +168,20 @@ def test_other_parts_answer_to_their_recipe_too(part: str, result: Evaluation) -
     standing = run({f"parts.{part}.recipe.lies": "on_end"}).members[part]
     case = "guard_bump" if part == "guard" else "hard_landing"
     assert standing.cases["typical"][case].reserve < a.cases["typical"][case].reserve
+
+
+@given(st.floats(1.6, 9.0), st.floats(2.0, 26.0), st.floats(60.0, 200.0), st.sampled_from(["flat", "on_side"]))
+@settings(max_examples=12)
+def test_a_guards_sections_hold_nothing_of_its_other_legs(width: float, height: float, span: float, lies: str) -> None:
+    shape = {"width_mm": width, "height_mm": height, "span_deg": span}
+    edits: dict[str, Any] = {f"parts.guard.shape.{k}": v for k, v in shape.items()}
+    project = set_many(BASE, (*edits.items(), ("parts.guard.recipe.lies", lies)))
+    assume(not any(p.severity == "error" for p in SHARED.problems(project)))  # a hub too low for its screws, say
+    found = SHARED.evaluate(project).members["guard"]
+    area = found.member.tables.zone_sums["a"].sum(axis=0)
+    middle = len(area) // 2
+    arc = area[middle - 3 : middle + 4]
+    assert arc == pytest.approx(width * height, rel=0.12 if lies == "flat" else 0.25)
+    section = found.answers["typical"].section
+    assert section.ei_up_nmm2.min() > 0
+    assert section.ei_side_nmm2.min() > 0

@@ -47,10 +47,10 @@ def grown_words(before: Project, after: Project) -> str:
     """What was made stouter than proportion alone has it, in a sentence; empty where nothing was."""
     out = []
     for part in after.parts:
-        was, shape = before.part(part.id).shape, part.shape
-        name = next((n for n in type(shape).model_fields if getattr(shape, n) != getattr(was, n)), None)
+        was, shape, fields = before.part(part.id).shape, part.shape, kind_of(part.shape).shape_type
+        name = next((n for n in fields.model_fields if getattr(shape, n) != getattr(was, n)), None)
         if name is not None:
-            out.append(f"{part.name.lower()} ({label_of(type(shape), name).lower()} {getattr(shape, name):g} mm)")
+            out.append(f"{part.name.lower()} ({label_of(fields, name).lower()} {getattr(shape, name):g} mm)")
     return f"Made stouter than proportion alone, to hold its targets: {', '.join(out)}." if out else ""
 
 

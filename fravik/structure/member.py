@@ -33,6 +33,7 @@ from .stress import StressPoints, at_stations, stress_points
 LOADS = ("fx", "fy", "fz", "mx", "my", "mz", "ax", "ay", "az")
 MODE_COUNT = 5
 FLANGE_PIECES = 24
+LEAST_MM2 = 1.0  # of a section: less is nothing
 # the others lean on what is found at the typical one
 TYPICAL_FIRST: tuple[Corner, Corner, Corner] = ("typical", "low", "high")
 
@@ -168,12 +169,18 @@ def build_member(
 ) -> Member:  # fmt: skip
     """Read a part's sections off its zone field, along its middle line. ``holders`` are what holds its root and its end.
 
-    Raises ValueError where nothing is left of the section.
+    Within a bend a section may run along the next leg, so that none is found: the plain one beyond, on which its stress is quoted,
+    stands for it. Raises ValueError where nothing is left of the section.
     """
     line = form.path.line
     tables = row_tables(field, line)
     area = tables.moments[0, 0].sum(axis=0) * tables.pitch_mm
-    if (area < 1.0).any():
+    lost = area < LEAST_MM2
+    if lost.any() and not lost[form.nominal].any():
+        there = np.where(lost, form.nominal, np.arange(len(area)))
+        tables = row_tables(field, line.of(line.positions_mm, line.origin_mm[there], line.frame[there]))
+        area = tables.moments[0, 0].sum(axis=0) * tables.pitch_mm
+    if (area < LEAST_MM2).any():
         at = float(line.positions_mm[int(np.argmin(area))])
         raise ValueError(f"Nothing is left of the section at {at:.0f} mm.")
     return Member(form, tables, carbon, facing, float(area[-1]) * form.overhang_mm, *holders)

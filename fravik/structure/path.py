@@ -15,6 +15,7 @@ from fravik.printing.zones import Floats
 from .rows import AxisLine
 
 PIECES = 16
+ON_ARC_MM = 1e-6
 
 
 @dataclass(frozen=True)
@@ -65,10 +66,10 @@ def straight_path(length_mm: float, breaks_mm: Iterable[float], carbon: Carbon |
     return Path(place, x, AxisLine(mids, middle, frames), len(x) - 1, False)
 
 
-def curved_path(nodes_mm: Floats, arc_radius_mm: float, reach_mm: float) -> Path:
+def curved_path(nodes_mm: Floats, arc_radius_mm: float, reach_mm: float, reach_up_mm: float) -> Path:
     """Along a line of nodes (n, 3) in a plane, held at both ends and loaded in the middle; an arc about the origin is among them.
 
-    ``reach_mm`` is how far from the line its own section reaches at most.
+    ``reach_mm`` and ``reach_up_mm`` are how far from the line its own section reaches at most, in that plane and out of it.
     """
     nodes = nodes_mm
     edge = np.diff(nodes, axis=0)
@@ -79,10 +80,10 @@ def curved_path(nodes_mm: Floats, arc_radius_mm: float, reach_mm: float) -> Path
     arc = np.concatenate([[0.0], np.cumsum(length)])
     middle = (nodes[1:] + nodes[:-1]) / 2
     # an arc's middle lies outside its chord
-    out = np.hypot(middle[:, 0], middle[:, 1])
-    on_arc = out > arc_radius_mm * 0.98
-    middle[on_arc] *= (arc_radius_mm / out[on_arc])[:, None]
-    line = AxisLine((arc[1:] + arc[:-1]) / 2, middle, frames, reach_mm)
+    ends = np.hypot(nodes[:, 0], nodes[:, 1]) > arc_radius_mm - ON_ARC_MM
+    on_arc = ends[1:] & ends[:-1]
+    middle[on_arc] *= arc_radius_mm / np.hypot(middle[on_arc, 0], middle[on_arc, 1])[:, None]
+    line = AxisLine((arc[1:] + arc[:-1]) / 2, middle, frames, reach_mm, reach_up_mm)
     return Path(nodes, arc, line, len(nodes) // 2, True)
 
 

@@ -7,7 +7,7 @@ the section's own axes (across and up), turned from v and r by ``beta``.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from hashlib import blake2b
 
@@ -28,18 +28,31 @@ FOLDS = 4
 class AxisLine:
     """Positions along a part: arc length (n,), points (n, 3) and frames (n, 3, 3) with rows along, across (y), up (z), in part axes.
 
-    ``reach_mm`` bounds the section about its position, so that a curved part's far side is not taken for it.
+    ``reach_mm`` bounds the section about its position, so that a curved part's far side is not taken for it; across alone where a part is
+    much taller than it is wide and ``reach_up_mm`` bounds it upwards.
     """
 
     positions_mm: Floats
     origin_mm: Floats
     frame: Floats
     reach_mm: float = 1e9
+    reach_up_mm: float | None = None
 
     @property
     def straight(self) -> bool:
         """Whether all sections share one frame."""
         return bool(np.allclose(self.frame, self.frame[0]))
+
+    def of(self, positions_mm: Floats, origin_mm: Floats, frame: Floats) -> AxisLine:
+        """Other positions of the same line."""
+        return replace(self, positions_mm=positions_mm, origin_mm=origin_mm, frame=frame)
+
+    def reaches(self, beta_rad: Floats) -> tuple[Floats, Floats]:
+        """How far a section reaches along its strips and across them, (positions,) each; strips lie turned by ``beta_rad`` to its y."""
+        c, s, up = np.abs(np.cos(beta_rad)), np.abs(np.sin(beta_rad)), self.reach_up_mm
+        if up is None:
+            return np.full(len(c), self.reach_mm), np.full(len(c), self.reach_mm)
+        return c * self.reach_mm + s * up, s * self.reach_mm + c * up
 
 
 def straight_line(positions_mm: Floats) -> AxisLine:
@@ -127,7 +140,7 @@ class RowTables:
         n = len(self.positions_mm)
         new = np.full(n, -1)
         new[index] = np.arange(len(index))
-        line = AxisLine(self.line.positions_mm[index], self.line.origin_mm[index], self.line.frame[index], self.line.reach_mm)
+        line = self.line.of(self.line.positions_mm[index], self.line.origin_mm[index], self.line.frame[index])
         cross = []
         for c in self.crossings:
             keep = new[c.position] >= 0
@@ -221,7 +234,7 @@ def _standing(field: ZoneField, line: AxisLine, origin: Floats) -> RowTables:
         e = _edges_of(field.outer, int(layer))
         r = (field.outer.start[e] - origin[s, :2]) @ up[s]
         v = (field.outer.start[e] - origin[s, :2]) @ across[s]
-        r = r[(np.abs(v) < line.reach_mm) & (np.abs(r) < line.reach_mm)]
+        r = r[(np.abs(v) < line.reach_mm) & (np.abs(r) < (line.reach_up_mm or line.reach_mm))]
         bounds.append((float(r.min()), float(r.max())) if len(r) else (0.0, 1e-3))
     low, high = min(b[0] for b in bounds), max(b[1] for b in bounds)
     pitch = max(high - low, 1e-3) / END_ROWS
@@ -251,8 +264,10 @@ def _edges_of(region: Region, layer: int) -> slice:
 
 
 def _tables(line: AxisLine, rows: Floats, pitch: Floats, frames: Floats, cross: list[Crossings], shown: list[Ints]) -> RowTables:
+    beta = np.arctan2((frames[:, 1] * line.frame[:, 2]).sum(axis=1), (frames[:, 1] * line.frame[:, 1]).sum(axis=1))
     if line.reach_mm < 1e8:
-        cross = [_within(c, s, rows, line.reach_mm) for c, s in zip(cross, shown, strict=True)]
+        reaches = line.reaches(beta)
+        cross = [_within(c, s, rows, *reaches) for c, s in zip(cross, shown, strict=True)]
     count, n = rows.shape
     moments = np.zeros((3, 3, count, n))
     for i, (c, slices) in enumerate(zip(cross, shown, strict=True)):
@@ -261,17 +276,16 @@ def _tables(line: AxisLine, rows: Floats, pitch: Floats, frames: Floats, cross: 
         for power in range(3):
             weight = c.sign * c.value ** (power + 1) / (power + 1)
             moments[i, power] = np.bincount(flat, weight, size)[:size].reshape(-1, n)[slices]
-    beta = np.arctan2((frames[:, 1] * line.frame[:, 2]).sum(axis=1), (frames[:, 1] * line.frame[:, 1]).sum(axis=1))
     return RowTables(
         line, rows, pitch, beta, frames, moments, (cross[0], cross[1], cross[2]), (shown[0], shown[1], shown[2])
     )  # fmt: skip
 
 
-def _within(c: Crossings, shown: Ints, rows: Floats, reach: float) -> Crossings:
-    keep = np.abs(c.value) < reach
+def _within(c: Crossings, shown: Ints, rows: Floats, along: Floats, across: Floats) -> Crossings:
+    keep = np.abs(c.value) < along[c.position]
     if len(shown) == len(rows) and (shown == np.arange(len(rows))).all():
         # every row has its own slice, so rows beyond the reach can be dropped too
-        keep &= np.abs(rows[c.slice, c.position]) < reach
+        keep &= np.abs(rows[c.slice, c.position]) < across[c.position]
     c = Crossings(c.slice[keep], c.position[keep], c.value[keep], c.sign[keep])
     # what the reach cuts in two is another leg of the part: its near end goes too
     order = np.lexsort((c.value, c.slice, c.position))
@@ -296,7 +310,7 @@ def row_tables(field: ZoneField, line: AxisLine) -> RowTables:
         return _standing(field, line, origin)
     parts = []
     for mask, make in ((~standing, True), (standing, False)):
-        some = AxisLine(line.positions_mm[mask], line.origin_mm[mask], line.frame[mask], line.reach_mm)
+        some = line.of(line.positions_mm[mask], line.origin_mm[mask], line.frame[mask])
         parts.append(_folded(field, some, tangent[mask]) if make else _standing(field, some, origin[mask]))
     return _merged(line, standing, parts[0], parts[1])
 
@@ -310,9 +324,7 @@ def _folded(field: ZoneField, line: AxisLine, tangent: Floats) -> RowTables:
     period = field.pitch_mm / np.maximum(np.abs(tangent[:, 2]), 0.05)
     shift = ((np.arange(FOLDS) + 0.5) / FOLDS - 0.5)[None, :] * period[:, None]
     origin = line.origin_mm[:, None] + shift[..., None] * line.frame[:, None, 0]
-    many = AxisLine(
-        np.repeat(line.positions_mm, FOLDS), origin.reshape(-1, 3), np.repeat(line.frame, FOLDS, axis=0), line.reach_mm
-    )  # fmt: skip
+    many = line.of(np.repeat(line.positions_mm, FOLDS), origin.reshape(-1, 3), np.repeat(line.frame, FOLDS, axis=0))
     t = _layered(field, many, np.repeat(tangent, FOLDS, axis=0), many.origin_mm @ field.rotation.T)
     height = len(t.rows_mm)
     rows = t.rows_mm.reshape(height, n, FOLDS).transpose(0, 2, 1).reshape(height * FOLDS, n)

@@ -56,7 +56,7 @@ def line_at(line: AxisLine, position_mm: float) -> AxisLine:
     near = j if abs(line.positions_mm[j] - position_mm) < abs(line.positions_mm[i] - position_mm) else i
     frame = line.frame[near]
     origin = line.origin_mm[near] + (position_mm - line.positions_mm[near]) * frame[0]
-    return AxisLine(np.array([position_mm]), origin[None], frame[None], line.reach_mm)
+    return line.of(np.array([position_mm]), origin[None], frame[None])
 
 
 def section_picture(

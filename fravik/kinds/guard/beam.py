@@ -16,11 +16,14 @@ from fravik.structure.notches import Raiser, raiser_of, shoulder
 from fravik.structure.path import Path, curved_path
 from fravik.structure.raisers import curved_bar
 
+TALL = 2.5  # taller than so many times its width, a guard's section reaches no farther across
+
 
 def guard_form(g: GuardShape, radius_mm: float) -> BeamForm:
     """Hub, strut, arc, strut, hub; the hub is clamped hard under the motor and gives as one piece."""
     nodes = guard_line(g, radius_mm, max(6.0, radius_mm * math.radians(g.span_deg) / 12))
-    path = curved_path(nodes, radius_mm, max(1.6 * g.width_mm, 1.3 * g.height_mm) + 1.0)
+    across = max(1.6 * g.width_mm, 1.3 * min(g.height_mm, TALL * g.width_mm), g.width_mm / 2 + g.corner_mm) + 1.0
+    path = curved_path(nodes, radius_mm, across, 1.3 * g.height_mm + 1.0)
     root = RootGeometry(g.width_mm, g.height_mm, 1.0, g.hub_diameter_mm)
     return BeamForm(g, radius_mm, path, _nominal(g, radius_mm, path), root, lambda q: guard_raisers(g, radius_mm, q), "one piece")
 
