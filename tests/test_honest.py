@@ -280,3 +280,13 @@ def test_a_pack_over_the_edge_is_told(with_edits: Callable[..., Evaluation]) -> 
     found = [p for p in with_edits({"components.battery.x_mm": 70.0}).problems if p.path == "components.battery.x_mm"]
     assert found
     assert "past the plate" in found[0].message
+
+
+@pytest.mark.parametrize(("part", "field"), [("bottom", "width_mm"), ("top", "length_mm")])
+def test_a_plate_larger_than_the_craft_is_told_at_its_own_field(engine: Engine, part: str, field: str) -> None:
+    at = f"parts.{part}.shape.{field}"
+    with pytest.raises(Refused) as told:
+        engine.evaluate(set_many(tern(), ((at, 990.0),)))
+    assert [p.path for p in told.value.problems] == [at]
+    assert "990 mm" in str(told.value)
+    assert "whole craft" in str(told.value)

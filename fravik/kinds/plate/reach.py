@@ -8,7 +8,8 @@ from fravik.model.shapes import PlateShape
 from fravik.shape.arm import tongue_bolts
 from fravik.shape.stations import in_plan
 
-from ..around import arm_shapes_by_slot, arms_by_slot, bolted_through, foot_spots_mm, stands
+from ..around import arm_shapes_by_slot, arms_by_slot, bolted_through, foot_spots_mm, stands, stations
+from ..drives import drives
 from ..framing import told_apart
 from ..registry import kind_of
 
@@ -25,7 +26,7 @@ def reach_problems(project: Project) -> list[Problem]:
     plates = [(p, p.shape) for p in told_apart(project).parts if isinstance(p.shape, PlateShape)]
     if not plates:
         return []
-    out = _bolts(project, plates)
+    out = _bolts(project, plates) + _too_large(project, plates)
     bottom = next((s for _, s in plates if s.place == "bottom"), plates[0][1])
     top = next((s for _, s in plates if s.place == "top"), bottom)
     off = max(_off_mm(bottom, x, y) for x, y in foot_spots_mm(project))
@@ -43,6 +44,16 @@ def reach_problems(project: Project) -> list[Problem]:
         out.append(Problem("components.battery.x_mm", f"The battery hangs {over:.0f} mm past the plate's edge: slide it back, or lengthen "
                            "the plate. Its strap is judged at the edge.", "warning"))  # fmt: skip
     return out
+
+
+def _too_large(project: Project, plates: list[tuple[Part, PlateShape]]) -> list[Problem]:
+    """Plates larger than the whole craft with its propellers: a slip, and too soft to be told from what hangs on nothing."""
+    span = max(2 * s.radius_mm + d.propeller.diameter_mm for s, d in zip(stations(project), drives(project), strict=True))
+    return [
+        Problem(f"parts.{p.id}.shape.{field}", f"{p.name} would be {getattr(s, field):g} mm {way}; the whole craft with its propellers is "
+                f"{span:.0f} mm across.")
+        for p, s in plates for field, way in (("length_mm", "long"), ("width_mm", "wide")) if getattr(s, field) > span
+    ]  # fmt: skip
 
 
 def _bolts(project: Project, plates: list[tuple[Part, PlateShape]]) -> list[Problem]:
