@@ -185,3 +185,10 @@ def test_a_guards_sections_hold_nothing_of_its_other_legs(width: float, height: 
     section = found.answers["typical"].section
     assert section.ei_up_nmm2.min() > 0
     assert section.ei_side_nmm2.min() > 0
+
+
+def test_struts_at_a_sharp_angle_are_judged_beyond_the_wedge_between_them() -> None:
+    narrow = run({"parts.guard.shape.span_deg": 40.0, "parts.guard.shape.width_mm": 2.4, "parts.guard.shape.root_fillet_mm": 0.2})
+    area = narrow.members["guard"].member.tables.zone_sums["a"].sum(axis=0)
+    assert area.min() > 1.0
+    assert narrow.members["guard"].worst_static()[1].reserve > 0

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from typing import Any
 
 import numpy as np
 import pytest
@@ -288,3 +289,16 @@ def test_some_roots_alone_are_those_of_the_whole() -> None:
     some = root_compliances(plates, points, 10.0, 46.0, (1, 3))
     whole = solve_body(plates, points, 10.0, 46.0).roots
     assert some == pytest.approx(whole[[1, 3]], rel=1e-9, abs=1e-12 * np.abs(whole).max())
+
+
+@pytest.mark.parametrize("wide_mm", [120.0, 260.0, 410.0])
+@pytest.mark.parametrize("lies", ["flat", "on_side", "on_other_side", "on_end"])
+def test_the_cells_of_a_plate_tell_its_area_however_it_lies(wide_mm: float, lies: Any) -> None:
+    # layers of a large plate on its side stand farther apart than its cells
+    solid = Manifold.cube((wide_mm, wide_mm, 3.2), True) - Manifold.cylinder(20.0, 22.0, 22.0, 64, True).translate((15.0, -10.0, 0.0))
+    field = lay(solid, Recipe(filament="petg", lies=lies))
+    grid = plate_grid(field, plate_tables(field))
+    area = float((grid.cover * np.prod(grid.cell_mm)).sum())
+    assert area == pytest.approx(wide_mm**2 - math.pi * 22.0**2, rel=0.015)
+    hole = grid.cover[np.searchsorted(grid.x_mm, 15.0) - 1, np.searchsorted(grid.y_mm, -10.0) - 1]
+    assert hole == 0.0

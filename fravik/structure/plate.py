@@ -83,12 +83,15 @@ def plate_grid(field: ZoneField, tables: RowTables) -> PlateGrid:
         np.add.at(total, cross.position[keep], reach)
         share = np.diff(total, axis=1) / np.diff(y)
     else:
-        # strips stand up: each is a place across the plate, there when it has any height
-        there = tables.moments[0, 0] > 1e-6
-        place = -tables.rows_mm[:, 0] * np.sign(s)
-        cell = np.clip(np.searchsorted(y, place) - 1, 0, ny - 1)
-        count = np.maximum(np.bincount(cell, minlength=ny), 1)
-        share = np.stack([np.bincount(cell, there[:, k], ny) / count for k in range(n)])
+        # strips stand up: each is a stretch across the plate, there when it has any height; cells may be wider than they or narrower
+        order = np.argsort(-tables.rows_mm[:, 0] * np.sign(s))
+        edges = np.append(-tables.rows_mm[order, 0] * np.sign(s) - tables.pitch_mm[0] / 2, y[-1])
+        edges[0] = y[0]
+        there = (tables.moments[0, 0][order] > 1e-6) * np.diff(edges)[:, None]
+        total = np.concatenate([np.zeros((1, n)), np.cumsum(there, axis=0)])
+        at = np.clip(np.searchsorted(edges, y, side="right") - 1, 0, len(edges) - 2)
+        part = ((y - edges[at]) / np.maximum(np.diff(edges)[at], 1e-9))[:, None]
+        share = (np.diff(total[at] + part * there[at], axis=0) / np.diff(y)[:, None]).T
     cover = np.clip(share, 0.0, 1.0).reshape(nx, PER_CELL, ny).mean(axis=1)
     x = np.linspace(low[0], high[0], nx + 1)
     return PlateGrid(x, y, np.where(cover < LEAST_COVER, 0.0, cover))

@@ -32,7 +32,10 @@ def _nominal(g: GuardShape, radius_mm: float, path: Path) -> NDArray[np.int64]:
     positions = path.line.positions_mm
     strut = radius_mm - g.hub_diameter_mm / 2
     reach = g.corner_mm + g.width_mm / 2
-    thick = np.minimum(positions, path.length_mm - positions) < g.root_fillet_mm
+    from_end = np.minimum(positions, path.length_mm - positions)
+    # close to the hub, what rounds the corners fills the wedge between struts that stand at a sharp angle
+    wedge = (2 * g.corner_mm + g.width_mm) / (2 * math.sin(math.radians(min(g.span_deg, 360.0 - g.span_deg)) / 2))
+    thick = from_end < max(g.root_fillet_mm, wedge - g.hub_diameter_mm / 2)
     for corner in (strut, path.length_mm - strut):
         thick |= np.abs(positions - corner) < reach
     plain = np.flatnonzero(~thick)
