@@ -91,6 +91,7 @@ def test_stouter_is_never_smaller_and_never_past_what_a_field_takes(stronger: fl
     shapes = (
         ArmShape(root_height_mm=max(size / 2, 3.0), tip_height_mm=max(size / 2 - 1, 2.5)),
         LegShape(thickness_mm=size, root_width_mm=max(size, 6.0), tip_width_mm=max(size / 2, 5.0)),
+        LegShape(length_mm=200.0, thickness_mm=size, root_width_mm=58.0, tip_width_mm=40.0, flange_width_mm=72.0),
         PlateShape(place="bottom", thickness_mm=size / 3), FrameShape(thickness_mm=size / 3),
     )  # fmt: skip
     for shape in shapes:

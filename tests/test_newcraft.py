@@ -247,6 +247,27 @@ def test_the_dialog_says_what_comes_of_the_wishes(qapp: Any) -> None:
     assert (dialog.project.name, dialog.project.layout.kind) == ("Eight", "octa_x")
 
 
+def test_the_dialog_warns_of_parts_that_no_bed_takes(qapp: Any) -> None:
+    dialog = NewCraftDialog()
+    assert dialog.message.text() == ""
+    dialog.edits["motor_to_motor_mm"].setText("900")
+    assert "the bed is 220 × 220 mm" in dialog.message.text()
+    assert "Arm takes" in dialog.message.text()
+    assert "4 propellers" in dialog.summary.text()  # said, and made all the same
+    dialog.edits["motor_to_motor_mm"].setText("300")
+    assert dialog.message.text() == ""
+
+
+@pytest.mark.parametrize(
+    "wish", [Wish(motor_to_motor_mm=220.0), Wish(motor_to_motor_mm=450.0), Wish("y6"), Wish("hexa_x", payload_g=300.0)]
+)
+def test_drives_lift_the_craft_several_times_and_the_pack_feeds_them(wish: Wish) -> None:
+    result = ENGINE.evaluate(sized(wish))
+    assert 3.3 < result.power.thrust_to_weight < 6.0
+    per_hour = result.power.pack_current_a / (result.project.components.battery.capacity_mah * 1e-3)
+    assert per_hour < 30.0  # what good cells give for a while
+
+
 def test_pictures_differ_by_layout(qapp: Any) -> None:
     images = [layout_picture(a, 48).toImage() for a in ARRANGEMENTS.values()]
     seen = {bytes(image.constBits().asarray(48 * 48 * 4)) for image in images}  # type: ignore[union-attr]

@@ -22,7 +22,7 @@ from PyQt6.QtWidgets import (
 from fravik.app import theme
 from fravik.app.widgets.basics import answers, label
 from fravik.kinds import is_printed, printed_parts
-from fravik.kinds.newcraft import Wish, sized
+from fravik.kinds.newcraft import Wish, off_bed, sized
 from fravik.model.craft import LayoutKind
 from fravik.model.project import Project
 from fravik.shape.stations import ARRANGEMENTS, Arrangement
@@ -213,6 +213,7 @@ class NewCraftDialog(QDialog):
             f"{c.propeller.diameter_mm:.0f} mm, motors of {c.motor.mass_g:g} g at {c.motor.kv_rpm_per_v:.0f} rpm/V, a pack of "
             f"{c.battery.cells} cells and {c.battery.mass_g:g} g. To print: {parts}." + (f" To cut: {cut}." if cut else "")
         )
+        self.message.setText(off_bed(made))
 
     def _make(self) -> None:
         self.project = self._try()

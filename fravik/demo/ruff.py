@@ -18,7 +18,7 @@ LIFTING = ("front_left", "rear_left", "rear_right", "front_right")
 
 def ruff() -> Project:
     """The craft as its maker left it."""
-    base = sized(Wish("quad_x", motor_to_motor_mm=520.0, propeller_mm=229.0, payload_g=90.0), "Ruff fence counter")
+    base = sized(Wish("quad_x", motor_to_motor_mm=520.0, propeller_mm=229.0, payload_g=90.0, lift=4.0), "Ruff fence counter")
     c = base.components
     return base.model_copy(update={
         "brief": base.brief.model_copy(update={

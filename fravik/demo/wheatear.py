@@ -16,7 +16,9 @@ from .foamed import panel
 
 def wheatear() -> Project:
     """The craft as its maker left it."""
-    base = sized(Wish("tri", motor_to_motor_mm=600.0, propeller_mm=229.0, payload_g=120.0, arms="bar_arm"), "Wheatear air sampler")
+    base = sized(
+        Wish("tri", motor_to_motor_mm=600.0, propeller_mm=229.0, payload_g=120.0, arms="bar_arm", lift=4.0), "Wheatear air sampler"
+    )
     c = base.components
     return base.model_copy(update={
         "brief": base.brief.model_copy(update={

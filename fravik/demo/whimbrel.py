@@ -19,7 +19,7 @@ SHELL = FOAM.model_copy(update={"line_width_mm": 0.55})
 
 def whimbrel() -> Project:
     """The craft as its maker left it."""
-    base = sized(Wish("quad_x", motor_to_motor_mm=440.0, propeller_mm=203.0, payload_g=110.0), "Whimbrel mudflat mapper")
+    base = sized(Wish("quad_x", motor_to_motor_mm=440.0, propeller_mm=203.0, payload_g=110.0, lift=4.0), "Whimbrel mudflat mapper")
     c = base.components
     return base.model_copy(update={
         "brief": base.brief.model_copy(update={

@@ -17,6 +17,7 @@ from fravik.model.base import explain
 from fravik.model.craft import Battery, Block, Components, Layout, LayoutKind, Motor, Propeller
 from fravik.model.project import Part, Project, Spool, Target
 from fravik.power.momentum import ideal_hover_power_w
+from fravik.printing.toobig import rectangle_fits
 from fravik.shape.stations import ARRANGEMENTS, Arrangement, arrangement
 
 from .around import LEAST_FEET, MANY_ARMS
@@ -33,7 +34,8 @@ from .registry import KINDS, kind_of
 @dataclass(frozen=True)
 class Wish:
     """What a new craft is sized by; None follows from the rest. ``bed_mm`` is the side of the bed that what is printed must fit, ``arms``
-    one of ``rearm.ARMS``; a ``body_g`` is what a bought body weighs that holds the arms, in place of printed plates."""
+    one of ``rearm.ARMS``; a ``body_g`` is what a bought body weighs that holds the arms, in place of printed plates; ``lift`` is how many
+    times its weight, as it is guessed, the drives lift."""
 
     layout: LayoutKind = "quad_x"
     motor_to_motor_mm: float | None = None
@@ -44,6 +46,7 @@ class Wish:
     battery_g: float | None = None
     arms: str = "arm"
     body_g: float | None = None
+    lift: float = 3.0
 
 
 MOST_IDLE = 0.12  # of the current in hover: more would be a poor motor for the propeller
@@ -106,7 +109,8 @@ def _made(wish: Wish, name: str) -> Project:
     motor_g = min(1500.0, max(1.0, half(light + wish.payload_g / (20.0 * a.rotors))))
     battery_g = min(5000.0, max(5.0, half(BATTERY_G * a.rotors * size**2 + 0.4 * wish.payload_g)))
     try:
-        made = project_for(name, span, propeller, wish.motor_g or motor_g, wish.battery_g or battery_g, wish.layout, wish.payload_g)
+        made = project_for(name, span, propeller, wish.motor_g or motor_g, wish.battery_g or battery_g, wish.layout, wish.payload_g,
+                           wish.lift)  # fmt: skip
     except ValidationError as err:
         raise ValueError(" ".join(text for _, text in explain(err))) from None
     if wish.arms != "arm":
@@ -150,19 +154,19 @@ def stowed(project: Project) -> Project:
 
 def project_for(
     name: str, motor_to_motor_mm: float, propeller_mm: float, motor_g: float, battery_g: float, layout_kind: LayoutKind = "quad_x",
-    payload_g: float = 0.0,
+    payload_g: float = 0.0, lift: float = Wish.lift,
 ) -> Project:  # fmt: skip
     """A new craft from a few figures: layout, components and parts in proportion. Raises pydantic's ValidationError."""
     around = ARRANGEMENTS[layout_kind]
     rotors = around.rotors
     cells = 6 if battery_g > 250 else 4 if battery_g > 90 else 3 if battery_g > 40 else 2
-    # a drive that lifts about four times what such a craft weighs
-    thrust = 4.0 * (2.1 * (rotors * motor_g + battery_g) + payload_g) * 1e-3 * 9.81 / rotors
+    # what such a craft weighs is guessed high: drives that lift three times that lift four times what it comes to
+    thrust = lift * (2.1 * (rotors * motor_g + battery_g) + payload_g) * 1e-3 * 9.81 / rotors
     speed = math.sqrt(thrust / (0.105 * DENSITY_KG_M3 * (propeller_mm * 1e-3) ** 4)) * 60
     kv = min(30000.0, max(40.0, round(speed / (cells * 3.6 * 0.93) / 10) * 10.0))
     # windings of like make: torque constant squared over resistance grows with the 5/3 power of mass
     ohm = (60 / (2 * math.pi * kv)) ** 2 / (6e-4 * (motor_g / 33.0) ** (5 / 3))
-    hover_w = ideal_hover_power_w(thrust / 4, propeller_mm) / 0.6
+    hover_w = ideal_hover_power_w(thrust / lift, propeller_mm) / 0.6
     idle_a = min(0.9 * kv / 1000.0 * math.sqrt(motor_g / 44.0), MOST_IDLE * hover_w / (0.4 * cells * 3.6))
     across = 33.5 * (motor_g / 45.0) ** (1 / 3)
     motor = Motor(
@@ -239,6 +243,17 @@ def _longest_mm(part: Part, project: Project) -> float:
     """The longer side of a part's plan, as it lies flat."""
     x0, y0, _, x1, y1, _ = build_solid(shape_input(part, project)).bounding_box()
     return max(x1 - x0, y1 - y0)
+
+
+def off_bed(project: Project) -> str:
+    """Which printed part does not lie on the craft's printer, in a sentence; empty where all do."""
+    bed = project.printer
+    for part in printed_parts(project):
+        x0, y0, _, x1, y1, _ = build_solid(shape_input(part, project)).bounding_box()
+        if not rectangle_fits(min(x1 - x0, y1 - y0), max(x1 - x0, y1 - y0), bed.bed_x_mm, bed.bed_y_mm):
+            return (f"{part.name} takes {max(x1 - x0, y1 - y0):.0f} mm and the bed is {bed.bed_x_mm:.0f} × {bed.bed_y_mm:.0f} mm: give the "
+                    "side of yours, or take other arms.")  # fmt: skip
+    return ""
 
 
 def relaid(project: Project, kind: LayoutKind) -> Edits:

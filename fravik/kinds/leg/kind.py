@@ -31,7 +31,8 @@ from ..proportion import half, half_up
 from .beam import leg_form, leg_raisers
 from .checks import leg_problems
 
-WIDEST, THICKEST_MM = 0.6, 30.0  # of its length: wider it is a block, not a blade
+WIDEST = 0.6  # of its length: wider it is a block, not a blade
+MOST_WIDE_MM, THICKEST_MM = 60.0, 30.0  # what its fields take
 
 
 class Leg(PartKind[LegShape]):
@@ -72,7 +73,7 @@ class Leg(PartKind[LegShape]):
         width = max(7.0, half(0.28 * length))
         return LegShape(
             length_mm=length, root_width_mm=width, tip_width_mm=half(0.65 * width), thickness_mm=min(30.0, max(5.0, half(0.16 * length))),
-            flange_width_mm=half(width + 14.0), root_fillet_mm=min(10.0, max(2.0, half(0.1 * length))), splay_deg=6.0,
+            flange_width_mm=half(width + 14.0), root_fillet_mm=min(10.0, max(2.0, half(0.1 * length))),
         )  # fmt: skip
 
     def new_count(self, project: Project, start: str) -> int:
@@ -104,7 +105,7 @@ class Leg(PartKind[LegShape]):
     def stouter(self, shape: LegShape, stronger: float, stiffer: float) -> dict[str, float]:
         """What it takes grows with its blade, and so does the landing that it passes on: both ways together, about in proportion."""
         by = stronger**0.6
-        wide = half_up(min(shape.root_width_mm * by, WIDEST * shape.length_mm))
+        wide = max(half_up(min(shape.root_width_mm * by, WIDEST * shape.length_mm, MOST_WIDE_MM)), shape.root_width_mm)
         return {
             "thickness_mm": min(half_up(shape.thickness_mm * by), THICKEST_MM),
             "root_width_mm": wide,
