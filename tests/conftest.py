@@ -19,8 +19,8 @@ from fravik.engine.results import Evaluation
 from fravik.model.paths import set_many
 from fravik.model.project import Project
 
-settings.register_profile("steady", deadline=None, derandomize=True, max_examples=25, suppress_health_check=list(HealthCheck))
-settings.load_profile("steady")
+settings.register_profile("fresh", deadline=None, max_examples=25, print_blob=True, database=None, suppress_health_check=list(HealthCheck))
+settings.load_profile("fresh")
 
 
 @pytest.fixture(scope="session")

@@ -95,7 +95,7 @@ def test_what_each_is_asked_for_is_least_in_shares_of_its_strength(strength: lis
     for _ in range(5):
         other = thrust + (np.eye(n) - np.linalg.pinv(mix) @ mix) @ np.array([dice.uniform(-1, 1) for _ in range(n)])
         assert np.allclose(mix @ other - wanted, missed, atol=1e-6 * max(1.0, weight))
-        assert np.linalg.norm(other / own) >= np.linalg.norm(thrust / own) - 1e-9
+        assert np.linalg.norm(other / own) >= np.linalg.norm(thrust / own) * (1 - 1e-6)  # moments in N mm cost some digits
 
 
 def test_shares_of_two_strong_and_two_weak_rotors_by_hand() -> None:

@@ -45,7 +45,7 @@ def test_the_gap_is_that_of_the_nearest_two_points(at: tuple[float, float, float
     spread = np.concatenate([trimesh.sample.sample_surface(other, 6000, seed=0)[0], other.vertices])
     brute = float(np.linalg.norm(np.maximum(np.abs(spread) - [10.0, 8.0, 6.0], 0.0), axis=1).min())
     gap = gap_mm(a, b, 60.0)
-    assert gap <= brute + 1e-6
+    assert gap <= brute * (1 + 1e-6) + 1e-6  # a mesh's corners are of single precision
     assert gap == pytest.approx(brute, abs=0.4)
 
 

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
 from manifold3d import Manifold
 
@@ -132,6 +132,7 @@ def test_the_block_solver_inverts_what_it_was_given(size: tuple[int, int], seed:
     cover[:2, :2] = 1.0
     holed = PlateGrid(grid.x_mm, grid.y_mm, cover)
     answer = solve_plate(holed, section, FOUR)
+    assume(np.linalg.cond(answer.compliance) < 1e7)  # not one that turns about a corner where two cells meet
     # free to float: rigid motions cost nothing, and loads in balance come back from what they do
     x, y = FOUR.T
     tilt, turn = np.zeros(20), np.zeros(20)

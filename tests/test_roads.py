@@ -7,7 +7,7 @@ import math
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from manifold3d import CrossSection, Manifold
 
@@ -105,6 +105,7 @@ def test_walls_never_cross(region: CrossSection, walls: int, width: float) -> No
 
 
 @given(regions, st.integers(1, 5))
+@example(blob([(0.0, 3.0), (0.0, -10.320282297952929), (1.0, 0.0), (-2.836867119258539, 0.0)]), 2)  # its hairs all round touch
 def test_walls_fill_their_band(region: CrossSection, walls: int) -> None:
     w = 0.45
     made = wall_roads(region, walls, w)

@@ -6,14 +6,16 @@ import csv
 import io
 from collections.abc import Iterable, Sequence
 
-_FORMULA = ("=", "+", "-", "@", "\t", "\r")
+_FORMULA = ("=", "+", "-", "@", "\t")
 
 
 def cell(value: object) -> object:
-    """Text that a spreadsheet would run is marked as text, with the apostrophe that spreadsheets know; numbers stay as they are."""
-    if isinstance(value, str) and value.lstrip(" \n").startswith(_FORMULA):
-        return "'" + value
-    return value
+    """Text that a spreadsheet would run is marked as text, with the apostrophe that spreadsheets know, and has line ends of one kind, or
+    a lone one would end the row; numbers stay as they are."""
+    if not isinstance(value, str):
+        return value
+    text = value.replace("\r\n", "\n").replace("\r", "\n")
+    return "'" + text if text.lstrip(" \n").startswith(_FORMULA) else text
 
 
 def csv_text(rows: Iterable[Sequence[object]]) -> str:

@@ -16,6 +16,7 @@ from fravik.library import screws
 from fravik.model.laying import Laying
 from fravik.model.material import Filament
 from fravik.model.project import Printer
+from fravik.shape.outline import pieces_of
 
 from .layers import Cut
 from .mass import moments
@@ -134,7 +135,7 @@ def _hanging(cut: Cut, hanging: list[CrossSection], held: Supports, laying: Layi
             continue
         below = held.body[k - 1] + held.interface[k - 1] + (held.interface[k - 2] if k > 1 else CrossSection())
         bare = region - below.offset(1.5, JoinType.Round, 2.0, 16) if not below.is_empty() else region
-        for piece in bare.decompose() if not bare.is_empty() else ():
+        for piece in pieces_of(bare):
             if piece.area() < 4 * w * w:
                 continue
             found += _piece(piece, outer[k - 1], k, float(tops[k]), laying, filament)
@@ -201,7 +202,7 @@ def _thin(cut: Cut) -> list[Trouble]:
         if id(outer) in seen:
             continue
         thin = outer - opened(outer, 2 * w * 0.98)
-        pieces = [p for p in (thin.decompose() if not thin.is_empty() else ()) if p.area() > 4 * w * w]
+        pieces = [p for p in pieces_of(thin) if p.area() > 4 * w * w]
         if not pieces:
             seen[id(outer)] = (0.0, (0.0, 0.0))
             continue

@@ -20,6 +20,8 @@ import numpy as np
 import shapely
 from manifold3d import CrossSection, JoinType
 
+from fravik.shape.outline import pieces_of
+
 from .hatch import hatch
 from .zones import Floats, Ints
 
@@ -236,7 +238,7 @@ def _split(points: Floats, piece: Ints, least_mm: float) -> list[Floats]:
 def polygons_of(region: CrossSection) -> shapely.Geometry:
     """A region as a valid (multi)polygon."""
     parts = []
-    for piece in region.decompose():
+    for piece in pieces_of(region):
         rings = sorted((np.asarray(p, dtype=np.float64) for p in piece.to_polygons() if len(p) > 2), key=lambda p: -abs(loop_area_mm2(p)))
         if rings:
             parts.append(shapely.Polygon(rings[0], rings[1:]))

@@ -14,6 +14,7 @@ from manifold3d import CrossSection, JoinType, OpType
 
 from fravik.model.laying import Laying
 from fravik.model.recipe import Recipe
+from fravik.shape.outline import pieces_of
 
 from .hatch import hatch
 from .layerroads import CAP, SUPPORT, Road
@@ -121,7 +122,7 @@ def slenderest(supports: Supports, tops_mm: np.ndarray, laying: Laying) -> tuple
         here = supports.body[k] + supports.interface[k]
         if here.is_empty() or not above.is_empty():
             continue
-        for piece in here.decompose():
+        for piece in pieces_of(here):
             u0, v0, u1, v1 = piece.bounds()
             wide = PILLAR_MM if laying.support == "pillars" else min(u1 - u0, v1 - v0)
             ratio = float(tops_mm[k]) / max(wide, 0.3)

@@ -7,6 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 from manifold3d import CrossSection, JoinType
 
+from fravik.shape.outline import pieces_of
+
 from .medial import middle_roads
 from .zones import Floats
 
@@ -45,7 +47,7 @@ def parted(region: CrossSection, width_mm: float, line_width_mm: float) -> tuple
     Opening a region frays its outline by hairs: pieces too small to matter stay where they are.
     """
     thin = region - opened(region, width_mm)
-    pieces = [] if thin.is_empty() else [p for p in thin.decompose() if p.area() > LEAST_PIECE * line_width_mm**2]
+    pieces = [p for p in pieces_of(thin) if p.area() > LEAST_PIECE * line_width_mm**2]
     if not pieces:
         return region, CrossSection()
     cut = CrossSection.compose(pieces)
@@ -98,10 +100,10 @@ def thin_roads(thin: CrossSection, line_width_mm: float) -> tuple[list[tuple[Flo
     if thin.is_empty() or thin.area() < 0.1 * w * w:
         return [], thin.area()
     fit = opened(thin, LEAST_LINES * w)
-    fit = CrossSection.compose([p for p in fit.decompose() if p.area() > w * w / 2]) if not fit.is_empty() else fit
+    fit = CrossSection.compose([p for p in pieces_of(fit) if p.area() > w * w / 2])
     made: list[tuple[Floats, float]] = []
     filled = 0.0
-    for piece in fit.decompose() if not fit.is_empty() else ():
+    for piece in pieces_of(fit):
         found = middle_roads(piece, w, w)
         long = sum(float(np.hypot(*np.diff(p, axis=0).T).sum()) for p, _ in found)
         if long <= 0:

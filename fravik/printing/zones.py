@@ -15,7 +15,7 @@ from manifold3d import CrossSection, JoinType, Manifold
 from numpy.typing import NDArray
 
 from fravik.model.recipe import Recipe
-from fravik.shape.outline import boundary_edges
+from fravik.shape.outline import boundary_edges, pieces_of
 from fravik.shape.rising import OnSide, Rising
 
 from .orientation import print_from_part
@@ -177,7 +177,7 @@ def _no_specks(core: CrossSection, least_mm2: float) -> CrossSection:
     """The core less its pieces too small to lay a pattern in: they become cover."""
     if core.is_empty():
         return core
-    pieces = core.decompose()
+    pieces = pieces_of(core)
     kept = [p for p in pieces if p.area() >= least_mm2]
     return core if len(kept) == len(pieces) else CrossSection.compose(kept)
 

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 CHORD_TOLERANCE_MM = 0.06
 FILLET_TOLERANCE_MM = 0.02
+HAIR_MM = 1e-5
 STEP_MM = 1.5  # along a sheared edge
 
 
@@ -34,6 +35,18 @@ def boundary_edges(regions: Sequence[CrossSection]) -> tuple[NDArray[np.float64]
     follow = np.arange(1, len(start) + 1)
     follow[last[1:]] = last[:-1] + 1
     return start, start[follow], np.repeat(np.array(owner, dtype=np.int64), sizes)
+
+
+def pieces_of(region: CrossSection) -> list[CrossSection]:
+    """The separate pieces of a region.
+
+    A ring whose two outlines touch comes apart into a full piece and a hole of negative area; a hair narrower, it stays a ring.
+    """
+    found = [] if region.is_empty() else region.decompose()
+    if all(p.area() > 0 for p in found):
+        return found
+    drawn = region.offset(-HAIR_MM, JoinType.Miter, 2.0).offset(HAIR_MM, JoinType.Miter, 2.0)
+    return [p for p in drawn.decompose() if p.area() > 0] if not drawn.is_empty() else []
 
 
 def polygon(points: list[tuple[float, float]]) -> CrossSection:

@@ -212,6 +212,12 @@ def _pockets(shape: WingShape) -> list[Manifold]:
     return [box]
 
 
+def _under_skin_mm(shape: WingShape, t: float, at: float) -> float:
+    """Height under the upper skin to which the hinge's slot goes."""
+    left = WEB_LEFT_MM if shape.webs else shape.hinge_left_mm
+    return float(spar_spot(shape, t, at)[1] + thick_mm(shape, t, at) / 2 - left)
+
+
 def _hinge(shape: WingShape) -> list[Manifold]:
     """A slot from below along the hinge and at both ends of the surface, that leaves what bends, or what is cut once a pin or a strip is
     in."""
@@ -224,10 +230,12 @@ def _hinge(shape: WingShape) -> list[Manifold]:
         chord = chord_at(shape, t)
         y, z = spar_spot(shape, t, at)
         half = thick_mm(shape, t, at) / 2
-        top, low, gap = z + half - (WEB_LEFT_MM if shape.webs else shape.hinge_left_mm), z - half - OPEN_MM, shape.hinge_gap_mm
+        low, gap = z - half - OPEN_MM, shape.hinge_gap_mm
+        # what is left is as thick over the whole gap, however the panel falls away there
+        front, rear = (_under_skin_mm(shape, t, at + way * gap / (2 * chord)) for way in (-1, 1))
         lean = min(half, 0.1 * chord)  # open enough below to swing down
         rings.append(np.array([[t * shape.length_mm, y - gap / 2, low], [t * shape.length_mm, y + gap / 2 + lean, low],
-                               [t * shape.length_mm, y + gap / 2, top], [t * shape.length_mm, y - gap / 2, top]]))  # fmt: skip
+                               [t * shape.length_mm, y + gap / 2, rear], [t * shape.length_mm, y - gap / 2, front]]))  # fmt: skip
     slot = lofted(rings)
     if slot.volume() < 0:
         slot = lofted(rings, inward=True)
