@@ -27,7 +27,7 @@ def test_no_text_cell_begins_like_a_formula_and_nothing_is_lost(row: list[object
             assert found.removeprefix("'") in (text, text.removeprefix("'"))
             assert not found.lstrip(" \n").startswith(("=", "+", "-", "@", "\t"))
         else:
-            assert float(found) == value
+            assert type(value)(found) == value
 
 
 def test_a_part_named_like_a_formula(engine: Engine, project: Project) -> None:

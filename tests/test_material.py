@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
@@ -25,6 +25,8 @@ PETG = filament("petg")
 
 
 @given(st.sampled_from(PATTERNS), st.floats(0.0, 1.0), st.floats(0.0, 1.0))
+@example("concentric", 1.0, 0.875)  # what the solid begins to tie together holds as much as it is stiff, not all there is
+@example("concentric", 0.801, 0.85)
 def test_core_constants_rise_with_density(pattern: str, a: float, b: float) -> None:
     low, high = (core_ratios(pattern, p) for p in sorted((a, b)))
     assert (high[0][:6] >= low[0][:6] - 1e-9).all()

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from scipy.interpolate import PchipInterpolator
 
 from .homogenise import CELL_POISSON, Cell, Effective, homogenise, strengths
-from .orthotropy import constants_of, turned_stiffness
+from .orthotropy import CARRIES_NOTHING, constants_of, turned_stiffness
 
 Floats = NDArray[np.float64]
 
@@ -190,12 +190,14 @@ def make_table(say: Callable[[str], None] = lambda _: None) -> dict[str, Floats]
 
 
 STEPS = 401
+NEVER = 1e6  # of the solid's strength, where a core carries nothing
 
 
 def dense(table: dict[str, Floats]) -> dict[str, Floats]:
     """The table drawn out to ``STEPS`` even densities from empty to solid by monotone cubics; the solved points go along as ``solved_*``.
 
-    Empty has no stiffness and no strength, solid has all of it.
+    Empty has no stiffness and no strength, solid has all of it. A way in which a pattern carries nothing never breaks; where towards the
+    solid it begins to carry, its strength grows from nothing with its stiffness.
     """
     fine = np.linspace(0.0, 1.0, STEPS)
     out: dict[str, Floats] = {"density": fine, "solved_density": table["density"]}
@@ -205,8 +207,14 @@ def dense(table: dict[str, Floats]) -> dict[str, Floats]:
             ("strength", np.zeros(6), np.ones(6)),
         ):
             solved = table[f"{pattern}_{kind}"]
+            idle = table[f"{pattern}_elastic"][:, :6] <= CARRIES_NOTHING
             first = np.concatenate([nothing, solved[0, 6:]])
             x = np.concatenate([[0.0], table["density"], [1.0]])
-            out[f"{pattern}_{kind}"] = PchipInterpolator(x, np.vstack([first, solved, whole]))(fine)
+            known = np.where(idle, 0.0, solved) if kind == "strength" else solved
+            found = PchipInterpolator(x, np.vstack([first, known, whole]))(fine)
+            if kind == "strength":
+                still = idle.any(axis=0) & (out[f"{pattern}_elastic"][:, :6] <= CARRIES_NOTHING) & (fine > 0)[:, None]
+                found = np.where(still, NEVER, found)
+            out[f"{pattern}_{kind}"] = found
             out[f"solved_{pattern}_{kind}"] = solved
     return out

@@ -14,6 +14,8 @@ Floats = NDArray[np.float64]
 
 _PAIRS = ((0, 0), (1, 1), (2, 2), (1, 2), (0, 2), (0, 1))
 
+CARRIES_NOTHING = 1e-6  # of the solid's stiffness: a core as soft as that in some way never breaks that way
+
 
 @dataclass(frozen=True)
 class Orthotropic:

@@ -22,7 +22,7 @@ from fravik.model.material import Corner, Filament
 from fravik.model.recipe import Recipe
 from fravik.printing.orientation import layer_normal
 
-from .orthotropy import Orthotropic, stress_turn
+from .orthotropy import CARRIES_NOTHING, Orthotropic, stress_turn
 
 Floats = NDArray[np.float64]
 
@@ -105,13 +105,18 @@ def plan_share(pattern: str, core_density: float) -> float:
 
 
 def core_ratios(pattern: str, density: float) -> tuple[Floats, Floats]:
-    """(E1 E2 E3 G23 G13 G12 nu12 nu13 nu23) over the solid's (9,), and strengths xx yy zz yz xz xy over the solid's (6,)."""
+    """(E1 E2 E3 G23 G13 G12 nu12 nu13 nu23) over the solid's (9,), and strengths xx yy zz yz xz xy over the solid's (6,).
+
+    A way in which the core carries nothing never breaks; from the density on at which it begins to carry, its strength grows from nothing.
+    """
     table = core_table()
     at = min(max(density, 0.0), 1.0) * (len(table["density"]) - 1)
     i = min(int(at), len(table["density"]) - 2)
     t = at - i
     elastic, strength = table[f"{pattern}_elastic"], table[f"{pattern}_strength"]
-    return (1 - t) * elastic[i] + t * elastic[i + 1], (1 - t) * strength[i] + t * strength[i + 1]
+    here = (1 - t) * elastic[i] + t * elastic[i + 1]
+    begins = (elastic[i, :6] <= CARRIES_NOTHING) & (here[:6] > CARRIES_NOTHING)
+    return here, np.where(begins, 0.0, 1 - t) * strength[i] + t * strength[i + 1]
 
 
 @dataclass(frozen=True)
