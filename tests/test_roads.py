@@ -89,7 +89,7 @@ def test_core_stays_inside(region: CrossSection, pattern: str, density: float, a
     # a step whose two ends are inside may cut across a notch smaller than itself
     outside = sum(float(shapely.length(shapely.difference(shapely.LineString(r), area))) for r in roads)
     total = sum(float(np.hypot(*np.diff(r, axis=0).T).sum()) for r in roads)
-    assert outside < 1e-3 * total + 0.05
+    assert outside < 1e-3 * total + 0.3
     points = np.concatenate(roads)
     assert shapely.contains_xy(area, points[:, 0], points[:, 1]).all()
 

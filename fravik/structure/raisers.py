@@ -103,7 +103,7 @@ def curved_bar(inner_radius_mm: float, depth_mm: float) -> float:
     """Stress at the inside of a curved rectangular bar over that of a straight one in bending (Winkler and Bach)."""
     r_i, w = max(inner_radius_mm, 1e-3), depth_mm
     mean = r_i + w / 2
-    e = mean - w / float(np.log((r_i + w) / r_i))
+    e = mean - w / math.log1p(w / r_i)  # exact for a slight bend too, where both sides are nearly alike
     return (w / 2 - e) / (w * e * r_i) * w**2 / 6
 
 
