@@ -245,7 +245,7 @@ def _samples(height: float, layer_count: int, cover_mm: float, most: int) -> int
 def lay(solid: Manifold | Rising | OnSide, recipe: Recipe, fine: bool = False, bends: bool = False) -> ZoneField:
     """Slice a solid as it lies on the bed and divide each layer into wall, cover and core.
 
-    A part that rises from its plan comes lain as it prints (``Rising.turned``). Tall prints are sampled at up to ``MOST_LAYERS`` heights, or
+    What rises from its plan comes lain as it prints (``Rising.turned``). Tall prints are sampled at up to ``MOST_LAYERS`` heights, or
     ``MOST_LAYERS_ASKEW``, and so is what is asked ``fine``; what ``bends`` no farther apart than THIN_SHARE of how thin it is, up to
     ``MOST_LAYERS_THIN`` heights: its sections are read off the slices. Raises ValueError when the solid is empty.
     """
