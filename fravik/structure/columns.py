@@ -8,11 +8,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.linalg.lapack import dpotrf, dtrtri
+from numba import njit
 
 from fravik.printing.zones import Floats
 
 from .faults import StructureFault
+from .lapack import LOWER, MINUS, ONE, PLAIN, RIGHT, TURNED, dgemm, dpotrf, dsyrk, dtrmm, dtrtri
+from .platecell import CORNERS
 
 FLOAT = 1e-10
 
@@ -27,19 +29,11 @@ class Factor:
 
     def halfway(self, load: Floats) -> Floats:
         """Lower factor's answer (columns, m, loads): its products with itself are the loads' energies."""
-        y = np.empty_like(load)
-        y[0] = self.raised[0].T @ load[0]
-        for i in range(1, len(load)):
-            y[i] = self.raised[i].T @ (load[i] - self.over[i - 1].T @ y[i - 1])
-        return y
+        return np.asarray(_halfway(self.raised, self.over, np.ascontiguousarray(load)))
 
     def back(self, half: Floats) -> Floats:
         """Displacements (columns, m, loads) from what ``halfway`` gave."""
-        x = np.empty_like(half)
-        x[-1] = self.raised[-1] @ half[-1]
-        for i in range(len(half) - 2, -1, -1):
-            x[i] = self.raised[i] @ (half[i] - self.over[i] @ x[i + 1])
-        return x
+        return np.asarray(_back(self.raised, self.over, half))
 
 
 def factor(cover: Floats, k: Floats, per_node: int) -> Factor:
@@ -47,53 +41,89 @@ def factor(cover: Floats, k: Floats, per_node: int) -> Factor:
 
     Raises StructureFault when the plate hangs together by nothing.
     """
-    own, link = _blocks(cover, k, per_node)
-    over = np.empty_like(link)
-    for i, block in enumerate(own):
-        if i:
-            block -= over[i - 1].T @ over[i - 1]
-        # a symmetric block read column by column is itself: both steps work in its place, without a copy
-        lower, wrong = dpotrf(block.T, lower=1, clean=1, overwrite_a=1)
-        if not wrong:
-            lower, wrong = dtrtri(lower, lower=1, overwrite_c=1)
-        if wrong:
-            raise StructureFault("plate.loose", "The plate hangs together by nothing: make its windows and holes smaller.")
-        if i < len(link):
-            np.matmul(lower, link[i], out=over[i])
-    return Factor(own, over)
-
-
-def _blocks(cover: Floats, k: Floats, per_node: int) -> tuple[Floats, Floats]:
-    """Cells' stiffnesses summed by columns of nodes: on the diagonal (nx + 1, m, m), and from each column to the next (nx, m, m)."""
-    d, (columns, rows) = per_node, (n + 1 for n in cover.shape)
-    part = k.reshape(4, d, 4, d).transpose(0, 2, 1, 3).reshape(16, d * d)
-    w = np.zeros((columns + 1, rows + 1))
-    w[1:-1, 1:-1] = cover
-    own, link = np.zeros((columns, rows, d, rows, d)), np.zeros((columns - 1, rows, d, rows, d))
-
-    def put(into: Floats, up: int, *cells: tuple[Floats, int, int]) -> Floats:
-        """What couples each node with the one so many places further up, of the cells round them, each with the two corners they are
-        there; a view of it."""
-        low, high = slice(max(0, -up), rows - max(0, up)), slice(max(0, up), rows - max(0, -up))
-        view = np.einsum("irarb->irab", into[:, low, :, high, :])
-        weights = np.stack([c for c, _, _ in cells], axis=-1)
-        view[...] = (weights @ part[[4 * p + q for _, p, q in cells]]).reshape(view.shape)
-        return view
-
-    # corners run 0 (first), 1 (next column), 2 (next column, up), 3 (up)
-    nodes = put(own, 0, (w[1:, 1:], 0, 0), (w[:-1, 1:], 1, 1), (w[:-1, :-1], 2, 2), (w[1:, :-1], 3, 3))
-    above = put(own, 1, (w[1:, 1:-1], 0, 3), (w[:-1, 1:-1], 1, 2))
-    np.einsum("irarb->irab", own[:, 1:, :, :-1, :])[...] = above.transpose(0, 1, 3, 2)
-    put(link, 0, (w[1:-1, 1:], 0, 1), (w[1:-1, :-1], 3, 2))
-    put(link, 1, (cover, 0, 2))
-    put(link, -1, (cover, 3, 1))
-    diagonal = np.einsum("ijdd->ijd", nodes)
-    stiff = float(np.diag(k).max())
+    own, link = _assembled(np.ascontiguousarray(cover), np.ascontiguousarray(k), per_node)
+    diagonal, stiff = np.einsum("ijj->ij", own), float(np.diag(k).max())
     # nodes that no cell touches stay where they are; what hangs loose floats on next to nothing
     diagonal[...] = np.where(diagonal > 0, diagonal + FLOAT * stiff, 1.0)
-    for node, dof in _pegs(cover, d):
-        diagonal[node[0], node[1], dof] += stiff
-    return own.reshape(columns, rows * d, rows * d), link.reshape(columns - 1, rows * d, rows * d)
+    for node, dof in _pegs(cover, per_node):
+        diagonal[node[0], node[1] * per_node + dof] += stiff
+    if not _eliminated(own, link):
+        raise StructureFault("plate.loose", "The plate hangs together by nothing: make its windows and holes smaller.")
+    return Factor(own, link)
+
+
+@njit(cache=True, nogil=True)
+def _assembled(cover: Floats, k: Floats, d: int) -> tuple[Floats, Floats]:
+    """Cells' stiffnesses summed by columns of nodes: on the diagonal (nx + 1, m, m), and from each column to the next (nx, m, m)."""
+    nx, ny = cover.shape
+    m = (ny + 1) * d
+    own, link = np.zeros((nx + 1, m, m)), np.zeros((nx, m, m))
+    for i in range(nx):
+        for j in range(ny):
+            share = cover[i, j]
+            if share == 0.0:
+                continue
+            for p in range(4):
+                for q in range(4):
+                    if CORNERS[p][0] > CORNERS[q][0]:
+                        continue  # from the next column of nodes to this: the stiffness is symmetric
+                    into = own[i + CORNERS[p][0]] if CORNERS[p][0] == CORNERS[q][0] else link[i]
+                    row, column = (j + CORNERS[p][1]) * d, (j + CORNERS[q][1]) * d
+                    for a in range(d):
+                        for b in range(d):
+                            into[row + a, column + b] += share * k[p * d + a, q * d + b]
+    return own, link
+
+
+@njit(cache=True, nogil=True)
+def _eliminated(own: Floats, link: Floats) -> bool:
+    """Put a factor's ``raised`` and ``over`` in place of what ``_assembled`` gave; False where it is not positive."""
+    m, wrong = np.array([own.shape[1]], np.int32), np.zeros(1, np.int32)
+    for i in range(len(own)):
+        block = own[i].ctypes
+        if i:
+            dsyrk(LOWER.ctypes, PLAIN.ctypes, m.ctypes, m.ctypes, MINUS.ctypes, link[i - 1].ctypes, m.ctypes, ONE.ctypes, block, m.ctypes)
+        dpotrf(LOWER.ctypes, m.ctypes, block, m.ctypes, wrong.ctypes)
+        if wrong[0] == 0:
+            dtrtri(LOWER.ctypes, PLAIN.ctypes, m.ctypes, block, m.ctypes, wrong.ctypes)
+        if wrong[0] != 0:
+            return False
+        for a in range(1, own.shape[1]):
+            own[i, a, :a] = 0.0  # what is left of the block as it was
+        if i < len(link):
+            dtrmm(RIGHT.ctypes, LOWER.ctypes, TURNED.ctypes, PLAIN.ctypes, m.ctypes, m.ctypes, ONE.ctypes, block, m.ctypes,
+                  link[i].ctypes, m.ctypes)  # fmt: skip
+    return True
+
+
+@njit(cache=True, nogil=True)
+def _halfway(raised: Floats, over: Floats, load: Floats) -> Floats:
+    m, n = np.array([load.shape[1]], np.int32), np.array([load.shape[2]], np.int32)
+    y = load.copy()
+    if y.size == 0:
+        return y
+    for i in range(len(y)):
+        if i:
+            dgemm(PLAIN.ctypes, TURNED.ctypes, n.ctypes, m.ctypes, m.ctypes, MINUS.ctypes, y[i - 1].ctypes, n.ctypes, over[i - 1].ctypes,
+                  m.ctypes, ONE.ctypes, y[i].ctypes, n.ctypes)  # fmt: skip
+        dtrmm(RIGHT.ctypes, LOWER.ctypes, TURNED.ctypes, PLAIN.ctypes, n.ctypes, m.ctypes, ONE.ctypes, raised[i].ctypes, m.ctypes,
+              y[i].ctypes, n.ctypes)  # fmt: skip
+    return y
+
+
+@njit(cache=True, nogil=True)
+def _back(raised: Floats, over: Floats, half: Floats) -> Floats:
+    m, n = np.array([half.shape[1]], np.int32), np.array([half.shape[2]], np.int32)
+    x = half.copy()
+    if x.size == 0:
+        return x
+    for i in range(len(x) - 1, -1, -1):
+        if i < len(over):
+            dgemm(PLAIN.ctypes, PLAIN.ctypes, n.ctypes, m.ctypes, m.ctypes, MINUS.ctypes, x[i + 1].ctypes, n.ctypes, over[i].ctypes,
+                  m.ctypes, ONE.ctypes, x[i].ctypes, n.ctypes)  # fmt: skip
+        dtrmm(RIGHT.ctypes, LOWER.ctypes, PLAIN.ctypes, PLAIN.ctypes, n.ctypes, m.ctypes, ONE.ctypes, raised[i].ctypes, m.ctypes,
+              x[i].ctypes, n.ctypes)  # fmt: skip
+    return x
 
 
 def _pegs(cover: Floats, per_node: int) -> list[tuple[tuple[int, int], int]]:

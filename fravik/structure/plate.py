@@ -19,6 +19,7 @@ from .platecell import bending_cell, stretch_cell
 from .plateface import FaceLoads, by_kind, face_loads
 from .platesection import PlateSection
 from .rows import RowTables, row_tables, straight_line
+from .solve import inverse_of_positive
 
 CELL_MM = 6.0  # halving it moves the root's give by under 3 % (docs/joints.md)
 LEAST_COVER = 0.06
@@ -191,7 +192,7 @@ def _floating(compliance: Floats, points: Floats, slots: NDArray[np.int64]) -> F
         rigid = rigid[:, np.abs(rigid).max(axis=0, initial=0.0) > 0]
         # faces on one spot move as one: a hair of give between them keeps that solvable
         give = SAME_SPOT * float(np.diag(compliance).mean())
-        held = np.linalg.inv(compliance[here] + give * np.eye(len(mine)))
+        held = inverse_of_positive(compliance[here] + give * np.eye(len(mine)))
         moved = held @ rigid
         out[here] = held - moved @ np.linalg.solve(rigid.T @ moved, moved.T)
     return np.asarray((out + out.T) / 2, dtype=np.float64)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
-from scipy.linalg.lapack import dposv
+from scipy.linalg.lapack import dposv, dpotrf, dpotri
 
 from fravik.printing.zones import Floats
 
@@ -19,3 +19,16 @@ def solve_positive(k: Floats, loads: Floats) -> Floats:
     if info:
         raise StructureFault("solve.loose", "Something that bears load is not held: look for a joint or a section of next to nothing.")
     return np.asarray(u, dtype=np.float64)
+
+
+def inverse_of_positive(k: Floats) -> Floats:
+    """Inverse of a symmetric positive-definite k (n, n); where rounding leaves it not quite positive, that of any matrix.
+
+    Raises numpy.linalg.LinAlgError where there is none.
+    """
+    factor, bad = dpotrf(k, lower=1, clean=1)
+    if bad:
+        return np.asarray(np.linalg.inv(k), dtype=np.float64)
+    half, _ = dpotri(factor, lower=1, overwrite_c=1)
+    np.fill_diagonal(half, half.diagonal() / 2)
+    return np.asarray(half + half.T, dtype=np.float64)
