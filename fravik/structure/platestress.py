@@ -9,6 +9,7 @@ from __future__ import annotations
 from functools import lru_cache
 
 import numpy as np
+from numba import njit
 
 from fravik.model.material import Corner, Filament
 from fravik.model.recipe import Recipe
@@ -16,6 +17,7 @@ from fravik.printing.orientation import layer_normal
 from fravik.printing.zones import Floats
 
 from .failure import CAP, CROSS, CRUSH, KINDS, ROAD, SLIDE, SPLIT, CaseReserves, governing
+from .indices import in_core, in_cover, in_wall, keep_worse
 from .orthotropy import stress_turn
 from .plate import PlateAnswer
 from .printed import CORE, COVER, WALL, Strengths, printed_material, zone_elastics
@@ -42,14 +44,14 @@ def _plane(f: Filament, recipe: Recipe, zone: int) -> Floats:
 
 
 @lru_cache(maxsize=64)
-def _face(f: Filament, recipe: Recipe, zone: int) -> tuple[Floats, Floats]:
-    """Stress over typical strength from plane strain at a face: of every ply along, across and in shear (plies, 3, 3), and between
-    layers: apart and sliding both ways (3, 3)."""
+def _face(f: Filament, recipe: Recipe, zone: int) -> Floats:
+    """Rows (1, 6 or 9, 3) of ``Limits.wall`` or ``Limits.cover``, over the plane strain at a face."""
     m, own = printed_material(f, recipe, "typical"), _plane(f, recipe, zone)
     s = m.strengths
     plies = m.to_ply @ own[[0, 1, 5]] if zone == COVER else own[None, [0, 1, 5]]
+    plane = plies / np.array([s.road_mpa, s.cross_mpa, s.plane_shear_mpa])[:, None]
     between = own[2:5] / np.array([s.layer_mpa, s.layer_shear_mpa, s.layer_shear_mpa])[:, None]
-    return plies / np.array([s.road_mpa, s.cross_mpa, s.plane_shear_mpa])[:, None], between
+    return np.concatenate([plane.reshape(-1, 3), between])[None]
 
 
 def plate_reserves(
@@ -88,35 +90,45 @@ def _indices(answer: PlateAnswer, f: Filament, recipe: Recipe, forces: dict[str,
     cover = answer.grid.cover
     sensitivity = printed_material(f, recipe, "typical").notch_sensitivity
     kt = 1 + flatwise_share(TYPICAL_HOLE[0], answer.section.thickness_mm) * (hole_tension(*TYPICAL_HOLE) - 1)
-    factor = np.where((cover > 0) & (cover < WHOLE), notched(kt, sensitivity), 1.0)[..., None]
-    half, reach = answer.section.thickness_mm / 2, np.array(answer.section.reaches_mm)[:, None, None, None]
-    shape = (2, *bend.shape[1:])
-
-    def worst(squared: Floats) -> Floats:
-        return np.sqrt(squared.reshape(shape).max(axis=(0, 2)))
-
-    def faces(from_middle: Floats | float) -> Floats:
-        return np.stack([pull - from_middle * bend, pull + from_middle * bend], axis=1)
-
-    plies, between = _face(f, recipe, COVER if answer.section.cover_share > 0.02 else WALL)
-    strain = (factor * faces(reach)).reshape(3, -1)
-    ply = (plies.reshape(-1, 3) @ strain).reshape(len(plies), 3, -1) ** 2
-    lift, *slides = between @ strain
-    lift, slide = np.maximum(lift, 0) ** 2, slides[0] ** 2 + slides[1] ** 2
-    both, parts = lift + slide, lift >= slide
-    out = np.zeros((CRUSH + 1, shape[1], shape[3]))
-    for kind, squared in (
-        (ROAD, ply[:, 0].max(axis=0)), (CROSS, (ply[:, 1] + ply[:, 2]).max(axis=0)), (SPLIT, both * parts), (SLIDE, both * ~parts)
-    ):  # fmt: skip
-        out[kind] = worst(squared)
+    factor = np.where((cover > 0) & (cover < WHOLE), notched(kt, sensitivity), 1.0)
+    zone, begins = COVER if answer.section.cover_share > 0.02 else WALL, 0.0
+    core = np.zeros((1, 6, 3))
+    if 0.0 < recipe.core_density < 1.0:
+        core[0] = _plane(f, recipe, CORE) / np.array(printed_material(f, recipe, "typical").strengths.core_mpa)[:, None]
+        begins = max(answer.section.thickness_mm / 2 - recipe.cover_layers * recipe.layer_height_mm, 0.0)
+    out = np.sqrt(_worst(pull, bend, factor, _face(f, recipe, zone), zone, core, np.array(answer.section.reaches_mm), begins))
     for k, tip in enumerate(answer.section.tips_mm):
         if tip > 0:
             # ribs are of roads along them: their tips are pulled and pressed that way alone
             strained = np.abs(pull[k]) + tip * np.abs(bend[k])
             share = f.e_road_mpa.typical / printed_material(f, recipe, "typical").strengths.road_mpa
             out[ROAD] = np.maximum(out[ROAD], share * strained.max(axis=1))
-    if 0.0 < recipe.core_density < 1.0:
-        rows = _plane(f, recipe, CORE) / np.array(printed_material(f, recipe, "typical").strengths.core_mpa)[:, None]
-        start = max(half - recipe.cover_layers * recipe.layer_height_mm, 0.0)
-        out[CRUSH] = worst(((rows @ faces(start).reshape(3, -1)) ** 2).sum(axis=0))
-    return out
+    return np.asarray(out)
+
+
+@njit(cache=True)
+def _worst(
+    pull: Floats, bend: Floats, factor: Floats, face: Floats, zone: int, core: Floats, reach_mm: Floats, core_begins_mm: float
+) -> Floats:  # fmt: skip
+    """Squares of the worst indices across the plate, (5 kinds, nx, cases), from strains and curvatures (3, nx, ny, cases); ``factor``
+    (nx, ny) raises those at the faces, which lie ``reach_mm`` (3,) from the middle."""
+    _, nx, ny, cases = pull.shape
+    worst, first = np.zeros((CRUSH + 1, nx, cases)), np.zeros((CRUSH + 1, nx, cases))
+    for i in range(nx):
+        for j in range(ny):
+            for way in (-1.0, 1.0):
+                far, near = way * reach_mm, way * core_begins_mm
+                for c in range(cases):
+                    x = factor[i, j] * (pull[0, i, j, c] + far[0] * bend[0, i, j, c])
+                    y = factor[i, j] * (pull[1, i, j, c] + far[1] * bend[1, i, j, c])
+                    xy = factor[i, j] * (pull[2, i, j, c] + far[2] * bend[2, i, j, c])
+                    road, cross, _, lift, slide = in_cover(face, 0, x, y, xy) if zone == COVER else in_wall(face, 0, x, y, xy)
+                    keep_worse(worst, first, ROAD, i, c, road, 0.0)
+                    keep_worse(worst, first, CROSS, i, c, cross, 0.0)
+                    keep_worse(worst, first, SPLIT if lift >= slide else SLIDE, i, c, lift + slide, 0.0)
+                    crush, _ = in_core(
+                        core, 0, pull[0, i, j, c] + near * bend[0, i, j, c], pull[1, i, j, c] + near * bend[1, i, j, c],
+                        pull[2, i, j, c] + near * bend[2, i, j, c],
+                    )  # fmt: skip
+                    keep_worse(worst, first, CRUSH, i, c, crush, 0.0)
+    return worst

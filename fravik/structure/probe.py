@@ -9,9 +9,10 @@ import numpy as np
 from fravik.printing.zones import Floats, ZoneField
 
 from .failure import KINDS
+from .indices import zone_indices
 from .member import member_material
 from .printed import ZONE_NAMES
-from .reserves import Limits, limits_of, stress_field, zone_indices
+from .reserves import limits_of, stress_field
 from .rows import row_tables
 from .section import material_at, section_basis
 from .sectionfe import edge_strains
@@ -93,11 +94,7 @@ def probe_section(basis: StressBasis, field: ZoneField, position_mm: float, comb
     forces = SectionForces(*(np.array([[np.interp(position_mm, member.positions_mm, x[:, 0])]]) for x in
                              (getattr(every, k) for k in SectionForces.__dataclass_fields__)))  # fmt: skip
     stress = stresses(one, forces)
-    lim = limits_of(basis)
-    here = Limits(*(getattr(lim, k)[..., [near]] if k in ("road", "cross", "layer", "plane_shear", "layer_shear", "core", "buckling")
-                    else getattr(lim, k)[:, [near]] if k == "to_zone" else getattr(lim, k)[[near]]
-                    for k in Limits.__dataclass_fields__))  # fmt: skip
-    index = zone_indices(here, stress)[:, :, 0, :, 0]  # kinds, zones, cells
+    index = zone_indices(limits_of(basis).at(near), stress)[:, :, 0, :, 0]  # kinds, zones, cells
     zone = np.where(share.sum(axis=0) > 0.3, share.argmax(axis=0), -1).ravel()
     pick = np.maximum(zone, 0), np.arange(v.size)
     worst = index[:, pick[0], pick[1]]

@@ -1,8 +1,7 @@
 """From section forces to reserves: strength over stress, per failure kind and position.
 
-Stress at the chosen points of every zone is turned into the zone's own axes. *Road pull* acts along the roads, *road-to-road*
-across them in the layer (quadratic with in-plane shear; in covers for each ply), *layer split* and *layer shear* between layers
-(quadratic together, named by the greater part), *core crush* in the core, *wall buckling* where thin faces are pressed.
+What the plastic takes at the chosen points of every zone is in ``indices``; here it is brought to every case and corner of the material,
+with what joints and glued carbon take.
 """
 
 from __future__ import annotations
@@ -19,103 +18,27 @@ from .failure import (
     BOND,
     BUCKLE,
     CAP,
-    CROSS,
-    CRUSH,
     FIBRE,
     JOINT,
     KINDS,
     ROAD,
-    SLIDE,
-    SPLIT,
     TEAR,
     TOGETHER,
     CaseReserves,
     capped,
     governing,
 )
+from .indices import Limits, limits, worst_indices
 from .loadcases import CRASH_CASES, CaseKey, case_of
-from .printed import CORE, COVER, WALL
 from .section import SectionLine
 from .stress import SectionForces, StressField, stresses
 from .stressbasis import StressBasis, section_forces
 
 
-@dataclass(frozen=True)
-class Limits:
-    """Strengths at every position of a row, each (S,) but ``core`` (6, S) and ``buckling`` (2, S); and the ways into the zones' axes."""
-
-    road: Floats
-    cross: Floats
-    layer: Floats
-    plane_shear: Floats
-    layer_shear: Floats
-    core: Floats
-    buckling: Floats
-    to_zone: Floats
-    to_ply: Floats
-
-
 def limits_of(basis: StressBasis) -> Limits:
-    """The strengths of one corner along its positions."""
-    n, m = len(basis.member.positions_mm), basis.answer.material
-    st, one = m.strengths, np.ones(len(basis.member.positions_mm))
-    return Limits(
-        st.road_mpa * one, st.cross_mpa * one, st.layer_mpa / basis.layer, st.plane_shear_mpa * one, st.layer_shear_mpa / basis.layer,
-        np.array(st.core_mpa)[:, None] * one, np.array(basis.buckling_mpa)[:, None] * one,
-        np.broadcast_to(m.to_zone, (3, n, 6, 3)), np.broadcast_to(m.to_ply, (n, *m.to_ply.shape)),
-    )  # fmt: skip
-
-
-def zone_indices(limits: Limits, stress: tuple[Floats, Floats, Floats]) -> Floats:
-    """Stress over strength of the plastic's kinds at every point, (6 kinds, 3 zones, S, P, cases); 0 where a kind does not act.
-
-    ``stress`` xx, xv, xr, each (3 zones, S, P, cases). Kinds in the order of KINDS up to wall buckling.
-    """
-    return _indices_and_shares(limits, stress)[0]
-
-
-def _both(a: Floats, b: Floats) -> Floats:
-    """Root of the sum of squares; numpy's hypot, which guards against overflow, takes ten times as long."""
-    return np.sqrt(a * a + b * b)
-
-
-def _indices_and_shares(limits: Limits, stress: tuple[Floats, Floats, Floats]) -> tuple[Floats, Floats]:
-    """The indices, and in them the part of the first strength of road-to-road, of the layer kinds and of the core (3, ...)."""
-    shape = stress[0].shape
-    flat = np.stack([x.reshape(3, shape[1], -1) for x in stress], axis=2)  # (3, S, 3, P * cases)
-    own = limits.to_zone @ flat  # (3, S, 6, P * cases)
-    out = np.zeros((6, 3, shape[1], flat.shape[3]))
-    first = np.zeros((3, 3, shape[1], flat.shape[3]))
-
-    def col(x: Floats) -> Floats:
-        return x[:, None]
-
-    for zone in (WALL, COVER):
-        s = own[zone]
-        if zone == WALL:
-            out[ROAD, zone] = np.abs(s[:, 0]) / col(limits.road)
-            pulled = np.abs(s[:, 1]) / col(limits.cross)
-            out[CROSS, zone] = _both(pulled, s[:, 5] / col(limits.plane_shear))
-            first[0, zone] = pulled
-        else:
-            plies = limits.to_ply @ s[:, None, [0, 1, 5]]  # (S, 2 plies, 3, points)
-            out[ROAD, zone] = np.abs(plies[:, :, 0]).max(axis=1) / col(limits.road)
-            pulled = np.abs(plies[:, :, 1]) / col(limits.cross)[..., None]
-            across = _both(pulled, plies[:, :, 2] / col(limits.plane_shear)[..., None])
-            second = across[:, 1] > across[:, 0]
-            out[CROSS, zone] = np.where(second, across[:, 1], across[:, 0])
-            first[0, zone] = np.where(second, pulled[:, 1], pulled[:, 0])
-        lift = np.maximum(s[:, 2], 0.0) / col(limits.layer)
-        slide = _both(s[:, 3], s[:, 4]) / col(limits.layer_shear)
-        both = _both(lift, slide)
-        split = lift >= slide
-        out[SPLIT, zone], out[SLIDE, zone] = both * split, both * ~split
-        first[1, zone] = lift
-        out[BUCKLE, zone] = np.maximum(-flat[zone, :, 0], 0.0) / col(limits.buckling[zone])
-    squares = (own[CORE] / limits.core.T[:, :, None]) ** 2
-    level = squares[:, 0] + squares[:, 1] + squares[:, 5]
-    out[CRUSH, CORE], first[2, CORE] = np.sqrt(squares.sum(axis=1)), np.sqrt(level)
-    return out.reshape(6, *shape), first.reshape(3, *shape)
+    """What stress is set against at one corner along a member's positions."""
+    m = basis.answer.material
+    return limits(m.strengths, m.to_zone, m.to_ply, basis.layer, np.array(basis.buckling_mpa))
 
 
 def stress_field(basis: StressBasis) -> StressField:
@@ -161,19 +84,7 @@ def unit_directions(packed: Floats) -> tuple[Floats, Floats]:
 def unit_indices(basis: StressBasis, directions: Floats) -> UnitIndices:
     """Solve the stress of unit cases once."""
     forces = section_forces(basis, directions)
-    every, first = _indices_and_shares(limits_of(basis), stresses(stress_field(basis), forces))
-    n, cases = every.shape[2], every.shape[4]
-    flat = every.transpose(0, 2, 4, 1, 3).reshape(6, n, cases, -1)
-    worst = flat[list(TOGETHER)].argmax(axis=3)[..., None]
-    index = flat.max(axis=3)
-    both = index[list(TOGETHER)]
-    # the point in every zone lies at the same place in the arrays of shares
-    points = every.shape[3]
-    zone, point = worst[..., 0] // points, worst[..., 0] % points
-    part = np.array([0, 1, 1, 2])[:, None, None]
-    pulled = first[part, zone, np.arange(n)[:, None], point, np.arange(cases)]
-    pulled = np.where(both > 0, pulled, 0.0) ** 2
-    squares = np.stack([pulled, np.maximum(both**2 - pulled, 0.0)])
+    index, squares = worst_indices(limits_of(basis), stresses(stress_field(basis), forces))
     return UnitIndices(index, squares, np.maximum(_severity(basis, forces), 1e-15))
 
 
@@ -224,7 +135,7 @@ def all_reserves(
     """Reserves of a member in every case at one corner, solved by itself."""
     packed = packed_cases(combinations)
     forces = section_forces(basis, packed)
-    index = zone_indices(limits_of(basis), stresses(stress_field(basis), forces)).max(axis=(1, 3))
+    index, _ = worst_indices(limits_of(basis), stresses(stress_field(basis), forces))
     return _case_reserves([basis], index[None], list(combinations), [forces], [basis.answer.root @ packed], [pad or {}])[0]
 
 
