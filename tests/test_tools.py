@@ -6,6 +6,7 @@ import ast
 import importlib
 from pathlib import Path
 
+import numpy as np
 import pytest
 
 TOOLS = sorted((Path(__file__).parents[1] / "tools").rglob("*.py"))
@@ -33,3 +34,24 @@ def test_random_designs_are_evaluated_or_refused_in_words() -> None:
     seen, wrong = try_designs(41, 8)
     assert wrong == []
     assert seen["evaluated"] == 8
+
+
+def test_times_are_read_at_one_pace_of_the_machine() -> None:
+    from tools.pace import BOUNDS_PACE_MS, at_bounds_pace
+
+    # half the pace in the second half of a run: the same work takes twice as long, and one workload stumbled
+    paces = np.repeat([BOUNDS_PACE_MS, 2 * BOUNDS_PACE_MS], 10)
+    times = paces * 4.0
+    paces[3] *= 5
+    assert at_bounds_pace(times, paces) == pytest.approx(4.0 * BOUNDS_PACE_MS)
+
+
+def test_edits_for_the_speed_table_each_change_the_design() -> None:
+    from fravik.demo import tern
+    from fravik.model.paths import get_at, set_at
+    from tools.windowbench import edits_to_make
+
+    project = tern()
+    for path, value in edits_to_make(project, 12):
+        assert get_at(project, path) != value
+        project = set_at(project, path, value)

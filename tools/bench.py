@@ -1,160 +1,24 @@
 """The speed table: how long an edit takes to reach the margins, the 3D picture, start-up time and memory.
 
 All window figures come from the real window on the Tern demo. Start-up is timed on a fresh process, a second run (warm disk).
-Bounds in ms were set at a known pace of the reference workload. The machine's pace may drift by two within a minute, so the workload is
-done once after every edit, and each edit is read at the pace of the bounds by the workloads about it.
+Bounds in ms are read beside the reference workload; edits in the window at the pace at which their bounds were set (``windowbench``).
 """
 
 from __future__ import annotations
 
 import argparse
 import json
-import random
 import subprocess
 import sys
 import time
-from collections.abc import Callable
 from typing import Any
 
 import numpy as np
 
-from fravik.printing.zones import Floats
 from tools.buzzbench import blades, buzz
+from tools.pace import reference
+from tools.windowbench import edits_in_window
 from tools.wingbench import wings
-
-EDITS = 200
-BOUNDS_PACE_MS = 17.8  # what the reference workload took on the machine, and in the hour, in which the bounds in ms were set
-PACE_REACH = 2  # workloads before and after an edit's own
-RANGES: dict[str, tuple[float, float, int]] = {
-    "root_width_mm": (15.0, 28.0, 1), "tip_width_mm": (12.0, 24.0, 1), "root_height_mm": (8.0, 15.0, 1), "tip_height_mm": (7.0, 13.0, 1),
-    "root_fillet_mm": (0.4, 8.0, 1), "pad_fillet_mm": (0.4, 8.0, 1), "pad_diameter_mm": (26.0, 36.0, 1), "bolt_circle_mm": (17.0, 20.0, 1),
-    "bolt_hole_mm": (2.4, 3.4, 1), "shaft_hole_mm": (0.0, 10.0, 1), "tongue_length_mm": (24.0, 30.0, 1), "tongue_width_mm": (29.0, 36.0, 1),
-    "tongue_bolt_rows": (1, 2, 0), "tongue_bolt_mm": (2.2, 4.2, 1), "pocket_count": (0, 3, 0), "pocket_length_mm": (8.0, 16.0, 1),
-    "pocket_width_mm": (3.0, 7.0, 1), "pocket_corner_mm": (0.3, 1.5, 2), "bar_height_mm": (0.0, 5.0, 1), "bar_width_mm": (1.4, 4.0, 1),
-    "length_mm": (95.0, 125.0, 1),
-}  # fmt: skip
-RECIPE: dict[str, list[Any]] = {
-    "walls": [2, 3, 4, 5], "core_density": [0.0, 0.15, 0.3, 0.6, 1.0], "cover_layers": [2, 4, 6],
-    "pattern": ["grid", "gyroid", "triangles"],
-    "lies": ["flat", "on_side", "flat"], "filament": ["petg", "pla", "pa_cf"],
-}  # fmt: skip
-
-
-def edits_in_window() -> dict[str, float]:
-    """200 random edits over all arm parameters in the real window: figures painted, then the 3D picture."""
-    from fravik.app import theme
-    from fravik.app.shots import ready, wait_for
-    from fravik.app.window import MainWindow
-    from fravik.demo import tern
-
-    app = theme.make_app(sys.argv[:1])
-    window = MainWindow(tern())
-    window.show()
-    wait_for(app, window, lambda: ready(window))
-    window._look.setInterval(10**7)
-    scene = window.view("Parts").scene
-    clock = PaintClock(window.strip.tiles)
-    rng = random.Random(7)
-    margins, figures, pictures, paces, refused = [], [], [], [], 0
-    work = reference_workload()
-    while len(figures) < EDITS:
-        if rng.random() < 0.85:
-            name = rng.choice(list(RANGES))
-            low, high, digits = RANGES[name]
-            path, value = f"parts.arm.shape.{name}", round(rng.uniform(low, high), digits) if digits else rng.randint(int(low), int(high))
-        else:
-            name = rng.choice(list(RECIPE))
-            path, value = f"parts.arm.recipe.{name}", rng.choice(RECIPE[name])
-        before = window.session.project
-        start = time.perf_counter()
-        window.session.edit(path, value)
-        scene._later.stop()
-        app.processEvents()  # every paint event that the edit asked for
-        shown = time.perf_counter()
-        scene._refresh()
-        while scene._dirty:  # the surface is made beside the window
-            app.processEvents()
-        scene.redraw()
-        scene.plotter.repaint()
-        drawn = time.perf_counter()
-        rest(app)
-        if window.session.project is before:
-            continue
-        if window.session.stale:
-            refused += 1
-            window.session.undo()
-            rest(app)
-            continue
-        margins.append((clock.first_after(start) - start) * 1e3)
-        figures.append((shown - start) * 1e3)
-        pictures.append((drawn - start) * 1e3)
-        paces.append(work())
-    at_pace = np.array(margins) * BOUNDS_PACE_MS / pace_about(np.array(paces))
-    memory = idle_memory_mb(app, window)
-    window.close()
-    return {
-        "edit to painted margins, median ms": float(np.median(margins)),
-        "edit to painted margins, 95th percentile ms": float(np.percentile(margins, 95)),
-        "reference workload between the edits, median ms": float(np.median(paces)),
-        "edit to painted margins at the bounds' pace, median ms": float(np.median(at_pace)),
-        "edit to painted margins at the bounds' pace, 95th percentile ms": float(np.percentile(at_pace, 95)),
-        "edit to all figures, rulers and sections painted, median ms": float(np.median(figures)),
-        "edit to all figures, rulers and sections painted, 95th percentile ms": float(np.percentile(figures, 95)),
-        "edit to 3D picture, 95th percentile ms": float(np.percentile(pictures, 95)),
-        "edits refused as contradictory and taken back": float(refused),
-        **memory,
-    }
-
-
-class PaintClock:
-    """Notes when the margins' tiles were painted: the last of a run of them is when the strip was whole."""
-
-    def __init__(self, tiles: list[Any]) -> None:
-        self.times: list[float] = []
-        for tile in tiles:
-            paint = type(tile).paintEvent
-
-            def timed(event: Any, tile: Any = tile, paint: Any = paint) -> None:
-                paint(tile, event)
-                self.times.append(time.perf_counter())
-
-            tile.paintEvent = timed
-
-    def first_after(self, start: float) -> float:
-        """When the first run of paints after a moment was over; the moment itself when no figure changed."""
-        after = [t for t in self.times if t > start]
-        self.times.clear()
-        whole = start
-        for t in after:
-            if whole > start and t - whole > 0.01:
-                break
-            whole = t
-        return whole
-
-
-def rest(app: Any, seconds: float = 0.12) -> None:
-    """Let the window and the display server come to rest, as between two presses of a key."""
-    end = time.perf_counter() + seconds
-    while time.perf_counter() < end:
-        app.processEvents()
-        time.sleep(0.005)
-
-
-def idle_memory_mb(app: Any, window: Any) -> dict[str, float]:
-    """Memory of the window's process and of its background worker, as proportional set size."""
-    import psutil
-
-    for name in ("Brief", "Airframe", "Parts", "Vibration"):
-        window.show_stage(name)
-        for _ in range(40):
-            app.processEvents()
-            time.sleep(0.01)
-    rest(app, 3.0)  # until the window has swept up after itself
-    own = psutil.Process()
-    total = own.memory_full_info().pss / 1e6
-    child = sum(c.memory_full_info().pss / 1e6 for c in own.children(recursive=True))
-    return {"memory of the window with all views open, MB": total, "memory of the background worker, MB": child}
-
 
 START = """
 import time
@@ -185,36 +49,6 @@ def start_up() -> dict[str, float]:
                 assert child.stdout.readline().strip() == word
                 found.append(time.perf_counter() - start)
     return {"launch to usable window, s": float(np.median(usable[1:])), "launch to first 3D picture, s": float(np.median(drawn[1:]))}
-
-
-def reference_workload() -> Callable[[], float]:
-    """A fixed workload that does not change with the product, so that runs on machines of different speed, or on one whose speed drifts,
-    can be compared; a call does it once and returns the ms that it took."""
-    matrix = np.random.default_rng(0).normal(size=(150, 150))
-
-    def once() -> float:
-        start = time.perf_counter()
-        total = 0.0
-        for i in range(60_000):
-            total += i * 0.5
-        for _ in range(6):
-            np.linalg.eigh(matrix + matrix.T)
-        return (time.perf_counter() - start) * 1e3
-
-    return once
-
-
-def reference() -> dict[str, float]:
-    """The fixed workload, done a few times."""
-    work = reference_workload()
-    runs = [work() for _ in range(15)]
-    return {"reference workload, median ms": float(np.median(runs)), "reference workload, slowest ms": max(runs)}
-
-
-def pace_about(paces_ms: Floats) -> Floats:
-    """The machine's pace at each edit: the middle one of the reference workloads about it."""
-    padded = np.pad(paces_ms, PACE_REACH, mode="edge")
-    return np.asarray(np.median(np.lib.stride_tricks.sliding_window_view(padded, 2 * PACE_REACH + 1), axis=1))
 
 
 def sections() -> dict[str, float]:
@@ -451,7 +285,8 @@ LIMITS = {
     "the loop on all axes, all states of flight, median ms": 300.0,
     "what every spot feels, median ms": 2000.0,
     "settled tier, all of Tern new, s": 3.0, "memory of slicing and roads at its peak, MB": 1000.0, "a part of 1000 unlike layers, s": 20.0,
-    "edit to painted margins at the bounds' pace, median ms": 60.0, "edit to painted margins at the bounds' pace, 95th percentile ms": 100.0,
+    "edit to painted margins at the bounds' pace, median ms": 60.0,
+    "edit to painted margins at the bounds' pace, 95th percentile ms": 100.0,
     "edit to 3D picture, 95th percentile ms": 250.0, "launch to usable window, s": 3.0,
     "memory of the window with all views open, MB": 600.0, "longest stall over 300 mixed actions, ms": 100.0,
     "new craft from wishes, made and judged, slowest of three, s": 2.0,

@@ -37,7 +37,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from tools.bench import RANGES, RECIPE
+from tools.windowbench import RANGES, RECIPE
 
 BEAT_MS = 5
 WATCH_S, LATE_S = 0.02, 0.1

@@ -6,17 +6,21 @@ Three springs hold the plate as three pegs would: loads in balance put no force 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
-from numba import njit
+from numpy.typing import NDArray
+from scipy.linalg.blas import dgemm, dsyrk, dtrmm
+from scipy.linalg.lapack import dpotrf, dtrtri
 
 from fravik.printing.zones import Floats
 
 from .faults import StructureFault
-from .lapack import LOWER, MINUS, ONE, PLAIN, RIGHT, TURNED, dgemm, dpotrf, dsyrk, dtrmm, dtrtri
 from .platecell import CORNERS
 
 FLOAT = 1e-10
+
+# BLAS and LAPACK read a matrix column by column: a block handed over transposed is worked on in its place, without a copy
 
 
 @dataclass(frozen=True)
@@ -29,11 +33,21 @@ class Factor:
 
     def halfway(self, load: Floats) -> Floats:
         """Lower factor's answer (columns, m, loads): its products with itself are the loads' energies."""
-        return np.asarray(_halfway(self.raised, self.over, np.ascontiguousarray(load)))
+        y = load.copy()
+        for i, own in enumerate(y if y.size else ()):
+            if i:
+                dgemm(-1.0, y[i - 1].T, self.over[i - 1].T, 1.0, own.T, trans_b=1, overwrite_c=1)
+            dtrmm(1.0, self.raised[i].T, own.T, side=1, lower=1, trans_a=1, overwrite_b=1)
+        return y
 
     def back(self, half: Floats) -> Floats:
         """Displacements (columns, m, loads) from what ``halfway`` gave."""
-        return np.asarray(_back(self.raised, self.over, half))
+        x = half.copy()
+        for i in range(len(x) - 1 if x.size else -1, -1, -1):
+            if i < len(self.over):
+                dgemm(-1.0, x[i + 1].T, self.over[i].T, 1.0, x[i].T, overwrite_c=1)
+            dtrmm(1.0, self.raised[i].T, x[i].T, side=1, lower=1, overwrite_b=1)
+        return x
 
 
 def factor(cover: Floats, k: Floats, per_node: int) -> Factor:
@@ -41,89 +55,52 @@ def factor(cover: Floats, k: Floats, per_node: int) -> Factor:
 
     Raises StructureFault when the plate hangs together by nothing.
     """
-    own, link = _assembled(np.ascontiguousarray(cover), np.ascontiguousarray(k), per_node)
+    own, link = _blocks(cover, k, per_node)
+    for i, block in enumerate(own):
+        if i:
+            dsyrk(-1.0, link[i - 1].T, 1.0, block.T, lower=1, overwrite_c=1)
+        lower, wrong = dpotrf(block.T, lower=1, clean=1, overwrite_a=1)
+        if not wrong:
+            lower, wrong = dtrtri(lower, lower=1, overwrite_c=1)
+        if wrong:
+            raise StructureFault("plate.loose", "The plate hangs together by nothing: make its windows and holes smaller.")
+        if i < len(link):
+            dtrmm(1.0, lower, link[i].T, side=1, lower=1, trans_a=1, overwrite_b=1)
+    return Factor(own, link)
+
+
+@lru_cache(maxsize=16)
+def _spots(nx: int, ny: int, d: int) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """Where in the blocks of ``_blocks``, laid end to end, the entries of all cells' stiffness go (cells x entries,), and which entries
+    of a cell's they are."""
+    m = (ny + 1) * d
+    i, j = np.divmod(np.arange(nx * ny), ny)
+    node = np.arange(d)
+    spots, entries = [], []
+    for p, (next_p, up_p) in enumerate(CORNERS):
+        for q, (next_q, up_q) in enumerate(CORNERS):
+            if next_p > next_q:
+                continue  # from the next column of nodes to this one: the stiffness is symmetric
+            block = i + next_p if next_p == next_q else nx + 1 + i
+            row, column = ((j + up)[:, None] * d + node for up in (up_p, up_q))
+            spots.append(((block[:, None] * m + row) * m)[:, :, None] + column[:, None])
+            entries.append((p * d + node)[:, None] * 4 * d + q * d + node)
+    return np.stack(spots, axis=1).ravel(), np.stack(entries).ravel()
+
+
+def _blocks(cover: Floats, k: Floats, per_node: int) -> tuple[Floats, Floats]:
+    """Cells' stiffnesses summed by columns of nodes: on the diagonal (nx + 1, m, m), and from each column to the next (nx, m, m)."""
+    nx, ny = cover.shape
+    m = (ny + 1) * per_node
+    spots, entries = _spots(nx, ny, per_node)
+    every = np.bincount(spots, np.multiply.outer(cover.ravel(), k.ravel()[entries]).ravel(), (2 * nx + 1) * m * m)
+    own, link = np.split(np.asarray(every, dtype=np.float64).reshape(2 * nx + 1, m, m), [nx + 1])
     diagonal, stiff = np.einsum("ijj->ij", own), float(np.diag(k).max())
     # nodes that no cell touches stay where they are; what hangs loose floats on next to nothing
     diagonal[...] = np.where(diagonal > 0, diagonal + FLOAT * stiff, 1.0)
     for node, dof in _pegs(cover, per_node):
         diagonal[node[0], node[1] * per_node + dof] += stiff
-    if not _eliminated(own, link):
-        raise StructureFault("plate.loose", "The plate hangs together by nothing: make its windows and holes smaller.")
-    return Factor(own, link)
-
-
-@njit(cache=True, nogil=True)
-def _assembled(cover: Floats, k: Floats, d: int) -> tuple[Floats, Floats]:
-    """Cells' stiffnesses summed by columns of nodes: on the diagonal (nx + 1, m, m), and from each column to the next (nx, m, m)."""
-    nx, ny = cover.shape
-    m = (ny + 1) * d
-    own, link = np.zeros((nx + 1, m, m)), np.zeros((nx, m, m))
-    for i in range(nx):
-        for j in range(ny):
-            share = cover[i, j]
-            if share == 0.0:
-                continue
-            for p in range(4):
-                for q in range(4):
-                    if CORNERS[p][0] > CORNERS[q][0]:
-                        continue  # from the next column of nodes to this: the stiffness is symmetric
-                    into = own[i + CORNERS[p][0]] if CORNERS[p][0] == CORNERS[q][0] else link[i]
-                    row, column = (j + CORNERS[p][1]) * d, (j + CORNERS[q][1]) * d
-                    for a in range(d):
-                        for b in range(d):
-                            into[row + a, column + b] += share * k[p * d + a, q * d + b]
     return own, link
-
-
-@njit(cache=True, nogil=True)
-def _eliminated(own: Floats, link: Floats) -> bool:
-    """Put a factor's ``raised`` and ``over`` in place of what ``_assembled`` gave; False where it is not positive."""
-    m, wrong = np.array([own.shape[1]], np.int32), np.zeros(1, np.int32)
-    for i in range(len(own)):
-        block = own[i].ctypes
-        if i:
-            dsyrk(LOWER.ctypes, PLAIN.ctypes, m.ctypes, m.ctypes, MINUS.ctypes, link[i - 1].ctypes, m.ctypes, ONE.ctypes, block, m.ctypes)
-        dpotrf(LOWER.ctypes, m.ctypes, block, m.ctypes, wrong.ctypes)
-        if wrong[0] == 0:
-            dtrtri(LOWER.ctypes, PLAIN.ctypes, m.ctypes, block, m.ctypes, wrong.ctypes)
-        if wrong[0] != 0:
-            return False
-        for a in range(1, own.shape[1]):
-            own[i, a, :a] = 0.0  # what is left of the block as it was
-        if i < len(link):
-            dtrmm(RIGHT.ctypes, LOWER.ctypes, TURNED.ctypes, PLAIN.ctypes, m.ctypes, m.ctypes, ONE.ctypes, block, m.ctypes,
-                  link[i].ctypes, m.ctypes)  # fmt: skip
-    return True
-
-
-@njit(cache=True, nogil=True)
-def _halfway(raised: Floats, over: Floats, load: Floats) -> Floats:
-    m, n = np.array([load.shape[1]], np.int32), np.array([load.shape[2]], np.int32)
-    y = load.copy()
-    if y.size == 0:
-        return y
-    for i in range(len(y)):
-        if i:
-            dgemm(PLAIN.ctypes, TURNED.ctypes, n.ctypes, m.ctypes, m.ctypes, MINUS.ctypes, y[i - 1].ctypes, n.ctypes, over[i - 1].ctypes,
-                  m.ctypes, ONE.ctypes, y[i].ctypes, n.ctypes)  # fmt: skip
-        dtrmm(RIGHT.ctypes, LOWER.ctypes, TURNED.ctypes, PLAIN.ctypes, n.ctypes, m.ctypes, ONE.ctypes, raised[i].ctypes, m.ctypes,
-              y[i].ctypes, n.ctypes)  # fmt: skip
-    return y
-
-
-@njit(cache=True, nogil=True)
-def _back(raised: Floats, over: Floats, half: Floats) -> Floats:
-    m, n = np.array([half.shape[1]], np.int32), np.array([half.shape[2]], np.int32)
-    x = half.copy()
-    if x.size == 0:
-        return x
-    for i in range(len(x) - 1, -1, -1):
-        if i < len(over):
-            dgemm(PLAIN.ctypes, PLAIN.ctypes, n.ctypes, m.ctypes, m.ctypes, MINUS.ctypes, x[i + 1].ctypes, n.ctypes, over[i].ctypes,
-                  m.ctypes, ONE.ctypes, x[i].ctypes, n.ctypes)  # fmt: skip
-        dtrmm(RIGHT.ctypes, LOWER.ctypes, PLAIN.ctypes, PLAIN.ctypes, n.ctypes, m.ctypes, ONE.ctypes, raised[i].ctypes, m.ctypes,
-              x[i].ctypes, n.ctypes)  # fmt: skip
-    return x
 
 
 def _pegs(cover: Floats, per_node: int) -> list[tuple[tuple[int, int], int]]:

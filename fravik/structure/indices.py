@@ -10,7 +10,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit
 
 from fravik.printing.zones import Floats
 
@@ -55,123 +54,92 @@ def limits(strengths: Strengths, to_zone: Floats, to_ply: Floats, layer: Floats,
 Stress = tuple[Floats, Floats, Floats]  # xx, xv, xr, each (3 zones, S, points, cases)
 
 
+@dataclass(frozen=True)
+class Squares:
+    """Squares of a face zone's indices (S, n): along roads; across them, and what its ``pulled`` part has in it; between layers, of what
+    parts them (``lift``) and what slides them."""
+
+    road: Floats
+    across: Floats
+    pulled: Floats
+    lift: Floats
+    slide: Floats
+
+    def between(self) -> tuple[Floats, Floats]:
+        """Both acting between layers, as a split where that is the greater part and as a slide elsewhere."""
+        both, split = self.lift + self.slide, self.lift >= self.slide
+        return both * split, both * ~split
+
+
+def in_wall(rows: Floats, acting: Floats) -> Squares:
+    """A wall's, from rows (S, 6, 3) as ``Limits.wall`` has them and what they act on (S, 3, n)."""
+    own = rows @ acting
+    lift = np.maximum(own[:, 3], 0.0) ** 2
+    own *= own
+    return Squares(own[:, 0], own[:, 1] + own[:, 2], own[:, 1], lift, own[:, 4] + own[:, 5])
+
+
+def in_cover(rows: Floats, acting: Floats) -> Squares:
+    """A cover's, of whose two plies the worse counts; rows (S, 9, 3) as ``Limits.cover`` has them."""
+    own = rows @ acting
+    lift = np.maximum(own[:, 6], 0.0) ** 2
+    own *= own
+    one, two = own[:, 1] + own[:, 2], own[:, 4] + own[:, 5]
+    return Squares(np.maximum(own[:, 0], own[:, 3]), np.maximum(one, two), np.where(two > one, own[:, 4], own[:, 1]), lift,
+                   own[:, 7] + own[:, 8])  # fmt: skip
+
+
+def in_core(rows: Floats, acting: Floats) -> tuple[Floats, Floats]:
+    """Squares of a core's index (S, n), and of what stress along its layers has in it; rows (S, 6, 3) as ``Limits.core`` has them."""
+    own = rows @ acting
+    own *= own
+    level = own[:, 0] + own[:, 1] + own[:, 5]
+    return level + own[:, 2] + own[:, 3] + own[:, 4], level
+
+
+def _acting(stress: Stress) -> Floats:
+    """(3 zones, S, 3, points * cases)."""
+    zones, positions = stress[0].shape[:2]
+    return np.stack([x.reshape(zones, positions, -1) for x in stress], axis=2)
+
+
 def zone_indices(limits: Limits, stress: Stress) -> Floats:
     """Stress over strength of the plastic's kinds at every point, (6 kinds, 3 zones, S, points, cases); 0 where a kind does not act.
 
     Kinds in the order of KINDS up to wall buckling.
     """
-    return np.sqrt(_every(*_arrays(limits, stress)))
+    acting, shape = _acting(stress), stress[0].shape
+    out = np.zeros((PLASTIC_KINDS, 3, shape[1], acting.shape[3]))
+    for zone, found in ((WALL, in_wall(limits.wall, acting[WALL])), (COVER, in_cover(limits.cover, acting[COVER]))):
+        out[ROAD, zone], out[CROSS, zone] = found.road, found.across
+        out[SPLIT, zone], out[SLIDE, zone] = found.between()
+        out[BUCKLE, zone] = (np.maximum(-acting[zone, :, 0], 0.0) / limits.buckling[zone][:, None]) ** 2
+    out[CRUSH, CORE] = in_core(limits.core, acting[CORE])[0]
+    return np.sqrt(out).reshape(PLASTIC_KINDS, *shape)
 
 
 def worst_indices(limits: Limits, stress: Stress) -> tuple[Floats, Floats]:
     """The same at each kind's worst point, (6 kinds, S, cases), and there the squares of the parts of the two strengths that act together
     in the kinds of TOGETHER, (2, 4, S, cases)."""
-    square, first = _worst(*_arrays(limits, stress))
+    acting, (_, positions, points, cases) = _acting(stress), stress[0].shape
+    wall, cover = in_wall(limits.wall, acting[WALL]), in_cover(limits.cover, acting[COVER])
+    square, first = np.zeros((PLASTIC_KINDS, positions, cases)), np.zeros((PLASTIC_KINDS, positions, cases))
+
+    def by_point(*zones: Floats) -> Floats:
+        return np.concatenate([z.reshape(positions, points, cases) for z in zones], axis=1)
+
+    def worst(kind: int, every: Floats, part: Floats) -> None:
+        at = every.argmax(axis=1)[:, None]
+        square[kind] = np.take_along_axis(every, at, axis=1)[:, 0]
+        first[kind] = np.where(square[kind] > 0, np.take_along_axis(part, at, axis=1)[:, 0], 0.0)
+
+    square[ROAD] = np.maximum(wall.road, cover.road).reshape(positions, points, cases).max(axis=1)
+    worst(CROSS, by_point(wall.across, cover.across), by_point(wall.pulled, cover.pulled))
+    lift = by_point(wall.lift, cover.lift)
+    for kind, each in zip((SPLIT, SLIDE), zip(wall.between(), cover.between(), strict=True), strict=True):
+        worst(kind, by_point(*each), lift)
+    worst(CRUSH, *(by_point(x) for x in in_core(limits.core, acting[CORE])))
+    pressed = -stress[0][:2].min(axis=2) / limits.buckling[:, :, None]  # of walls and covers, whose places these are
+    square[BUCKLE] = np.maximum(pressed, 0.0).max(axis=0) ** 2
     both = list(TOGETHER)
     return np.sqrt(square), np.stack([first[both], np.maximum(square[both] - first[both], 0.0)])
-
-
-def _arrays(limits: Limits, stress: Stress) -> tuple[Floats, ...]:
-    every = limits.wall, limits.cover, limits.core, limits.buckling, *stress
-    return tuple(np.ascontiguousarray(x) for x in every)
-
-
-@njit(cache=True)
-def _over(rows: Floats, s: int, k: int, xx: float, xv: float, xr: float) -> float:
-    return rows[s, k, 0] * xx + rows[s, k, 1] * xv + rows[s, k, 2] * xr
-
-
-@njit(cache=True)
-def _square(rows: Floats, s: int, k: int, xx: float, xv: float, xr: float) -> float:
-    own = _over(rows, s, k, xx, xv, xr)
-    return own * own
-
-
-@njit(cache=True)
-def _between(rows: Floats, s: int, k: int, xx: float, xv: float, xr: float) -> tuple[float, float]:
-    """Squares of what parts layers and of what slides them."""
-    lift = max(_over(rows, s, k, xx, xv, xr), 0.0)
-    return lift * lift, _square(rows, s, k + 1, xx, xv, xr) + _square(rows, s, k + 2, xx, xv, xr)
-
-
-@njit(cache=True)
-def in_wall(rows: Floats, s: int, xx: float, xv: float, xr: float) -> tuple[float, float, float, float, float]:
-    """Squares of a wall's indices along roads and across them, of the pull in the latter, and of what parts and slides layers."""
-    pulled = _square(rows, s, 1, xx, xv, xr)
-    lift, slide = _between(rows, s, 3, xx, xv, xr)
-    return _square(rows, s, 0, xx, xv, xr), pulled + _square(rows, s, 2, xx, xv, xr), pulled, lift, slide
-
-
-@njit(cache=True)
-def in_cover(rows: Floats, s: int, xx: float, xv: float, xr: float) -> tuple[float, float, float, float, float]:
-    """The same in a cover, of whose two plies the worse counts."""
-    road = max(_square(rows, s, 0, xx, xv, xr), _square(rows, s, 3, xx, xv, xr))
-    pulled, other = _square(rows, s, 1, xx, xv, xr), _square(rows, s, 4, xx, xv, xr)
-    across, second = pulled + _square(rows, s, 2, xx, xv, xr), other + _square(rows, s, 5, xx, xv, xr)
-    if second > across:
-        across, pulled = second, other
-    lift, slide = _between(rows, s, 6, xx, xv, xr)
-    return road, across, pulled, lift, slide
-
-
-@njit(cache=True)
-def in_core(rows: Floats, s: int, xx: float, xv: float, xr: float) -> tuple[float, float]:
-    """Squares of a core's index and of what its walls' plane has in it."""
-    level = _square(rows, s, 0, xx, xv, xr) + _square(rows, s, 1, xx, xv, xr) + _square(rows, s, 5, xx, xv, xr)
-    rest = _square(rows, s, 2, xx, xv, xr) + _square(rows, s, 3, xx, xv, xr) + _square(rows, s, 4, xx, xv, xr)
-    return level + rest, level
-
-
-@njit(cache=True)
-def _buckled(xx: float, limit: float) -> float:
-    pressed = max(-xx, 0.0) / limit
-    return pressed * pressed
-
-
-@njit(cache=True)
-def _every(wall: Floats, cover: Floats, core: Floats, buckling: Floats, xx: Floats, xv: Floats, xr: Floats) -> Floats:
-    """Squares of all indices."""
-    zones, positions, points, cases = xx.shape
-    out = np.zeros((PLASTIC_KINDS, zones, positions, points, cases))
-    for zone in range(zones):
-        for s in range(positions):
-            for p in range(points):
-                for c in range(cases):
-                    x, v, r = xx[zone, s, p, c], xv[zone, s, p, c], xr[zone, s, p, c]
-                    if zone == CORE:
-                        out[CRUSH, zone, s, p, c], _ = in_core(core, s, x, v, r)
-                        continue
-                    road, cross, _, lift, slide = in_wall(wall, s, x, v, r) if zone == WALL else in_cover(cover, s, x, v, r)
-                    out[ROAD, zone, s, p, c], out[CROSS, zone, s, p, c] = road, cross
-                    out[SPLIT if lift >= slide else SLIDE, zone, s, p, c] = lift + slide
-                    out[BUCKLE, zone, s, p, c] = _buckled(x, buckling[zone, s])
-    return out
-
-
-@njit(cache=True)
-def keep_worse(worst: Floats, first: Floats, kind: int, s: int, c: int, square: float, part: float) -> None:
-    """The greater of what is known and this; what is not a number stays so."""
-    if square > worst[kind, s, c] or square != square:
-        worst[kind, s, c], first[kind, s, c] = square, part
-
-
-@njit(cache=True)
-def _worst(wall: Floats, cover: Floats, core: Floats, buckling: Floats, xx: Floats, xv: Floats, xr: Floats) -> tuple[Floats, Floats]:
-    """The square of each kind's worst index (6, S, cases), and the part of its first strength in it."""
-    zones, positions, points, cases = xx.shape
-    worst, first = np.zeros((PLASTIC_KINDS, positions, cases)), np.zeros((PLASTIC_KINDS, positions, cases))
-    for zone in range(zones):
-        for s in range(positions):
-            for p in range(points):
-                for c in range(cases):
-                    x, v, r = xx[zone, s, p, c], xv[zone, s, p, c], xr[zone, s, p, c]
-                    if zone == CORE:
-                        crush, level = in_core(core, s, x, v, r)
-                        keep_worse(worst, first, CRUSH, s, c, crush, level)
-                        continue
-                    road, cross, pulled, lift, slide = in_wall(wall, s, x, v, r) if zone == WALL else in_cover(cover, s, x, v, r)
-                    keep_worse(worst, first, ROAD, s, c, road, 0.0)
-                    keep_worse(worst, first, CROSS, s, c, cross, pulled)
-                    keep_worse(worst, first, SPLIT if lift >= slide else SLIDE, s, c, lift + slide, lift)
-                    keep_worse(worst, first, BUCKLE, s, c, _buckled(x, buckling[zone, s]), 0.0)
-    return worst, first

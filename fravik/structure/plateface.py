@@ -6,11 +6,9 @@ on the face as well as it can.
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
 from fravik.printing.zones import Floats
@@ -56,39 +54,19 @@ class FaceLoads:
         return FaceLoads(self.slots[kept], bending, stretching, self.cells, self.peaks)
 
 
-@njit(cache=True)
 def _cell_at(x_mm: Floats, y_mm: Floats, there: NDArray[np.bool_], points: Floats) -> tuple[NDArray[np.int64], Floats]:
     """Cell (P, 2) round each point and the point's place in it (P, 2), 0 to 1; a point off the plate goes to the nearest live cell."""
-    nx, ny = there.shape
-    cells, place = np.empty((len(points), 2), np.int64), np.empty((len(points), 2))
-    for p in range(len(points)):
-        s, t = (points[p, 0] - x_mm[0]) / (x_mm[1] - x_mm[0]), (points[p, 1] - y_mm[0]) / (y_mm[1] - y_mm[0])
-        i, j = min(max(math.floor(s), 0), nx - 1), min(max(math.floor(t), 0), ny - 1)
-        if not there[i, j]:
-            nearest = np.inf
-            for u in range(nx):
-                for v in range(ny):
-                    away = max(abs(u + 0.5 - s), abs(v + 0.5 - t))
-                    if there[u, v] and away < nearest:
-                        nearest, i, j = away, u, v
-        cells[p, 0], cells[p, 1] = i, j
-        place[p, 0], place[p, 1] = min(max(s - i, 0.0), 1.0), min(max(t - j, 0.0), 1.0)
-    return cells, place
-
-
-@njit(cache=True)
-def _at_nodes(nodes: tuple[int, int], per_node: int, cells: NDArray[np.int64], given: Floats, dof: NDArray[np.int64]) -> Floats:
-    """Loads (nodes along, per_node x nodes across, loads) of what each spot of a load's face gives to the four nodes of its cell:
-    ``given`` (faces, loads, 4, n) on ``n`` dofs of a node from ``dof`` (loads,) on, in ``cells`` (faces, loads, 2)."""
-    faces, loads, corners, n = given.shape
-    out = np.zeros((nodes[0], nodes[1] * per_node, loads))
-    for f in range(faces):
-        for k in range(loads):
-            for c in range(corners):
-                i, j = cells[f, k, 0] + CORNERS[c][0], cells[f, k, 1] + CORNERS[c][1]
-                for d in range(n):
-                    out[i, j * per_node + dof[k] + d, k] += given[f, k, c, d]
-    return out
+    a, b = x_mm[1] - x_mm[0], y_mm[1] - y_mm[0]
+    i = np.clip(((points[:, 0] - x_mm[0]) // a).astype(np.int64), 0, len(x_mm) - 2)
+    j = np.clip(((points[:, 1] - y_mm[0]) // b).astype(np.int64), 0, len(y_mm) - 2)
+    cells = np.stack([i, j], axis=1)
+    lost = np.flatnonzero(~there[i, j])
+    if len(lost):
+        far_x, far_y = (np.abs(e[:-1] + size / 2 - points[lost, k, None]) / size for k, (e, size) in enumerate(((x_mm, a), (y_mm, b))))
+        away = np.where(there, np.maximum(far_x[:, :, None], far_y[:, None, :]), np.inf).reshape(len(lost), -1)
+        cells[lost] = np.stack(np.unravel_index(away.argmin(axis=1), there.shape), axis=1)
+    low = np.stack([x_mm[cells[:, 0]], y_mm[cells[:, 1]]], axis=1)
+    return cells, np.clip((points - low) / np.array([a, b]), 0.0, 1.0)
 
 
 def _levers(x_mm: Floats, y_mm: Floats, there: NDArray[np.bool_], points: Floats, radius: Floats) -> Floats:
@@ -133,21 +111,24 @@ def face_loads(
     A moment presses on one half of its face and pulls on the other, in proportion to the distance from its middle. Consistent with the
     cells' own functions.
     """
-    nodes, count, faces = (len(x_mm), len(y_mm)), len(points), len(FACE)
+    nx, ny, count, faces = len(x_mm), len(y_mm), len(points), len(FACE)
     size = np.array([x_mm[1] - x_mm[0], y_mm[1] - y_mm[0]])
     radius = np.maximum(radii_mm, LEAST_RADIUS_MM)
     cells, place = _cell_at(x_mm, y_mm, there, (points + radius[:, None] * FACE[:, None, :]).reshape(-1, 2))
-    middle = cells[:count], _peaks(size, place[:count], radius)  # the face's first place
-    cells = cells.reshape(faces, count, 2)
+    corners = np.array(CORNERS)
+    node = ((cells[:, None, 0] + corners[:, 0]) * ny + cells[:, None, 1] + corners[:, 1]).reshape(faces, count, 4)
 
     up, flat = (slots[k] for k in by_kind(slots))
     # out of the plane: an even push, and one in proportion to the distance from the middle
     lever = _levers(x_mm, y_mm, there, points, radius)
     functions = bending_functions(float(size[0]), float(size[1]), (place - 0.5) * size).reshape(faces, count, 4, 3)
     pushes = functions[:, up // 5] * lever[up % 5 - 2, :, up // 5].T[..., None, None]
-    bending = _at_nodes(nodes, 3, cells[:, up // 5], pushes, np.zeros(len(up), np.int64))
+    at = (3 * node[:, up // 5, :, None] + np.arange(3)) * len(up) + np.arange(len(up))[:, None, None]
+    bending = np.asarray(np.bincount(at.ravel(), pushes.ravel(), nx * ny * 3 * len(up)), dtype=np.float64)
 
+    middle = cells[:count], _peaks(size, place[:count], radius)  # the face's first place
     s, t = place.reshape(faces, count, 2)[:, flat // 5].transpose(2, 0, 1)
     share = np.stack([(1 - s) * (1 - t), s * (1 - t), s * t, (1 - s) * t], axis=2) * lever[0][:, flat // 5, None]
-    stretching = _at_nodes(nodes, 2, cells[:, flat // 5], np.ascontiguousarray(share[..., None]), flat % 5)
-    return FaceLoads(slots, bending, stretching, *middle)
+    at = (2 * node[:, flat // 5] + (flat % 5)[:, None]) * len(flat) + np.arange(len(flat))[:, None]
+    stretching = np.asarray(np.bincount(at.ravel(), share.ravel(), nx * ny * 2 * len(flat)), dtype=np.float64)
+    return FaceLoads(slots, bending.reshape(nx, 3 * ny, len(up)), stretching.reshape(nx, 2 * ny, len(flat)), *middle)

@@ -9,7 +9,6 @@ from __future__ import annotations
 from functools import lru_cache
 
 import numpy as np
-from numba import njit
 
 from fravik.model.material import Corner, Filament
 from fravik.model.recipe import Recipe
@@ -17,7 +16,7 @@ from fravik.printing.orientation import layer_normal
 from fravik.printing.zones import Floats
 
 from .failure import CAP, CROSS, CRUSH, KINDS, ROAD, SLIDE, SPLIT, CaseReserves, governing
-from .indices import in_core, in_cover, in_wall, keep_worse
+from .indices import in_core, in_cover, in_wall
 from .orthotropy import stress_turn
 from .plate import PlateAnswer
 from .printed import CORE, COVER, WALL, Strengths, printed_material, zone_elastics
@@ -91,44 +90,30 @@ def _indices(answer: PlateAnswer, f: Filament, recipe: Recipe, forces: dict[str,
     sensitivity = printed_material(f, recipe, "typical").notch_sensitivity
     kt = 1 + flatwise_share(TYPICAL_HOLE[0], answer.section.thickness_mm) * (hole_tension(*TYPICAL_HOLE) - 1)
     factor = np.where((cover > 0) & (cover < WHOLE), notched(kt, sensitivity), 1.0)
-    zone, begins = COVER if answer.section.cover_share > 0.02 else WALL, 0.0
-    core = np.zeros((1, 6, 3))
-    if 0.0 < recipe.core_density < 1.0:
-        core[0] = _plane(f, recipe, CORE) / np.array(printed_material(f, recipe, "typical").strengths.core_mpa)[:, None]
-        begins = max(answer.section.thickness_mm / 2 - recipe.cover_layers * recipe.layer_height_mm, 0.0)
-    out = np.sqrt(_worst(pull, bend, factor, _face(f, recipe, zone), zone, core, np.array(answer.section.reaches_mm), begins))
+    half, reach = answer.section.thickness_mm / 2, np.array(answer.section.reaches_mm)[:, None, None, None]
+    nx, ny, cases = bend.shape[1:]
+
+    def faces(from_middle: Floats | float, more: Floats | float = 1.0) -> Floats:
+        """Strains so far from the middle, both ways, (1, 3, all)."""
+        return np.asarray(more * np.stack([pull - from_middle * bend, pull + from_middle * bend], axis=1)).reshape(1, 3, -1)
+
+    def worst(squared: Floats) -> Floats:
+        return np.sqrt(squared.reshape(2, nx, ny, cases).max(axis=(0, 2)))
+
+    covered = answer.section.cover_share > 0.02
+    strain = faces(reach, factor[..., None])
+    found = in_cover(_face(f, recipe, COVER), strain) if covered else in_wall(_face(f, recipe, WALL), strain)
+    out = np.zeros((CRUSH + 1, nx, cases))
+    for kind, squared in zip((ROAD, CROSS, SPLIT, SLIDE), (found.road, found.across, *found.between()), strict=True):
+        out[kind] = worst(squared)
     for k, tip in enumerate(answer.section.tips_mm):
         if tip > 0:
             # ribs are of roads along them: their tips are pulled and pressed that way alone
             strained = np.abs(pull[k]) + tip * np.abs(bend[k])
             share = f.e_road_mpa.typical / printed_material(f, recipe, "typical").strengths.road_mpa
             out[ROAD] = np.maximum(out[ROAD], share * strained.max(axis=1))
-    return np.asarray(out)
-
-
-@njit(cache=True)
-def _worst(
-    pull: Floats, bend: Floats, factor: Floats, face: Floats, zone: int, core: Floats, reach_mm: Floats, core_begins_mm: float
-) -> Floats:  # fmt: skip
-    """Squares of the worst indices across the plate, (5 kinds, nx, cases), from strains and curvatures (3, nx, ny, cases); ``factor``
-    (nx, ny) raises those at the faces, which lie ``reach_mm`` (3,) from the middle."""
-    _, nx, ny, cases = pull.shape
-    worst, first = np.zeros((CRUSH + 1, nx, cases)), np.zeros((CRUSH + 1, nx, cases))
-    for i in range(nx):
-        for j in range(ny):
-            for way in (-1.0, 1.0):
-                far, near = way * reach_mm, way * core_begins_mm
-                for c in range(cases):
-                    x = factor[i, j] * (pull[0, i, j, c] + far[0] * bend[0, i, j, c])
-                    y = factor[i, j] * (pull[1, i, j, c] + far[1] * bend[1, i, j, c])
-                    xy = factor[i, j] * (pull[2, i, j, c] + far[2] * bend[2, i, j, c])
-                    road, cross, _, lift, slide = in_cover(face, 0, x, y, xy) if zone == COVER else in_wall(face, 0, x, y, xy)
-                    keep_worse(worst, first, ROAD, i, c, road, 0.0)
-                    keep_worse(worst, first, CROSS, i, c, cross, 0.0)
-                    keep_worse(worst, first, SPLIT if lift >= slide else SLIDE, i, c, lift + slide, 0.0)
-                    crush, _ = in_core(
-                        core, 0, pull[0, i, j, c] + near * bend[0, i, j, c], pull[1, i, j, c] + near * bend[1, i, j, c],
-                        pull[2, i, j, c] + near * bend[2, i, j, c],
-                    )  # fmt: skip
-                    keep_worse(worst, first, CRUSH, i, c, crush, 0.0)
-    return worst
+    if 0.0 < recipe.core_density < 1.0:
+        rows = _plane(f, recipe, CORE) / np.array(printed_material(f, recipe, "typical").strengths.core_mpa)[:, None]
+        start = max(half - recipe.cover_layers * recipe.layer_height_mm, 0.0)
+        out[CRUSH] = worst(in_core(rows[None], faces(start))[0])
+    return out

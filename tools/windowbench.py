@@ -1,0 +1,175 @@
+"""How long edits take in the real window, on the Tern demo, and how much memory it holds.
+
+The machine's pace may drift by two within a minute, and stumble for some tenths of a second. So the workload is done once after every edit,
+each edit is read at the pace of the bounds by the workloads about it, and the same edits are made in three passes, in each of which the
+engine begins with nothing known: of each edit the middle time counts.
+"""
+
+from __future__ import annotations
+
+import random
+import sys
+import time
+from typing import Any
+
+import numpy as np
+
+from fravik.model.project import Project
+from tools.pace import at_bounds_pace, reference_workload
+
+EDITS, PASSES = 120, 3
+RANGES: dict[str, tuple[float, float, int]] = {
+    "root_width_mm": (15.0, 28.0, 1), "tip_width_mm": (12.0, 24.0, 1), "root_height_mm": (8.0, 15.0, 1), "tip_height_mm": (7.0, 13.0, 1),
+    "root_fillet_mm": (0.4, 8.0, 1), "pad_fillet_mm": (0.4, 8.0, 1), "pad_diameter_mm": (26.0, 36.0, 1), "bolt_circle_mm": (17.0, 20.0, 1),
+    "bolt_hole_mm": (2.4, 3.4, 1), "shaft_hole_mm": (0.0, 10.0, 1), "tongue_length_mm": (24.0, 30.0, 1), "tongue_width_mm": (29.0, 36.0, 1),
+    "tongue_bolt_rows": (1, 2, 0), "tongue_bolt_mm": (2.2, 4.2, 1), "pocket_count": (0, 3, 0), "pocket_length_mm": (8.0, 16.0, 1),
+    "pocket_width_mm": (3.0, 7.0, 1), "pocket_corner_mm": (0.3, 1.5, 2), "bar_height_mm": (0.0, 5.0, 1), "bar_width_mm": (1.4, 4.0, 1),
+    "length_mm": (95.0, 125.0, 1),
+}  # fmt: skip
+RECIPE: dict[str, list[Any]] = {
+    "walls": [2, 3, 4, 5], "core_density": [0.0, 0.15, 0.3, 0.6, 1.0], "cover_layers": [2, 4, 6],
+    "pattern": ["grid", "gyroid", "triangles"],
+    "lies": ["flat", "on_side", "flat"], "filament": ["petg", "pla", "pa_cf"],
+}  # fmt: skip
+
+
+def random_edit(rng: random.Random) -> tuple[str, Any]:
+    """Path and value of an edit of the arm."""
+    if rng.random() < 0.85:
+        name = rng.choice(list(RANGES))
+        low, high, digits = RANGES[name]
+        return f"parts.arm.shape.{name}", round(rng.uniform(low, high), digits) if digits else rng.randint(int(low), int(high))
+    name = rng.choice(list(RECIPE))
+    return f"parts.arm.recipe.{name}", rng.choice(RECIPE[name])
+
+
+def edits_to_make(project: Project, count: int) -> list[tuple[str, Any]]:
+    """Edits one after another, each of which changes the design and leaves it without contradiction."""
+    from fravik.engine.evaluate import Engine
+    from fravik.model.paths import set_at
+
+    engine, rng, out = Engine(), random.Random(7), []
+    while len(out) < count:
+        path, value = random_edit(rng)
+        edited = set_at(project, path, value)
+        if edited != project and engine.scores(edited) is not None:
+            out.append((path, value))
+            project = edited
+    return out
+
+
+class WindowBench:
+    """The window under edits, and what was read of each: ms to painted margins, to all figures, to the 3D picture, and the workload."""
+
+    def __init__(self) -> None:
+        from fravik.app import theme
+        from fravik.app.shots import ready, wait_for
+        from fravik.app.window import MainWindow
+        from fravik.demo import tern
+
+        self.app, self.tern = theme.make_app(sys.argv[:1]), tern()
+        self.window = MainWindow(self.tern)
+        self.window.show()
+        wait_for(self.app, self.window, lambda: ready(self.window))
+        self.window._look.setInterval(10**7)
+        self.clock = PaintClock(self.window.strip.tiles)
+        self.work = reference_workload()
+
+    def one(self, path: str, value: Any) -> tuple[float, float, float, float]:
+        """Make an edit, let everything be painted and come to rest."""
+        scene = self.window.view("Parts").scene
+        start = time.perf_counter()
+        self.window.session.edit(path, value)
+        scene._later.stop()
+        self.app.processEvents()  # every paint event that the edit asked for
+        shown = time.perf_counter()
+        scene._refresh()
+        while scene._dirty:  # the surface is made beside the window
+            self.app.processEvents()
+        scene.redraw()
+        scene.plotter.repaint()
+        drawn = time.perf_counter()
+        rest(self.app)
+        margins = self.clock.first_after(start)
+        return (margins - start) * 1e3, (shown - start) * 1e3, (drawn - start) * 1e3, self.work()
+
+    def one_pass(self, edits: list[tuple[str, Any]]) -> np.ndarray:
+        """All edits from the demo on, (edits, 4)."""
+        session = self.window.session
+        session.engine.forget()
+        session.replace(self.tern, "again")
+        rest(self.app)
+        self.clock.times.clear()
+        return np.array([self.one(path, value) for path, value in edits])
+
+
+def edits_in_window() -> dict[str, float]:
+    """Random edits over all arm parameters in the real window: figures painted, then the 3D picture; and the window's memory."""
+    bench = WindowBench()
+    edits = edits_to_make(bench.tern, EDITS)
+    read = np.array([bench.one_pass(edits) for _ in range(PASSES)])  # (passes, edits, 4)
+    margins, figures, pictures, paces = (read[..., k] for k in range(4))
+    at_pace = np.median([at_bounds_pace(m, p) for m, p in zip(margins, paces, strict=True)], axis=0)
+    memory = idle_memory_mb(bench.app, bench.window)
+    bench.window.close()
+    return {
+        "edit to painted margins, median ms": float(np.median(margins)),
+        "edit to painted margins, 95th percentile ms": float(np.percentile(margins, 95)),
+        "reference workload between the edits, median ms": float(np.median(paces)),
+        "edit to painted margins at the bounds' pace, median ms": float(np.median(at_pace)),
+        "edit to painted margins at the bounds' pace, 95th percentile ms": float(np.percentile(at_pace, 95)),
+        "edit to all figures, rulers and sections painted, median ms": float(np.median(figures)),
+        "edit to all figures, rulers and sections painted, 95th percentile ms": float(np.percentile(figures, 95)),
+        "edit to 3D picture, 95th percentile ms": float(np.percentile(pictures, 95)),
+        **memory,
+    }
+
+
+class PaintClock:
+    """Notes when the margins' tiles were painted: the last of a run of them is when the strip was whole."""
+
+    def __init__(self, tiles: list[Any]) -> None:
+        self.times: list[float] = []
+        for tile in tiles:
+            paint = type(tile).paintEvent
+
+            def timed(event: Any, tile: Any = tile, paint: Any = paint) -> None:
+                paint(tile, event)
+                self.times.append(time.perf_counter())
+
+            tile.paintEvent = timed
+
+    def first_after(self, start: float) -> float:
+        """When the first run of paints after a moment was over; the moment itself when no figure changed."""
+        after = [t for t in self.times if t > start]
+        self.times.clear()
+        whole = start
+        for t in after:
+            if whole > start and t - whole > 0.01:
+                break
+            whole = t
+        return whole
+
+
+def rest(app: Any, seconds: float = 0.12) -> None:
+    """Let the window and the display server come to rest, as between two presses of a key."""
+    end = time.perf_counter() + seconds
+    while time.perf_counter() < end:
+        app.processEvents()
+        time.sleep(0.005)
+
+
+def idle_memory_mb(app: Any, window: Any) -> dict[str, float]:
+    """Memory of the window's process and of its background worker, as proportional set size."""
+    import psutil
+
+    for name in ("Brief", "Airframe", "Parts", "Vibration"):
+        window.show_stage(name)
+        for _ in range(40):
+            app.processEvents()
+            time.sleep(0.01)
+    rest(app, 3.0)  # until the window has swept up after itself
+    own = psutil.Process()
+    total = own.memory_full_info().pss / 1e6
+    child = sum(c.memory_full_info().pss / 1e6 for c in own.children(recursive=True))
+    return {"memory of the window with all views open, MB": total, "memory of the background worker, MB": child}
