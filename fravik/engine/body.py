@@ -7,12 +7,12 @@ from typing import Any
 
 import numpy as np
 
-from fravik.kinds import build_solid, kind_of, rising_of
+from fravik.kinds import kind_of
 from fravik.kinds.around import arm_ends
 from fravik.kinds.body import body_plan
 from fravik.model.material import CORNERS, Corner
 from fravik.model.project import Project
-from fravik.printing.zones import Floats, lay
+from fravik.printing.zones import Floats
 from fravik.shape.stations import arrangement
 from fravik.structure.body import (
     BATTERY,
@@ -48,6 +48,7 @@ from fravik.structure.platesection import PlateSection, plate_sections
 from fravik.structure.platestress import plate_reserves
 from fravik.structure.rows import RowTables
 
+from .bare import bare_field
 from .memo import Memo
 from .results import MemberResult, PartResult, PlateResult, told
 
@@ -104,14 +105,7 @@ class Body:
 
 
 def _cells(r: PartResult) -> PlateCells:
-    kind = kind_of(r.part.shape)
-    plain, form = kind.plain(r.part.shape), kind.stiffening(r.given, r.part.shape)
-    # what stands on a plate is added to it as ribs; its cells are read off the plate alone
-    field = r.field
-    if plain != r.part.shape:
-        bare = replace(r.given, shape=plain)
-        rising = rising_of(bare, r.part.recipe)
-        field = lay(rising if rising is not None else build_solid(bare), r.part.recipe)
+    form, field = kind_of(r.part.shape).stiffening(r.given, r.part.shape), bare_field(r)
     tables = plate_tables(field)
     grid = replace(plate_grid(field, tables), holed=form.holed)
     each = plate_sections(tables, r.filament, r.part.recipe, CORNERS, r.part.facing, form.ribs)

@@ -47,6 +47,7 @@ from fravik.structure.member import (
 from fravik.structure.reserves import corner_reserves, packed_cases, unit_directions, unit_indices
 from fravik.structure.stressbasis import StressBasis, stress_basis
 
+from .bare import bare_field
 from .caseloads import by_place, craft_loads, of_arm
 from .memberresult import MemberResult, member_result
 from .memo import Memo
@@ -78,7 +79,7 @@ def solve(
 
     def make_member() -> Member:
         try:
-            return build_member(kind.form(part, shape, result.given.length_mm), result.field, part.carbon, part.facing, holders)
+            return build_member(kind.form(part, shape, result.given.length_mm), bare_field(result), part.carbon, part.facing, holders)
         except ValueError as err:
             raise Refused([Problem(f"parts.{part.id}.shape", f"{part.name}: {err}")]) from None
 

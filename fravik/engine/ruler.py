@@ -16,6 +16,7 @@ from fravik.structure.probe import SectionProbe, probe_section
 from fravik.structure.rows import straight_line
 from fravik.structure.sectionpicture import SectionPicture, section_picture
 
+from .bare import bare_field
 from .results import Evaluation, MemberResult, PlateResult
 
 WORST = "worst of all"
@@ -181,7 +182,7 @@ def probe_at(result: Evaluation, part_id: str, case: str, position_mm: float) ->
     if not isinstance(found, MemberResult) or part is None or case not in found.combos["typical"]:
         return None
     combo = found.combos["typical"][case] / speed_factor(result, case)
-    return probe_section(found.bases["typical"], part.field, position_mm, combo)
+    return probe_section(found.bases["typical"], bare_field(part), position_mm, combo)
 
 
 def stiffness_text(ruler: Ruler, result: Evaluation, part_id: str, position_mm: float) -> str:

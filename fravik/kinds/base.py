@@ -132,7 +132,7 @@ class PartKind(ABC, Generic[S]):
         return self.word or self.kind
 
     def plain(self, shape: S) -> S:
-        """A plate without what stands on it, where it is judged as a plate."""
+        """Without what its strength counts apart: what stands on a plate, a honeycomb through an arm."""
         return shape
 
     def stiffening(self, given: ShapeInput, shape: S) -> PlateForm:

@@ -86,6 +86,9 @@ class ArmShape(RootedArm):
     )
     channel_depth_mm: float = quantity(4.0, 0.5, 35.0, "mm", "Channel depth", "leave a floor of four layers over it", step=0.5)
     channel_ribs: int = quantity(2, 0, 12, "", "Ribs in the channel", "across it, so that its sides cannot fold in", step=1)
+    comb_cell_mm: float = quantity(0.0, 0.0, 30.0, "mm", "Honeycomb cell", "across its flats, through the arm; 0 for none", step=0.5)
+    comb_wall_mm: float = quantity(2.4, 0.8, 15.0, "mm", "Walls between cells", "two roads at least", step=0.2)
+    comb_rows: int = quantity(2, 2, 8, "", "Rows of cells", "side by side, every other column one fewer", step=1)
     bow_mm: float = quantity(
         0.0, -120.0, 120.0, "mm", "Bowed aside", "its middle line, most half way; to the left, seen from the root", step=1
     )

@@ -14,6 +14,7 @@ from fravik.model.material import CarbonStock
 from fravik.model.recipe import Carbon
 from fravik.model.shapes import ArmShape, RootedArm
 
+from .comb import comb_cuts
 from .inlay import StraightBody, carbon_room
 from .outline import disc, fillet_inner, polygon, rectangle, rounded_rectangle, shifted
 
@@ -120,7 +121,7 @@ def arm_blade(arm: ArmShape, length_mm: float) -> tuple[CrossSection, CrossSecti
 
 
 def arm_cuts(a: ArmShape, length_mm: float) -> list[CrossSection]:
-    """The motor's holes and the pockets."""
+    """The motor's holes, the pockets and the honeycomb."""
     cuts = []
     for i in range(4):
         ang = math.pi / 4 + i * math.pi / 2
@@ -131,7 +132,7 @@ def arm_cuts(a: ArmShape, length_mm: float) -> list[CrossSection]:
         for row in range(a.pocket_rows):
             y = row * (a.pocket_width_mm + a.pocket_web_mm) - a.pockets_mm / 2
             cuts.append(rounded_rectangle(x0, y, x1, y + a.pocket_width_mm, a.pocket_corner_mm))
-    return cuts
+    return cuts + comb_cuts(a, length_mm)
 
 
 def _side_view(arm: ArmShape, length_mm: float, raise_mm: float = 0.0) -> list[tuple[float, float]]:

@@ -13,6 +13,7 @@ from fravik.model.shapes import Shape
 from fravik.shape.inlay import StraightBody
 
 from .joints import BarGrip, RootGeometry
+from .lattice import Lattice
 from .notches import Raiser
 from .path import Path
 
@@ -44,7 +45,8 @@ class BeamForm:
     ``nominal`` (elements,) says on which position's section stress is quoted: in a fillet or bend the plain one beyond it, under the local
     load. ``overhang_mm`` of the last section weighs as much as what lies beyond the last position. ``held``: by its own joint, as one piece
     with what it is fixed to, fused to a plate that is judged with it and gives by itself, bolted to one plate alone, or as a bar in a
-    clamp; ``end_grip`` is a clamp round its end. ``raisers`` gives the stress raisers for a notch sensitivity.
+    clamp; ``end_grip`` is a clamp round its end. ``raisers`` gives the stress raisers for a notch sensitivity. ``lattice`` is a honeycomb
+    through it: its sections are then read off the part without.
     """
 
     shape: Shape
@@ -59,6 +61,7 @@ class BeamForm:
     flange: Flange | None = None
     pad: ScrewedPad | None = None
     end_grip: BarGrip | None = None
+    lattice: Lattice | None = None
 
 
 def beyond_fillet(path: Path, root_fillet_mm: float, length_mm: float) -> NDArray[np.int64]:

@@ -24,6 +24,7 @@ from .form import BeamForm, Flange
 from .frame import Assembled, Chain, add_body, add_spring, assemble_chains, held_modes, respond, rigid_arm
 from .inserts import Insert, carbon_inserts, facing_inserts
 from .joints import RIGID, Holder, JointSprings, RootGeometry, joint_springs
+from .lattice import latticed
 from .path import Path
 from .printed import PrintedMaterial, covers_over_core, printed_material
 from .rows import RowTables, row_tables
@@ -169,8 +170,8 @@ def build_member(
 ) -> Member:  # fmt: skip
     """Read a part's sections off its zone field, along its middle line. ``holders`` are what holds its root and its end.
 
-    Within a bend a section may run along the next leg, so that none is found: the plain one beyond, on which its stress is quoted,
-    stands for it. Raises ValueError where nothing is left of the section.
+    The field is that of the part without its honeycomb, where it has one. Within a bend a section may run along the next leg, so that none
+    is found: the plain one beyond, on which its stress is quoted, stands for it. Raises ValueError where nothing is left of the section.
     """
     line = form.path.line
     tables = row_tables(field, line)
@@ -180,6 +181,8 @@ def build_member(
         there = np.where(lost, form.nominal, np.arange(len(area)))
         tables = row_tables(field, line.of(line.positions_mm, line.origin_mm[there], line.frame[there]))
         area = tables.moments[0, 0].sum(axis=0) * tables.pitch_mm
+    if form.lattice is not None:
+        tables = latticed(tables, form.lattice)
     if (area < LEAST_MM2).any():
         at = float(line.positions_mm[int(np.argmin(area))])
         raise ValueError(f"Nothing is left of the section at {at:.0f} mm.")

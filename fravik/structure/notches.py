@@ -30,7 +30,7 @@ class Raiser:
     """A stress raiser on the ruler: its span, its effective factors for pull, upward and sideways bending, and its name.
 
     ``field`` is the shape's field whose radius cures it; empty when none does. ``layer`` is how much more of it the bond between layers
-    feels than the roads do.
+    feels than the roads do, ``shear`` the pull along roads that shear ends as, over the shear; 1 where it stays what it is.
     """
 
     start_mm: float
@@ -42,6 +42,7 @@ class Raiser:
     field: str = ""
     radius_mm: float = 0.0
     layer: float = 1.0
+    shear: float = 1.0
 
     @property
     def worst(self) -> float:

@@ -10,6 +10,7 @@ from fravik.printing.zones import Floats, ZoneField
 
 from .failure import KINDS
 from .indices import zone_indices
+from .lattice import latticed
 from .member import member_material
 from .printed import ZONE_NAMES
 from .reserves import limits_of, stress_field
@@ -61,12 +62,14 @@ class SectionProbe:
 def probe_section(basis: StressBasis, field: ZoneField, position_mm: float, combination: Floats) -> SectionProbe | None:
     """Solve the section at a position and recover the stress of a case in every cell. None where nothing is left of it.
 
-    Stress raisers of the nearest position are in it, as they are in the reserves.
+    ``field`` is the one that its sections are read off. Stress raisers of the nearest position are in it, as they are in the reserves.
     """
     member = basis.member
     tables = row_tables(field, line_at(member.path.line, position_mm))
     if not (tables.moments[0, 0] > 1e-9).any():
         return None
+    if member.form.lattice is not None:
+        tables = latticed(tables, member.form.lattice)
     material = member_material(member, basis.filament, basis.recipe, basis.answer.corner)
     near = int(np.argmin(np.abs(member.positions_mm - position_mm)))
     if material.e_mpa.shape[1] > 1:

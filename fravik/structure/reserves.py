@@ -50,7 +50,9 @@ def stress_field(basis: StressBasis) -> StressField:
     n = len(nom)
     section = basis.basis.section
     e, g_v, g_r = (np.broadcast_to(x, (3, n)) for x in (m.e_mpa, m.g_v_mpa, m.g_r_mpa))
-    scale = np.full(n, section.shear_scale_mpa / m.shear_scale_mpa)
+    # where shear ends as a pull along roads it is set against their strength, by way of that in shear
+    as_pull = np.where(basis.shear > 1, basis.shear * m.strengths.plane_shear_mpa / m.strengths.road_mpa, 1.0)
+    scale = section.shear_scale_mpa / m.shear_scale_mpa * np.maximum(as_pull, 1.0)
     return StressField(
         basis.basis.points, s, e, g_v, g_r, scale, member.tables.beta_rad, section.answer.local_v, section.answer.local_r,
         basis.pull, basis.up, basis.side,

@@ -82,7 +82,8 @@ class RowTables:
 
     ``moments`` (3 regions, 3 powers, rows, positions): integrals of 1, v, v^2 along each strip of outer, inner, core.
     ``rows_mm`` (rows, positions): r at the middle of each strip; ``pitch_mm`` (positions,) their height.
-    ``frames`` (positions, 3, 3): rows x, v, r in part axes; ``beta_rad`` (positions,) turns y to v.
+    ``frames`` (positions, 3, 3): rows x, v, r in part axes; ``beta_rad`` (positions,) turns y to v. ``weighed_by`` tells what they weigh,
+    where that is not what they are worth in stiffness.
     """
 
     line: AxisLine
@@ -93,6 +94,7 @@ class RowTables:
     moments: Floats
     crossings: tuple[Crossings, Crossings, Crossings]
     slice_of_row: tuple[Ints, Ints, Ints]
+    weighed_by: RowTables | None = None
 
     @property
     def positions_mm(self) -> Floats:
@@ -268,7 +270,13 @@ def _tables(line: AxisLine, rows: Floats, pitch: Floats, frames: Floats, cross: 
     if line.reach_mm < 1e8:
         reaches = line.reaches(beta)
         cross = [_within(c, s, rows, *reaches) for c, s in zip(cross, shown, strict=True)]
-    count, n = rows.shape
+    return RowTables(
+        line, rows, pitch, beta, frames, _moments(cross, shown, rows.shape), (cross[0], cross[1], cross[2]), (shown[0], shown[1], shown[2])
+    )  # fmt: skip
+
+
+def _moments(cross: list[Crossings], shown: list[Ints], shape: tuple[int, ...]) -> Floats:
+    count, n = shape
     moments = np.zeros((3, 3, count, n))
     for i, (c, slices) in enumerate(zip(cross, shown, strict=True)):
         flat = c.slice * n + c.position
@@ -276,8 +284,14 @@ def _tables(line: AxisLine, rows: Floats, pitch: Floats, frames: Floats, cross: 
         for power in range(3):
             weight = c.sign * c.value ** (power + 1) / (power + 1)
             moments[i, power] = np.bincount(flat, weight, size)[:size].reshape(-1, n)[slices]
+    return moments
+
+
+def with_crossings(tables: RowTables, cross: list[Crossings], shown: list[Ints]) -> RowTables:
+    """The same sections with other strips in them; ends may count by less than the whole."""
     return RowTables(
-        line, rows, pitch, beta, frames, moments, (cross[0], cross[1], cross[2]), (shown[0], shown[1], shown[2])
+        tables.line, tables.rows_mm, tables.pitch_mm, tables.beta_rad, tables.frames, _moments(cross, shown, tables.rows_mm.shape),
+        (cross[0], cross[1], cross[2]), (shown[0], shown[1], shown[2]),
     )  # fmt: skip
 
 

@@ -169,7 +169,8 @@ def section_line(
     ea, ey, ez, eyy, ezz, eyz = ((e * sums[k]).sum(axis=0) for k in ("a", "y", "z", "yy", "zz", "yz"))
     core_part = e[2] * sums["zz"][2]
     mass_of = np.array([1.0, 1.0, material.core_share])[:, None] * density_t_mm3
-    m, my, mz, myy, mzz = ((mass_of * sums[k]).sum(axis=0) for k in ("a", "y", "z", "yy", "zz"))
+    weighed = (tables.weighed_by or tables).zone_sums
+    m, my, mz, myy, mzz = ((mass_of * weighed[k]).sum(axis=0) for k in ("a", "y", "z", "yy", "zz"))
     for i in inserts:
         stiff = i.modulus_mpa * i.area_mm2 * i.share
         own = i.modulus_mpa * i.share * (i.area_mm2 > 0)

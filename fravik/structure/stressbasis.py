@@ -32,16 +32,17 @@ class StressBasis:
     up: Floats
     side: Floats
     layer: Floats
+    shear: Floats
     buckling_mpa: tuple[float, float]
     wall_mm: float
 
 
-def _factors(arc_mm: Floats, raisers: tuple[Raiser, ...]) -> tuple[Floats, Floats, Floats, Floats]:
-    out = np.ones((4, len(arc_mm) - 1))
+def _factors(arc_mm: Floats, raisers: tuple[Raiser, ...]) -> tuple[Floats, Floats, Floats, Floats, Floats]:
+    out = np.ones((5, len(arc_mm) - 1))
     for r in raisers:
-        factor = np.array([[r.pull], [r.up], [r.side], [r.layer]])
+        factor = np.array([[r.pull], [r.up], [r.side], [r.layer], [r.shear]])
         np.maximum(out, factor, out=out, where=r.over(arc_mm))
-    return out[0], out[1], out[2], out[3]
+    return out[0], out[1], out[2], out[3], out[4]
 
 
 def member_raisers(member: Member, answer: MemberAnswer) -> tuple[Raiser, ...]:
@@ -59,7 +60,7 @@ def stress_basis(
 ) -> StressBasis:  # fmt: skip
     """Prepare stress recovery once for all cases; another corner's basis (``like``) lends its raisers."""
     raisers = member_raisers(member, answer) if like is None else like.raisers
-    factors = _factors(member.path.arc_mm, raisers) if like is None else (like.pull, like.up, like.side, like.layer)
+    factors = _factors(member.path.arc_mm, raisers) if like is None else (like.pull, like.up, like.side, like.layer, like.shear)
     walls = recipe.walls * recipe.line_width_mm
     return StressBasis(
         member, basis, answer, root_joint(member.form, joint), f, recipe, raisers,
@@ -72,8 +73,8 @@ def sharpened(basis: StressBasis, q: float) -> StressBasis:
     member = basis.member
     sharp = member.form.raisers(max(q, basis.answer.material.notch_sensitivity))
     raisers = tuple(r for r in sharp if r.end_mm > 0 and r.start_mm < member.ruler_mm)
-    pull, up, side, layer = _factors(member.path.arc_mm, (*raisers, *(r for r in basis.raisers if not r.field)))
-    return replace(basis, raisers=raisers, pull=pull, up=up, side=side, layer=layer)
+    pull, up, side, layer, shear = _factors(member.path.arc_mm, (*raisers, *(r for r in basis.raisers if not r.field)))
+    return replace(basis, raisers=raisers, pull=pull, up=up, side=side, layer=layer, shear=shear)
 
 
 def section_forces(basis: StressBasis, combos: Floats) -> SectionForces:

@@ -21,6 +21,7 @@ from fravik.shape.leg import leg_solid
 from fravik.shape.stations import ARRANGEMENTS, in_plan
 from fravik.structure.body import body_points, condense, root_compliances, tie_faces, used_slots
 from fravik.structure.failure import ROAD
+from fravik.structure.lattice import Lattice, latticed
 from fravik.structure.member import LOADS, Member, MemberAnswer, MemberBasis, build_member, member_basis, member_chain, solve_member
 from fravik.structure.plate import CELL_MM, PlateGrid, bonded_under, solve_plate
 from fravik.structure.platesection import PlateSection
@@ -48,11 +49,13 @@ def solid_plastic() -> Filament:
     })  # fmt: skip
 
 
-def bar_gives(solid: Manifold, long: float, f: Filament) -> tuple[float, float, float]:
-    """How far a bar along x gives in twist, up and sideways at its end, held at 0, for unit moment and forces."""
+def bar_gives(solid: Manifold, long: float, f: Filament, lattice: Lattice | None = None) -> tuple[float, float, float]:
+    """How far a bar along x gives in twist, up and sideways at its end, held at 0, for unit moment and forces; with a honeycomb in it."""
     n = 120
     at = (np.arange(n) + 0.5) * long / n
     tables = row_tables(lay(solid, SOLID), straight_line(at))
+    if lattice is not None:
+        tables = latticed(tables, lattice)
     material = printed_material(f, SOLID, "typical", np.ascontiguousarray(tables.frames[:1]))
     s = section_line(tables, material, 1e-9, (), section_basis(tables, material, ()))
     step, arm = long / n, long - at

@@ -10,8 +10,10 @@ import numpy as np
 from fravik.model.project import Part
 from fravik.model.shapes import ArmShape
 from fravik.shape.arm import arm_body, bow_mm, channel_spans, pocket_spans, tongue_bolts
+from fravik.shape.comb import comb_of
 from fravik.structure.form import BeamForm, ScrewedPad, beyond_fillet
 from fravik.structure.joints import RootGeometry
+from fravik.structure.lattice import SHEARED_PEAK, Lattice
 from fravik.structure.notches import STEP_RADIUS_MM, Raiser, hole, raiser_of, shoulder
 from fravik.structure.path import Path, bowed_path, straight_path
 from fravik.structure.raisers import flatwise_share, shoulder_bending, shoulder_tension, slot_tension
@@ -19,20 +21,27 @@ from fravik.structure.raisers import flatwise_share, shoulder_bending, shoulder_
 
 def arm_form(part: Part, s: ArmShape, length_mm: float) -> BeamForm:
     """Along x from the plates' edge to the motor's axis; half the pad lies beyond it and weighs as much as pi/4 of its bounding strip."""
+    comb = comb_of(s, length_mm)
     breaks = [min(s.root_fillet_mm, 0.3 * length_mm), max(length_mm - s.pad_diameter_mm / 2, 0.5 * length_mm)]
     for x0, x1 in pocket_spans(s, length_mm):
         breaks += [x0, x0 + 2, x1 - 2, x1]
     for x0, x1 in channel_spans(s, length_mm):
         breaks += [x0, x1]
+    if comb is not None:
+        breaks += [comb.start_mm, comb.end_mm]
     path = straight_path(length_mm, breaks, part.carbon, part.facing)
     if s.bow_mm:
         path = bowed_path(path, lambda x: bow_mm(s, length_mm, x), 0.75 * max(s.tongue_width_mm, s.pad_diameter_mm))
+    lattice = None
+    if comb is not None:
+        start, end = (float(np.interp(x, path.nodes_mm[:, 0], path.arc_mm)) for x in (comb.start_mm, comb.end_mm))
+        lattice = Lattice(start, end, comb.half_mm, comb.share)
     root = RootGeometry(s.root_width_mm, s.root_height_mm, s.tongue_length_mm, s.tongue_width_mm, tuple(tongue_bolts(s)), s.tongue_bolt_mm)
     return BeamForm(
         s, length_mm, path, beyond_fillet(path, s.root_fillet_mm, length_mm), root, lambda q: [_along(r, path) for r in arm_raisers(s,
             length_mm, q)],
         overhang_mm=math.pi / 4 * s.pad_diameter_mm / 2, body=arm_body(s, length_mm, part.joint.kind == "bolted"),
-        pad=ScrewedPad(s.pad_diameter_mm, s.bolt_circle_mm, s.bolt_hole_mm, s.tip_height_mm),
+        pad=ScrewedPad(s.pad_diameter_mm, s.bolt_circle_mm, s.bolt_hole_mm, s.tip_height_mm), lattice=lattice,
     )  # fmt: skip
 
 
@@ -43,7 +52,7 @@ def _along(r: Raiser, path: Path) -> Raiser:
 
 
 def arm_raisers(s: ArmShape, length: float, q: float) -> list[Raiser]:
-    """Root and pad fillets, pocket corners, the bars' ends and the motor's screw holes."""
+    """Root and pad fillets, pocket corners, a honeycomb's walls, the bars' ends and the motor's screw holes."""
     r, thick = s.root_fillet_mm, s.root_height_mm
     root = shoulder(0.0, r, r, s.root_width_mm, s.tongue_width_mm, thick, q, "root fillet", "root_fillet_mm")
     edge, r, body = length - s.pad_diameter_mm / 2, s.pad_fillet_mm, arm_body(s, length)
@@ -56,6 +65,12 @@ def arm_raisers(s: ArmShape, length: float, q: float) -> list[Raiser]:
         flat = 1 + flatwise_share(2 * s.pocket_corner_mm, body.height_mm(x0)) * (kt - 1)
         out += [raiser_of(at - 2.0, at + 2.0, (kt, flat, 1 + 0.5 * (kt - 1)), q, f"pocket corner {s.pocket_corner_mm:g} mm",
                         "pocket_corner_mm", s.pocket_corner_mm) for at in (x0, x1)]  # fmt: skip
+    comb = comb_of(s, length)
+    if comb is not None:
+        # its walls are strained as the arm is; sideways the arm's edges are strained more than they
+        peak = Lattice(0.0, 0.0, comb.half_mm, comb.share).pulled_peak
+        side = max(1.0, peak * comb.half_mm / (body.width_mm(comb.end_mm) / 2))
+        out.append(Raiser(comb.start_mm, comb.end_mm, peak, peak, side, f"honeycomb walls {s.comb_wall_mm:g} mm", shear=SHEARED_PEAK))
     if s.bar_height_mm > 0:
         at = max(2.0, edge - 1.0)
         low = body.height_mm(at)

@@ -9,12 +9,15 @@ from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
 from fravik.model.shapes import ArmShape
 from fravik.shape.arm import arm_body, channel_spans, pocket_spans, tongue_bolts
+from fravik.shape.comb import comb_of
 from fravik.shape.stations import arrangement, tongue_room_mm
+from fravik.structure.lattice import LEAST_SHARE
 
 from ..around import LEAST_ARM_MM, arm_length_mm, arm_shape, arms_by_slot, motor_radius_mm, stands, wanted_length_mm
 from ..drives import circle_faults, drives_on, ends_of
 
 ALIKE_MM = 0.5
+LEAST_CELL_MM = 2.0
 LEAST_OPEN_MM, LEAST_FLOOR_MM = 3.0, 0.8
 STEEPEST = 0.7  # slope of a bowed middle line, at which sections across it still tell its bending
 
@@ -69,6 +72,7 @@ def arm_problems(a: ArmShape, part: Part, project: Project, at: str) -> list[Pro
     elif a.tongue_width_mm > tongue_room_mm(stands(project), a.tongue_length_mm) + 1e-9:
         bad("tongue_width_mm", "Neighbouring tongues overlap near the centre: shorten or narrow them, or widen the plate edge.")
     out += _pockets(a, part, length, at)
+    out += _comb(a, part, length, at)
     out += _channel(a, part, length, at)
     out += _bow(a, part, length, at)
     if a.bar_way == "edges" and a.bar_height_mm > 0 and 2 * a.bar_width_mm >= min(a.root_width_mm, a.tip_width_mm):
@@ -165,6 +169,43 @@ def _bow(a: ArmShape, part: Part, length: float, at: str) -> list[Problem]:
                                                                  "the bow "
                                "or what is glued on."))  # fmt: skip
     return out
+
+
+def _comb(a: ArmShape, part: Part, length: float, at: str) -> list[Problem]:
+    """What the honeycomb leaves of the arm, what is in its way, and what it can be judged by."""
+    if a.comb_cell_mm <= 0:
+        return []
+    rail = part.recipe.line_width_mm * 2
+    comb = comb_of(a, length)
+
+    def bad(field: str, text: str) -> list[Problem]:
+        return [Problem(at + field, text)]
+
+    if a.comb_cell_mm < LEAST_CELL_MM:
+        return bad("comb_cell_mm", f"Cells of {a.comb_cell_mm:g} mm fill up in printing: {LEAST_CELL_MM:g} mm or more.")
+    if comb is None:
+        return bad("comb_cell_mm", f"No two columns of cells fit between root and pad of an arm of {length:.0f} mm: smaller cells.")
+    in_way = {"pocket_count": a.pocket_count > 0, "channel_width_mm": a.channel_width_mm > 0}
+    for field, there in in_way.items():
+        if there:
+            return bad(field, "The honeycomb takes the arm's middle: take one or the other.")
+    if a.bar_height_mm > 0 and a.bar_way == "middle":
+        return bad("bar_way", "A bar along the middle would stand on the honeycomb: along the edges, or no honeycomb.")
+    if part.carbon is not None or part.facing is not None:
+        return bad("comb_cell_mm", "Carbon and facings are not judged over a honeycomb: take one or the other.")
+    if a.comb_wall_mm < rail:
+        return bad("comb_wall_mm", f"Walls of {a.comb_wall_mm:g} mm between cells: two roads need {rail:.1f}.")
+    side = (arm_body(a, length).width_mm(comb.end_mm) - 2 * comb.half_mm) / 2
+    if side < rail:
+        return bad("comb_rows", f"{a.comb_rows} rows of cells are {2 * comb.half_mm:.1f} mm wide and leave rails of {max(side, 0):.1f} mm; "
+                   f"two roads need {rail:.1f}: fewer rows, smaller cells or a wider arm.")  # fmt: skip
+    if comb.share < LEAST_SHARE:
+        return bad("comb_wall_mm", f"Walls of {a.comb_wall_mm:g} mm leave {comb.share:.0%} of plastic in the honeycomb. It can be judged "
+                   f"from {LEAST_SHARE:.0%} on: thicker walls or smaller cells.")  # fmt: skip
+    if part.recipe.lies == "free":
+        return [Problem(f"parts.{part.id}.recipe.lies", "A honeycomb is judged in arms that lie flat, on a side or upright: lay it so, or "
+                        "take pockets in rows.")]  # fmt: skip
+    return []
 
 
 def _pockets(a: ArmShape, part: Part, length: float, at: str) -> list[Problem]:

@@ -62,6 +62,7 @@ class Arm(PartKind[ArmShape]):
         ("Tongue", ("tongue_length_mm", "tongue_width_mm", "tongue_bolt_rows", "tongue_bolt_mm",)),
         ("Pockets", ("pocket_count", "pocket_length_mm", "pocket_width_mm", "pocket_corner_mm", "pocket_rows",
                      "pocket_web_mm",)),
+        ("Honeycomb", ("comb_cell_mm", "comb_wall_mm", "comb_rows",)),
         ("Stiffener bars", ("bar_height_mm", "bar_width_mm", "bar_way",)),
         ("Channel below", ("channel_width_mm", "channel_depth_mm", "channel_ribs",)),
     )  # fmt: skip
@@ -90,6 +91,9 @@ class Arm(PartKind[ArmShape]):
             return Rising((body,))
         up = shape.bar_height_mm
         return Rising((body, (bar_plan(shape, given.length_mm), Slope(shape.root_height_mm + up, shape.tip_height_mm + up, end))))
+
+    def plain(self, shape: ArmShape) -> ArmShape:
+        return shape.model_copy(update={"comb_cell_mm": 0.0}) if shape.comb_cell_mm > 0 else shape
 
     def posed(self, part: Part, shape: ArmShape, project: Project) -> list[Posed]:
         mirrored = shape.hands == "mirrored"
