@@ -65,9 +65,10 @@ crafts = st.builds(bending_craft, st.floats(-1.0, 1.0), st.tuples(st.floats(35.0
 def test_the_count_is_that_of_the_poles(plant: Any, tune: tuple[float, float, float]) -> None:
     lead, lowpass, delay_s = tune
     c = tuned(plant, MOTORS, 20.0, lead, lowpass, (), 4.0, delay_s)
-    found = margins(*loop_of(plant, MOTORS, c))
-    # at the very edge the two may be a hair apart
-    if abs(found.gain_db) > 0.2:
+    w, loop = loop_of(plant, MOTORS, c)
+    found = margins(w, loop)
+    # where any of its turns runs through the very edge the two may be a hair apart
+    if np.abs(1 + loop).min() > 0.06:
         assert found.unstable == right_poles(plant, c)
         assert (found.gain_db < 0) == (found.unstable > 0)
 

@@ -31,7 +31,7 @@ Complex = NDArray[np.complex128]
 INTEGRAL_SHARE, FLAT = 1 / 8.0, math.sqrt(0.5)
 MOST_DB = 60.0  # margins are not told beyond
 # frequencies looked at: an even run of them, and a bundle about every mode, by its half width
-EVEN, BUNDLE, BUNDLE_WIDE = 320, 29, 40.0
+EVEN, BUNDLE, BUNDLE_WIDE = 320, 57, 40.0
 
 
 @dataclass(frozen=True, eq=False)

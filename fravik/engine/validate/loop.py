@@ -108,7 +108,7 @@ def _counted() -> list[Check]:
     return out
 
 
-def right_poles(plant: Plant, c: Controller, order: int = 8) -> int:
+def right_poles(plant: Plant, c: Controller, order: int = 24) -> int:
     """Eigenvalues in the right half of the loop closed through a delay as so many first-order all-passes in a row."""
     cut, n = linear(plant, MOTORS, c), len(plant.share)
     size, t = len(cut.a), c.delay_s / order
