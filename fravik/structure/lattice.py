@@ -47,25 +47,31 @@ class Lattice:
         return PULLED_PEAK[0] + PULLED_PEAK[1] * self.share
 
 
-def readable(beta_rad: Floats) -> bool:
-    """Whether the strips of sections turned so run along the band or across it."""
-    return bool((np.minimum(np.abs(np.sin(beta_rad)), np.abs(np.cos(beta_rad))) < SQUARE_ON).all())
+def strips_cross(beta_rad: Floats) -> bool | None:
+    """Whether the strips of all sections run across the band, or all along it (False); None where they run askew, or some one way and
+    some the other."""
+    for crosses, off in ((True, np.sin(beta_rad)), (False, np.cos(beta_rad))):
+        if np.abs(off).max() < SQUARE_ON:
+            return crosses
+    return None
 
 
 def latticed(tables: RowTables, lattice: Lattice) -> RowTables:
     """The sections of a part without its honeycomb, with it. Raises ValueError where the part lies askew."""
-    if not readable(tables.beta_rad):
+    crosses = strips_cross(tables.beta_rad)
+    if crosses is None:
         raise ValueError("A honeycomb is judged in arms that lie flat, on a side or upright: lay it so, or take windows in rows.")
-    return replace(_banded(tables, lattice, lattice.stiff), weighed_by=_banded(tables, lattice, lattice.share))
+    stiff, weighs = (_banded(tables, lattice, worth, crosses) for worth in (lattice.stiff, lattice.share))
+    return replace(stiff, weighed_by=weighs)
 
 
-def _banded(tables: RowTables, lattice: Lattice, worth: float) -> RowTables:
+def _banded(tables: RowTables, lattice: Lattice, worth: float, crosses: bool) -> RowTables:
     """Within the band the part is wall, and of it so much."""
     at = tables.positions_mm
     there = (at >= lattice.start_mm) & (at <= lattice.end_mm)
     cross, shown = [], []
     for c, rows, mine in zip(tables.crossings, tables.slice_of_row, (worth, 0.0, 0.0), strict=True):
-        if abs(np.cos(tables.beta_rad[0])) > 0.5:
+        if crosses:
             cross.append(_along(c, there, lattice.half_mm, mine))
             shown.append(rows)
         else:
@@ -98,7 +104,7 @@ def _clipped(c: Crossings, low: float, high: float, share: float) -> Crossings:
 def _across(tables: RowTables, c: Crossings, rows: np.ndarray, there: np.ndarray, half_mm: float, worth: float) -> Crossings:
     """Strips lie along the band, within it or beside it: each counts by how much of it is in it."""
     order = np.argsort(c.slice, kind="stable")
-    begin = np.searchsorted(c.slice[order], np.arange(len(rows) + 1 if not len(rows) else int(rows.max()) + 2))
+    begin = np.searchsorted(c.slice[order], np.arange(int(rows.max()) + 2))
     count = np.diff(begin)[rows]
     row = np.repeat(np.arange(len(rows)), count)
     edge = order[np.repeat(begin[rows], count) + np.arange(len(row)) - np.repeat(np.cumsum(count) - count, count)]
