@@ -15,6 +15,18 @@ REST_MS = 1500
 CALM_RESTS = 3
 
 
+# mallopt's name for the number of heaps (malloc.h); each thread would have its own, and give little of it back
+_M_ARENA_MAX = -8
+
+
+def one_heap() -> None:
+    """For all threads to come. Without effect where the C library has no such way."""
+    try:
+        ctypes.CDLL(None).mallopt(_M_ARENA_MAX, 1)
+    except (AttributeError, OSError):
+        return
+
+
 def _find_trim() -> Callable[[int], int] | None:
     """The C library's way to give freed memory back to the machine; it keeps it otherwise. None where it has none."""
     try:

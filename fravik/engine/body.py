@@ -77,6 +77,8 @@ class SolvedPlate:
 
     def condensed(self, bearing: str, corner: Corner) -> Condensed:
         """Bending and stretching scale with the corner's own figures."""
+        if corner == "typical":
+            return self.by_bearing[bearing]
         here, typical = self.cells.sections[corner], self.cells.sections["typical"]
         return self.by_bearing[bearing].scaled(
             *(max(x[0], 1e-9) / max(y[0], 1e-9) for x, y in ((here.d_nmm, typical.d_nmm), (here.a_n_mm, typical.a_n_mm)))

@@ -10,7 +10,7 @@ from typing import Any, TypeVar
 import numpy as np
 
 T = TypeVar("T")
-MOST_BYTES = 45_000_000
+MOST_BYTES = 38_000_000
 # what the evaluation under way and the one before it touched is kept beyond that, or a craft of many parts would forget each part just
 # before it is asked for again; this is the end of it
 END_BYTES = 300_000_000
@@ -36,6 +36,22 @@ def held_bytes(found: Any, seen: set[int] | None = None) -> int:
     return SMALL + sum(held_bytes(v, seen) for v in inner)
 
 
+class _Key:
+    """A stage and what its result depends on; hashed once, as that goes deep."""
+
+    __slots__ = ("_hash", "_own")
+
+    def __init__(self, stage: str, key: Hashable) -> None:
+        self._own = stage, key
+        self._hash = hash(self._own)
+
+    def __hash__(self) -> int:
+        return self._hash
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Key) and self._hash == other._hash and self._own == other._own
+
+
 class Memo:
     """A bounded store: equal inputs to a stage give back the same result.
 
@@ -45,7 +61,7 @@ class Memo:
     def __init__(self, most_bytes: int = MOST_BYTES, end_bytes: int = END_BYTES) -> None:
         self._most, self._end = most_bytes, end_bytes
         # the result, its bytes, and in which turn it was last asked for
-        self._store: dict[tuple[str, Hashable], tuple[object, int, int]] = {}
+        self._store: dict[_Key, tuple[object, int, int]] = {}
         self._turn = 0
         self._usual: dict[str, tuple[int, int]] = {}  # by stage: how many were made, and the bytes of the last one measured
         self.bytes = 0
@@ -69,7 +85,7 @@ class Memo:
 
     def get(self, stage: str, key: Hashable, make: Callable[[], T]) -> T:
         """The stored result of a stage for this key, made on first need."""
-        full = (stage, key)
+        full = _Key(stage, key)
         with self._lock:
             found = self._store.pop(full, None)
             if found is not None:

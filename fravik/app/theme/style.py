@@ -13,6 +13,8 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QFont, QFontDatabase
 from PyQt6.QtWidgets import QApplication
 
+from fravik.app.housekeeping import one_heap
+
 from .palette import DARK, LIGHT, mode
 
 _FACE = "B612"
@@ -23,6 +25,7 @@ _text_pt = USUAL_PT
 
 def make_app(arguments: list[str]) -> QApplication:
     """The application with our faces and colours; siblings of the 3D surface stay ordinary widgets, which paint faster."""
+    one_heap()
     QApplication.setAttribute(Qt.ApplicationAttribute.AA_DontCreateNativeWidgetSiblings)
     # without a hook of our own, a fault in a slot would end the process and the maker's session with it
     sys.excepthook = traceback.print_exception

@@ -22,7 +22,7 @@ LONG, WIDE, HIGH, CELL_MM = 120.0, 24.0, 8.0, 1.0
 # rows, width, web between rows, count along, length
 WEBS = ((1, 14.0, 0.0, 3, 20.0), (2, 6.0, 2.0, 3, 20.0), (3, 4.0, 2.0, 4, 16.0), (2, 8.0, 2.0, 5, 14.0))
 # a honeycomb's cell, wall and rows
-COMBS, FINE_MM = ((4.0, 2.4, 3), (6.0, 2.4, 2), (3.0, 2.0, 4)), 0.4
+COMBS, FINE_MM = ((4.0, 2.4, 3), (6.0, 2.4, 2)), 0.5
 Windows = list[tuple[float, float, float, float]]
 Gone = Callable[[Floats], NDArray[np.bool_]]
 

@@ -154,13 +154,14 @@ def assemble(placed: Sequence[Placed], springs: Sequence[Spring] = (), bodies: S
     corners = len(placed[0].element.k) if placed else 3
     # mass and all stiffnesses in one stack: what belongs to a place is added to all of them at once
     every = np.zeros((1 + corners, size, size))
+    flat = every.reshape(1 + corners, -1)
     rigid = np.zeros((size, 6))
     for held in known.values():
         element = held.placed.element
         own = np.concatenate([element.m[None], element.k])
         if held.placed.fused is not None:
             own = held.map.T @ own @ held.map
-        every[:, held.columns[:, None], held.columns] += own
+        flat[:, (size * held.columns[:, None] + held.columns).ravel()] += own.reshape(1 + corners, -1)
         rigid[held.own_columns] = _rigid_of(held.placed)[held.own]
     craft = Craft(every[1:], every[0], rigid, known)
     for s in springs:
