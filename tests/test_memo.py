@@ -87,3 +87,16 @@ def test_the_same_design_is_not_judged_again_and_an_undo_finds_the_one_before() 
     engine.forget()
     assert engine.memo.bytes == 0
     assert engine.evaluate(project) is not first
+
+
+def test_a_key_is_told_apart_by_stage_and_content_alone() -> None:
+    memo, made = Memo(), []
+
+    def make(what: str) -> str:
+        made.append(what)
+        return what
+
+    for stage, key in (("a", (1, "x")), ("b", (1, "x")), ("a", (1, "x")), ("a", (1.0, "x")), ("a", (1, "y"))):
+        memo.get(stage, key, lambda stage=stage, key=key: make(f"{stage}{key}"))  # type: ignore[misc]
+    # equal contents are one, as 1 and 1.0 are
+    assert made == ["a(1, 'x')", "b(1, 'x')", "a(1, 'y')"]
