@@ -766,3 +766,16 @@ def test_the_brief_tells_its_size_class_and_demands_that_fight(window: Any, qapp
     assert "120 × 100 mm" in view.remark.text()
     time = next(m for m in session.result.margins if m.metric == "print_minutes")
     assert time.verdict == "not known yet"
+
+
+def test_brief_says_prices_in_the_makers_currency_and_when_nothing_is_asked(qapp: Any, window: Any) -> None:
+    view = window.view("Brief")
+    window.show_stage("Brief")
+    fields, prices = dict(view.target_fields), list(view.prices)
+    window.session.edit("brief.currency", "Kč")
+    assert until(qapp, lambda: view.prices[0].unit.text() == "Kč/kg")
+    # what is there stays: nothing of the page is built anew for a sign
+    assert view.prices == prices
+    assert view.target_fields == fields
+    window.session.edit("targets", ())
+    assert until(qapp, lambda: any(q.text().startswith("No targets yet") for q in view.findChildren(QLabel) if q.isVisible()))

@@ -79,8 +79,8 @@ class BriefView(QWidget):
         right.addWidget(self._printer(), 5)
         right.addWidget(self._shelf(), 4)
         row.addLayout(right, 32)
-        self._spool_ids: tuple[str, ...] = ()
-        self._target_ids: tuple[str, ...] = ()
+        self._spool_ids: tuple[str, ...] | None = None
+        self._target_ids: tuple[str, ...] | None = None
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         self.size_class.wrap(self.height() >= theme.sized(LOW_PX))
@@ -192,7 +192,7 @@ class BriefView(QWidget):
         self.session.edit("targets", kept, "target removed")
 
     def _fill_targets(self) -> None:
-        ids = (*(t.id for t in self.session.project.targets), self.session.project.brief.currency)
+        ids = tuple(t.id for t in self.session.project.targets)
         if ids != self._target_ids:
             self._target_ids = ids
             clear(self.target_grid)
@@ -203,8 +203,9 @@ class BriefView(QWidget):
                 self._target_row(1 + 2 * i, t)
             if not ids:
                 self.target_grid.addWidget(label("No targets yet. Add what the craft must reach.", "muted", True), 1, 0, 1, 6)
-        for field, _, _ in self.target_fields.values():
-            field.refresh()
+        for t in self.session.project.targets:
+            field = self.target_fields[t.id][0]
+            field.set_unit("×" if t.metric == "mode_floor_hz" else unit_of(self.session.project, t.metric))
         self._show_figures()
         present = {t.metric for t in self.session.project.targets}
         for i in range(self.wanted.count()):
@@ -227,7 +228,6 @@ class BriefView(QWidget):
         field = NumberField(self.session, f"targets.{t.id}.limit", info.name)
         field.extra = {"step": {"least_reserve": 0.1, "mode_floor_hz": 0.1, "tip_sag_mm": 0.1, "arm_strike_m_s": 0.5, "flat_drop_m": 0.1,
                                 "print_minutes": 30.0, "flying_mass_g": 25.0}.get(t.metric, 1.0)}  # fmt: skip
-        field.set_unit("×" if t.metric == "mode_floor_hz" else unit_of(self.session.project, t.metric))
         field.setMaximumWidth(150)
         field.setMinimumWidth(88)
         field.edit.setAccessibleName(f"{info.name} {info.limit_label}")
@@ -288,6 +288,7 @@ class BriefView(QWidget):
         add.clicked.connect(self._add_spool)
         card.column.addWidget(add)
         self.spool_fields: list[NumberField | ChoiceField | FlagField] = []
+        self.prices: list[NumberField] = []
         return card
 
     def _add_spool(self) -> None:
@@ -299,13 +300,12 @@ class BriefView(QWidget):
         self.session.edit("spools", tuple(s for s in self.session.project.spools if s.id != spool_id), "spool removed")
 
     def _fill_spools(self) -> None:
-        ids = (*(s.id for s in self.session.project.spools), self.session.project.brief.currency)
+        ids = tuple(s.id for s in self.session.project.spools)
         if ids != self._spool_ids:
             self._spool_ids = ids
             clear(self.spool_grid)
-            self.spool_fields = []
+            self.spool_fields, self.prices = [], []
             kinds = [(k, f.name) for k, f in filaments_of(self.session.project).items()]
-            per_kg = f"{self.session.project.brief.currency}/kg"
             for row, s in enumerate(self.session.project.spools):
                 kind = ChoiceField(self.session, f"spools.{s.id}.filament", kinds)
                 left = NumberField(self.session, f"spools.{s.id}.grams_left", buttons=False)
@@ -324,7 +324,7 @@ class BriefView(QWidget):
                 for narrow in (left, price):
                     narrow.unit.setMinimumWidth(0)
                     narrow.edit.setMinimumWidth(30)
-                price.set_unit(per_kg)
+                self.prices.append(price)
                 left.setFixedWidth(56)
                 price.setFixedWidth(theme.sized(57))
                 for col, (w, wide) in enumerate(((kind, 2), (dried, 1), (drop, 1))):
@@ -333,6 +333,8 @@ class BriefView(QWidget):
                     self.spool_grid.addWidget(w, 3 * row + 1, col, 1, 1 + (col == 2))
                 self.spool_grid.addWidget(left.message, 3 * row + 2, 0, 1, 4)
                 self.spool_fields += [kind, left, price, shade, dried]
+        for price in self.prices:
+            price.set_unit(f"{self.session.project.brief.currency}/kg")
         for f in self.spool_fields:
             f.refresh()
 
