@@ -312,6 +312,7 @@ class BriefView(QWidget):
                 price = NumberField(self.session, f"spools.{s.id}.price_per_kg", buttons=False)
                 drop = QToolButton()
                 drop.setText("×")
+                drop.setFixedSize(20, theme.sized(21))
                 drop.setToolTip("Remove this spool")
                 drop.setAccessibleName(f"Remove the spool {s.id}")
                 drop.clicked.connect(lambda _=False, i=s.id: self._drop_spool(i))
@@ -323,10 +324,9 @@ class BriefView(QWidget):
                 dried.box.setText("dry")
                 for narrow in (left, price):
                     narrow.unit.setMinimumWidth(0)
-                    narrow.edit.setMinimumWidth(30)
+                    narrow.edit.setMinimumWidth(36)
                 self.prices.append(price)
                 left.setFixedWidth(56)
-                price.setFixedWidth(theme.sized(57))
                 for col, (w, wide) in enumerate(((kind, 2), (dried, 1), (drop, 1))):
                     self.spool_grid.addWidget(w, 3 * row, col + (col > 0), 1, wide)
                 for col, w in enumerate((left, price, shade)):
@@ -335,6 +335,8 @@ class BriefView(QWidget):
                 self.spool_fields += [kind, left, price, shade, dried]
         for price in self.prices:
             price.set_unit(f"{self.session.project.brief.currency}/kg")
+            longer = price.unit.sizeHint().width() - price.unit.fontMetrics().horizontalAdvance("€/kg")
+            price.setFixedWidth(theme.sized(57) + 8 + max(longer, 0))
         for f in self.spool_fields:
             f.refresh()
 
