@@ -36,7 +36,7 @@ class Limits:
         return Limits(self.wall[one], self.cover[one], self.core[one], np.ascontiguousarray(self.buckling[:, one]))
 
 
-def limits(strengths: Strengths, to_zone: Floats, to_ply: Floats, layer: Floats, buckling_mpa: Floats) -> Limits:
+def limits_from(strengths: Strengths, to_zone: Floats, to_ply: Floats, layer: Floats, buckling_mpa: Floats) -> Limits:
     """From the ways into the zones' axes, ``to_zone`` (3, S or 1, 6, 3) and ``to_ply`` (2, 3, 3); ``layer`` (S,) raises what acts between
     layers."""
     n, st = len(layer), strengths

@@ -28,7 +28,7 @@ from .failure import (
     capped,
     governing,
 )
-from .indices import Limits, limits, worst_indices
+from .indices import Limits, limits_from, worst_indices
 from .loadcases import CRASH_CASES, CaseKey, case_of
 from .section import SectionLine
 from .stress import SectionForces, StressField, stresses
@@ -38,7 +38,7 @@ from .stressbasis import StressBasis, section_forces
 def limits_of(basis: StressBasis) -> Limits:
     """What stress is set against at one corner along a member's positions."""
     m = basis.answer.material
-    return limits(m.strengths, m.to_zone, m.to_ply, basis.layer, np.array(basis.buckling_mpa))
+    return limits_from(m.strengths, m.to_zone, m.to_ply, basis.layer, np.array(basis.buckling_mpa))
 
 
 def stress_field(basis: StressBasis) -> StressField:
