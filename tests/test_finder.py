@@ -128,7 +128,7 @@ def test_components_fold_tell_their_figures_and_open_where_needed(window: Any, q
     assert not motor.body.isVisible()
     assert motor.short.text() == "44 g, 740 rpm/V"
     motor.arrow.click()
-    assert motor.body.isVisible()
+    assert until(qapp, motor.body.isVisible)
     assert motor.short.text() == ""
     session.edit("components.battery.mass_g", 400.0)
     assert "400 g" in battery.short.text()

@@ -20,6 +20,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import psutil
 from PyQt6.QtCore import QEventLoop, QPoint, QPointF, Qt, QTimer
 from PyQt6.QtGui import QMouseEvent, QWheelEvent
@@ -37,6 +38,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from tools.pace import BOUNDS_PACE_MS, pace_about, reference_workload
 from tools.windowbench import RANGES, RECIPE
 
 BEAT_MS = 5
@@ -50,12 +52,26 @@ TEXTS = ("12", "3.5", "0", "-4", "1e9", "abc", "", "7,5", "24.25")
 LEFT = Qt.MouseButton.LeftButton
 
 
+@dataclass(frozen=True)
+class Gap:
+    """A time in which the event loop stood still."""
+
+    clock_ms: float
+    ran_ms: float  # of these the window's thread ran: on a shared machine the clock also counts what others take
+    doing: str
+    action: int  # its number
+
+    def ran_at(self, pace_ms: float) -> float:
+        """What the thread would have run at the pace at which the bounds were set; ``pace_ms`` is that of its own hour."""
+        return self.ran_ms * BOUNDS_PACE_MS / pace_ms
+
+
 @dataclass
 class Heartbeat:
     """Beats while the event loop turns; a long gap between beats is a stall. A watcher notes what the window's thread does in it."""
 
-    # ms on the clock, what was done, and ms of them that this thread ran: on a shared machine the clock also counts what others take
-    gaps: list[tuple[float, str, float]] = field(default_factory=list)
+    gaps: list[Gap] = field(default_factory=list)
+    paces_ms: list[float] = field(default_factory=list)  # the reference workload, done after each action
     doing: str = ""
     caught: Counter[str] = field(default_factory=Counter)
 
@@ -88,16 +104,23 @@ class Heartbeat:
 
     def _beat(self) -> None:
         now, ran = time.perf_counter(), time.thread_time()
-        self.gaps.append(((now - self._last) * 1e3 - BEAT_MS, self.doing, (ran - self._ran) * 1e3))
+        self.gaps.append(Gap((now - self._last) * 1e3 - BEAT_MS, (ran - self._ran) * 1e3, self.doing, len(self.paces_ms)))
         self._last, self._ran = now, ran
 
     def skip(self) -> None:
         """Start anew: what came until now was no stall of the window."""
         self._last, self._ran = time.perf_counter(), time.thread_time()
 
-    def worst(self, count: int = 12) -> list[tuple[float, str, float]]:
-        """The longest stalls in ms, with what was done, and how long of each this thread ran."""
-        return sorted(self.gaps, reverse=True)[:count]
+    def worst(self, count: int = 12) -> list[Gap]:
+        """The longest stalls."""
+        return sorted(self.gaps, key=lambda g: g.clock_ms, reverse=True)[:count]
+
+    def goes(self) -> list[tuple[float, Gap]]:
+        """How long the thread ran in one go in ms, read at the bounds' pace; the longest first."""
+        if not self.paces_ms:
+            return []
+        about = pace_about(np.array(self.paces_ms))
+        return sorted(((g.ran_at(about[min(g.action, len(about) - 1)]), g) for g in self.gaps), key=lambda x: x[0], reverse=True)
 
 
 def ours(stack: list[str]) -> list[str]:
@@ -303,6 +326,7 @@ def main() -> int:
             window.show_stage(name)
             rest(1.0)
         monkey, start, memory = Monkey(window, args.seed, Path(folder)), time.monotonic(), memory_mb()
+        work = reference_workload()
         count = 0
         while time.monotonic() - start < args.seconds and (not args.actions or count < args.actions):
             try:
@@ -311,6 +335,8 @@ def main() -> int:
                 faults.append(f"{monkey.heart.doing}: {type(err).__name__}: {err}")
             rest(args.pause)
             count += 1
+            monkey.heart.paces_ms.append(work())
+            monkey.heart.skip()
         rest(PAUSE_S)  # as its user would now and then: what is not needed any more is let go of when nothing happens
         grown = memory_mb() / memory
         closing = time.monotonic()
@@ -318,26 +344,25 @@ def main() -> int:
         rest(0.1)
         closed = time.monotonic() - closing
         left = psutil.Process().children(recursive=True)
+    goes = monkey.heart.goes()
     if args.json:
-        print(
-            json.dumps(
-                {
-                    "stalls": [(g, ran) for g, _, ran in monkey.heart.gaps if g > WORTH_TELLING_MS],
-                    "worst": monkey.heart.worst(1)[0][1],
-                    "grown": grown,
-                }
-            )
-        )
+        print(json.dumps({
+            "stalls": [g.clock_ms for g in monkey.heart.gaps if g.clock_ms > WORTH_TELLING_MS],
+            "goes": [ms for ms, _ in goes if ms > WORTH_TELLING_MS] or [ms for ms, _ in goes[:1]],
+            "grown": grown,
+        }))  # fmt: skip
         return 1 if faults or left else 0
     print(f"seed {args.seed}: {count} actions in {time.monotonic() - start:.0f} s, {len(faults)} faults, closed in {closed:.1f} s, "
           f"{len(left)} workers left, memory {memory:.0f} MB, times {grown:.2f}")  # fmt: skip
     for fault in sorted(set(faults)):
         print(f"  fault {fault}")
-    for gap, what, ran in monkey.heart.worst():
-        print(f"  stall {gap:6.0f} ms, {ran:4.0f} of them at work  {what}")
+    for gap in monkey.heart.worst():
+        print(f"  stall {gap.clock_ms:6.0f} ms, {gap.ran_ms:4.0f} of them at work  {gap.doing}")
+    for ms, gap in goes[:12]:
+        print(f"  at work {ms:4.0f} ms at the bounds' pace  {gap.doing}")
     for where, times in monkey.heart.caught.most_common(20):
         print(f"  over {LATE_S * 1e3:.0f} ms, seen {times:4d} times in {where}")
-    over = [sum(g > limit for g, _, _ in monkey.heart.gaps) for limit in (50, 100, 200, 500)]
+    over = [sum(g.clock_ms > limit for g in monkey.heart.gaps) for limit in (50, 100, 200, 500)]
     print("  stalls over 50, 100, 200, 500 ms:", *over, flush=True)
     return 1 if faults or left else 0
 

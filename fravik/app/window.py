@@ -192,13 +192,13 @@ class MainWindow(FileActions):
         return self.views[name]
 
     def show_stage(self, name: str) -> None:
-        """Bring a stage into view."""
+        """Bring a stage into view: filled first, as what changes in a page that is seen is laid out anew each time."""
         self.rail.pick(name)
         view = self.view(name)
         theme.dress_first(view)
-        self.stack.setCurrentWidget(view)
         self.stage = name
         self.refresh()
+        self.stack.setCurrentWidget(view)
 
     def open_part(self, part_id: str) -> None:
         """Open a part in Parts."""

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 
 from fravik.printing.zones import Floats
+from fravik.structure.excitation import Meeting
 
-from .results import Evaluation
-from .shake import MAP_POINTS, Felt
+from .results import Evaluation, WholeCraft
+from .shake import MAP_POINTS
 from .spots import Spot, SpotFelt, felt_at, spectrum, spots_of, throttle_at
 
 HZ_POINTS, TOP_ORDERS = 220, 2.3
@@ -70,16 +72,31 @@ def worst_in_words(result: Evaluation, spot: Spot, unit: str) -> str:
             f"by {shake.orders[order].name} on {part}, {mode.name}.")  # fmt: skip
 
 
+def worst_first(result: Evaluation, rows: int) -> tuple[list[Meeting], list[float]]:
+    """So many meetings, and the rate of the gyro in °/s at each (none where the craft's modes are not known): those within the working
+    speeds first, the worst before the rest; then the least clear."""
+    met = sorted(result.meetings, key=lambda x: x.where != "working")
+    inside = sum(x.where == "working" for x in met)
+    if result.whole is None or not met:
+        return met[:rows], []
+    some = met[: max(inside, rows)]
+    dps, _ = _felt(result.whole, some)
+    order = sorted(range(len(some)), key=lambda k: (some[k].where != "working", -dps[k] if some[k].where == "working" else k))[:rows]
+    return [some[k] for k in order], [float(dps[k]) for k in order]
+
+
 def harmless(result: Evaluation) -> tuple[int, int]:
     """Of the crossings at working speeds, how many neither gyro nor camera feels, and how many there are."""
     met = [x for x in result.meetings if x.reached and x.where == "working"]
     if result.whole is None or not met:
         return 0, len(met)
-    shake = result.whole.shake
-    names = [o.name for o in shake.orders]
-    felt: Felt = shake.over(np.array([max(x.rpm, 1.0) for x in met]))
-    calm = sum(
-        felt.gyro_dps[1, names.index(x.order.name), k] < HARMLESS_DPS and felt.camera_px[1, names.index(x.order.name), k] < HARMLESS_PX
-        for k, x in enumerate(met)
-    )
-    return int(calm), len(met)
+    dps, px = _felt(result.whole, met)
+    return int(((dps < HARMLESS_DPS) & (px < HARMLESS_PX)).sum()), len(met)
+
+
+def _felt(whole: WholeCraft, met: Sequence[Meeting]) -> tuple[Floats, Floats]:
+    """What each order does where it meets its mode: (m,) °/s at the gyro and px at the camera, for usual plastic."""
+    names, each = [o.name for o in whole.shake.orders], np.arange(len(met))
+    order = [names.index(x.order.name) for x in met]
+    felt = whole.shake.over(np.array([max(x.rpm, 1.0) for x in met]))
+    return felt.gyro_dps[1][order, each], felt.camera_px[1][order, each]

@@ -9,6 +9,7 @@ from functools import partial
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QButtonGroup, QComboBox, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from fravik.app import theme
@@ -252,6 +253,10 @@ class TuneCard(Card):
         for name in (*OWN, "evens"):
             self.form.show_field(f"tune.{name}", own)
         self.form.refresh()
+        self.show_levers()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
         self.show_levers()
 
     def show_levers(self) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from concurrent.futures import Future
 from functools import cached_property
 from typing import Any
@@ -16,13 +16,14 @@ from PyQt6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QLabel, QPus
 
 from fravik.app import theme
 from fravik.app.session import Session
-from fravik.app.widgets.basics import Card, label
+from fravik.app.turns import Turns
+from fravik.app.widgets.basics import Card, label, laid_out_once
 from fravik.app.widgets.frequencies import FrequencyPlot
 from fravik.app.widgets.glyphs import VerdictMark
 from fravik.app.widgets.scene import Actors, Scene, ball, blend, poly, standing_at
 from fravik.app.widgets.short import Choices, Short, ShortButton
 from fravik.engine.results import Evaluation
-from fravik.engine.speedmap import HARMLESS_DPS, HARMLESS_PX, SpeedMap, harmless, speed_map
+from fravik.engine.speedmap import HARMLESS_DPS, HARMLESS_PX, SpeedMap, harmless, speed_map, worst_first
 from fravik.engine.spots import Spot, spots_of
 from fravik.engine.swing import Swing, mode_swing
 from fravik.structure.excitation import Meeting
@@ -70,6 +71,7 @@ class VibrationView(QWidget):
         for stack, card in ((self.left, self.diagram), (self.low, self._crossing_card())):
             stack.addWidget(card)
             theme.hold(stack)
+        self._turns = Turns(self)
         self.timer = QTimer(self)
         self.timer.setInterval(FRAME_MS)
         self.timer.timeout.connect(self._beat)
@@ -106,15 +108,27 @@ class VibrationView(QWidget):
             self.pages.addButton(button, k)
             out.addWidget(button)
         out.addStretch(1)
-        self.pages.idClicked.connect(self.show_page)
+        self.pages.idClicked.connect(self._turn_to)
         return out
 
     def show_page(self, page: int) -> None:
         """What shakes the craft, or the controller's loop."""
+        self._turn_to(page)
+        self._turns.finish()
+
+    def _turn_to(self, page: int) -> None:
+        """The same in the next turns of the window: what is looked at first has to be made."""
         self.pages.button(page).setChecked(True)  # type: ignore[union-attr]
+        self._turns.begin(self._turning(page))
+
+    def _turning(self, page: int) -> Iterator[None]:
+        if page:
+            theme.dress(self.ring)
+            yield
+            theme.dress(self.tune)
+            yield
         for stack, card in ((self.left, self.ring if page else self.diagram), (self.low, self.tune if page else self.crossing_card)):
             stack.setCurrentWidget(card)
-            theme.dress(card)
         self.refresh()
 
     def reveal(self, path: str) -> None:
@@ -261,38 +275,39 @@ class VibrationView(QWidget):
 
     def _crossings(self) -> None:
         result = self.session.result
-        shown, felt = _worst_first(result) if result is not None else ([], [])
-        reason = result.scope.structure if result is not None else "The design contradicts itself: no figure is known."
-        self.unknown.setText("" if shown else reason or "No part bends.")
-        self.unknown.setVisible(not shown)
-        self.limits.setText(WHOLE if result is not None and result.whole is not None else APART)
-        for head in self.heads:
-            head.setVisible(bool(shown))
-        # the least clear first; what is met outside the working speeds says where
-        for r, x in enumerate(shown):
-            assert result is not None
-            met = {"working": "at work", "below": "below", "above": "above"}[x.where]
-            there = {"working": "at working speeds", "below": "below the working speeds", "above": "above the working speeds"}[x.where]
-            where = f"Met at {x.rpm:.0f} rpm, {there}."
-            if not x.reached:
-                where = "Never met: beyond full speed." if x.where == "above" else "Never met."
-            mark, cells = self._line(r)
-            mark.set_verdict(result.verdict_of(x))
-            text = f"{named(result, x.mode.part_id)}: {x.mode.name}"
-            shake = f"{felt[r]:.0f} °/s" if x.reached and felt else ""
-            texts = (text, f"{x.mode.freq_hz:.0f}", x.order.name, shake, f"{x.clear_pct:+.0f} %", met if x.reached else "never")
-            about = (
-                f"{text}. {x.mode.low_hz:.0f} to {x.mode.high_hz:.0f} Hz; clear by {x.clear_low_pct:+.0f} to {x.clear_high_pct:+.0f} %. "
-            )
-            for cell, words in zip(cells, texts, strict=True):
-                cell.setText(words)
-                cell.setToolTip(about + where)
-        for r, (mark, cells) in enumerate(self.lines):
-            for widget in (mark, *cells):
-                widget.setVisible(r < len(shown))
+        shown, felt = worst_first(result, ROWS) if result is not None else ([], [])
+        with laid_out_once(self.crossing_card):
+            reason = result.scope.structure if result is not None else "The design contradicts itself: no figure is known."
+            self.unknown.setText("" if shown else reason or "No part bends.")
+            self.unknown.setVisible(not shown)
+            self.limits.setText(WHOLE if result is not None and result.whole is not None else APART)
+            for head in self.heads:
+                head.setVisible(bool(shown))
+            if result is not None:
+                for r, x in enumerate(shown):
+                    self._fill(r, result, x, f"{felt[r]:.0f} °/s" if x.reached and felt else "")
+            for r, (mark, cells) in enumerate(self.lines):
+                for widget in (mark, *cells):
+                    widget.setVisible(r < len(shown))
         every = result.meetings if result is not None else ()
         inside = sum(x.where == "working" for x in every)
         self.crossing_card.note.setText(f"{inside} of {len(every)} within the working speeds" if every else "")
+
+    def _fill(self, row: int, result: Evaluation, x: Meeting, shake: str) -> None:
+        """What is met outside the working speeds says where."""
+        met = {"working": "at work", "below": "below", "above": "above"}[x.where]
+        there = {"working": "at working speeds", "below": "below the working speeds", "above": "above the working speeds"}[x.where]
+        where = f"Met at {x.rpm:.0f} rpm, {there}."
+        if not x.reached:
+            where = "Never met: beyond full speed." if x.where == "above" else "Never met."
+        mark, cells = self._line(row)
+        mark.set_verdict(result.verdict_of(x))
+        text = f"{named(result, x.mode.part_id)}: {x.mode.name}"
+        texts = (text, f"{x.mode.freq_hz:.0f}", x.order.name, shake, f"{x.clear_pct:+.0f} %", met if x.reached else "never")
+        about = f"{text}. {x.mode.low_hz:.0f} to {x.mode.high_hz:.0f} Hz; clear by {x.clear_low_pct:+.0f} to {x.clear_high_pct:+.0f} %. "
+        for cell, words in zip(cells, texts, strict=True):
+            cell.setText(words)
+            cell.setToolTip(about + where)
 
     def _surface_of(self) -> Callable[[], Swing] | None:
         """How to come by the craft's surface and how it moves."""
@@ -347,21 +362,6 @@ class VibrationView(QWidget):
     def hideEvent(self, event: QHideEvent | None) -> None:
         self.timer.stop()
         super().hideEvent(event)
-
-
-def _worst_first(result: Evaluation) -> tuple[list[Meeting], list[float]]:
-    """The meetings to show and the rate of the gyro in °/s at each: those within the working speeds first, the worst before the rest; then
-    the least clear."""
-    met = sorted(result.meetings, key=lambda x: x.where != "working")
-    inside = sum(x.where == "working" for x in met)
-    if result.whole is None or not met:
-        return met[:ROWS], []
-    some = met[: max(inside, ROWS)]
-    every = [o.name for o in result.whole.shake.orders]
-    dps = result.whole.shake.over(np.array([max(x.rpm, 1.0) for x in some])).gyro_dps[1]
-    felt = [float(dps[every.index(x.order.name), k]) for k, x in enumerate(some)]
-    order = sorted(range(len(some)), key=lambda k: (some[k].where != "working", -felt[k] if some[k].where == "working" else k))[:ROWS]
-    return [some[k] for k in order], [felt[k] for k in order]
 
 
 def named(result: Evaluation, part_id: str) -> str:

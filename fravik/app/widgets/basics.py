@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
+
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QIcon, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QDialogButtonBox, QFrame, QHBoxLayout, QLabel, QLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
@@ -93,6 +96,22 @@ def clear(layout: QLayout) -> None:
             widget.deleteLater()
         elif inner is not None:
             clear(inner)
+
+
+@contextmanager
+def laid_out_once(widget: QWidget) -> Iterator[None]:
+    """While things in a widget come and go it is laid out once, at the end. (The tool kit would lay out the whole page for each.)"""
+    layout = widget.layout()
+    if layout is None:
+        yield
+        return
+    layout.setEnabled(False)
+    try:
+        yield
+    finally:
+        layout.setEnabled(True)
+        layout.invalidate()
+        layout.activate()
 
 
 def set_role(widget: QWidget, name: str) -> None:

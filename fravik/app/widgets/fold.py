@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QToolButton, QVBoxLayout, QWidget
 
 from fravik.app import measures, theme
 from fravik.app.session import Session
+from fravik.app.turns import Turns
 from fravik.kinds.summaries import summary
 from fravik.model.project import Project
 
@@ -66,23 +67,40 @@ class Fold(QWidget):
         if self._body is not None:
             column.addWidget(self._body)
         self.name = title
+        self._turns = Turns(self)
         self.arrow.setChecked(is_open)
-        self._turn(is_open)
+        if not is_open:
+            self._turn(False)
+        self._turns.finish()
 
     def mousePressEvent(self, event: object) -> None:
         if getattr(event, "position", None) is not None and event.position().y() <= theme.sized(TALL):  # type: ignore[attr-defined]
             self.arrow.toggle()
 
     def _turn(self, on: bool) -> None:
-        if on and self._make is not None:
-            self._body, self._make = self._make(), None
-            self.layout().addWidget(self._body)  # type: ignore[union-attr]
-        if self._body is not None:
-            self._body.setVisible(on)
+        if on:
+            self._turns.begin(self._opening())
+        else:
+            self._turns.stop()
+            if self._body is not None:
+                self._body.setVisible(False)
         self.arrow.setArrowType(Qt.ArrowType.DownArrow if on else Qt.ArrowType.RightArrow)
         self.arrow.setAccessibleName(f"{'Fold' if on else 'Open'} {self.name}")
         self.arrow.setToolTip(self.arrow.accessibleName())
         self._tell()
+
+    def _opening(self) -> Iterator[None]:
+        """Made, styled and shown in a turn of the window each: together they would hold it up."""
+        if self._make is not None:
+            self._body, self._make = self._make(), None
+            self._body.setVisible(False)
+            self.layout().addWidget(self._body)  # type: ignore[union-attr]
+            yield
+        assert self._body is not None  # it is there, or there is what makes it
+        for inner in self._body.findChildren(QWidget):
+            inner.ensurePolished()
+        yield
+        self._body.setVisible(True)
 
     def _tell(self) -> None:
         self.short.setText("" if self.arrow.isChecked() else told(self.session.project, self.path))
@@ -95,6 +113,7 @@ class Fold(QWidget):
     def open(self) -> None:
         """Open it, if it is closed."""
         self.arrow.setChecked(True)
+        self._turns.finish()
 
     def refresh(self) -> None:
         """Say what is in it now; opened where something in it has to be put right."""

@@ -5,6 +5,10 @@ from __future__ import annotations
 from functools import cache
 from typing import Any
 
+# OpenGL's own numbers (its registry's header)
+GL_COLOR_BUFFER_BIT, GL_SCISSOR_TEST, GL_DRAW_FRAMEBUFFER = 0x4000, 0x0C11, 0x8CA9
+SIZE_RESTS_MS = 70  # after the last change of size, before the picture is drawn anew in it
+
 
 @cache
 def view_class() -> Any:
@@ -12,10 +16,11 @@ def view_class() -> Any:
 
     The library draws the whole scene at every paint, even where the window only shows again what was drawn before. Here a finished picture
     is kept until another is asked for, or the widget has another size. A page that comes into view shows the last picture at first, or an
-    empty ground; what has changed is drawn when the rest of the page stands.
+    empty ground; what has changed is drawn when the rest of the page stands. While the size still changes, the last picture stays in the
+    middle, as large as it was: without a graphics processor a larger or smaller copy takes as long as drawing it anew.
     """
-    from PyQt6.QtCore import QTimer
-    from PyQt6.QtGui import QColor, QPainter, QShowEvent
+    from PyQt6.QtCore import QRect, QTimer
+    from PyQt6.QtGui import QColor, QShowEvent
     from pyvistaqt import QtInteractor
 
     class View(QtInteractor):
@@ -23,6 +28,14 @@ def view_class() -> Any:
         kept = False
         drawn = False  # in this size, if ever
         appears = False
+        size_to_come: tuple[int, int] | None = None
+
+        def __init__(self, *args: Any, **kwargs: Any) -> None:
+            super().__init__(*args, **kwargs)
+            self.size_rests = QTimer(self)
+            self.size_rests.setSingleShot(True)
+            self.size_rests.setInterval(SIZE_RESTS_MS)
+            self.size_rests.timeout.connect(self.update)
 
         def ask(self) -> None:
             """Draw anew at the next paint."""
@@ -48,8 +61,12 @@ def view_class() -> Any:
             super().showEvent(event)
 
         def resizeGL(self, w: int, h: int) -> None:
-            self.kept = self.drawn = False
-            super().resizeGL(w, h)
+            self.kept = False
+            if self.drawn:
+                self.size_to_come = (w, h)
+                self.size_rests.start()
+            else:
+                super().resizeGL(w, h)
 
         def _cb_frame(self, obj: Any, event: Any) -> None:
             self.kept = self.drawn = True
@@ -61,8 +78,14 @@ def view_class() -> Any:
             if later:
                 QTimer.singleShot(0, self.update)
                 if not self.drawn:
-                    QPainter(self).fillRect(self.rect(), self.ground)
+                    self.show_ground()
                     return
+            if self.size_to_come is not None:
+                if later or self.size_rests.isActive():
+                    self.show_last_in_this_size()
+                    return
+                super().resizeGL(*self.size_to_come)
+                self.size_to_come = None
             # the library takes a paint within a paint for one that needs no drawing: it only copies the picture
             within, self._in_paint = self._in_paint, self._in_paint or self.kept or later
             self.iren.interactor.EnableRenderOn()
@@ -71,5 +94,21 @@ def view_class() -> Any:
             finally:
                 self._in_paint = within
                 self.iren.interactor.EnableRenderOff()
+
+        def show_ground(self) -> None:
+            # (a painter of the tool kit would first have its shaders compiled, for as long as a picture takes)
+            gl, colour = self._gl, self.ground
+            if gl is not None:
+                gl.glBindFramebuffer(GL_DRAW_FRAMEBUFFER, self.defaultFramebufferObject())
+                gl.glDisable(GL_SCISSOR_TEST)
+                gl.glClearColor(colour.redF(), colour.greenF(), colour.blueF(), 1.0)
+                gl.glClear(GL_COLOR_BUFFER_BIT)
+
+        def show_last_in_this_size(self) -> None:
+            self.show_ground()
+            ratio = self.devicePixelRatioF()
+            wide, tall = self.GetRenderWindow().GetSize()
+            left, low = (round(self.width() * ratio) - wide) // 2, (round(self.height() * ratio) - tall) // 2
+            self._blit(self.defaultFramebufferObject(), QRect(left, low, wide, tall))
 
     return View

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QTimer
+from collections.abc import Iterator
+
+from PyQt6 import sip
 from PyQt6.QtWidgets import QStackedWidget, QWidget
 
+from fravik.app import theme
 from fravik.app.session import Session
+from fravik.app.turns import Turns
 from fravik.app.widgets.fieldforms import Form
 from fravik.engine.results import Evaluation, PartResult
 from fravik.kinds import kind_of
@@ -27,15 +31,13 @@ class PartControls(QStackedWidget):
         self._hints: tuple[PartResult, Evaluation] | None = None
         self._blank = QWidget()
         self.addWidget(self._blank)
-        self._soon = QTimer(self)
-        self._soon.setSingleShot(True)
-        self._soon.timeout.connect(self._make_due)
+        self._turns = Turns(self)
         session.opened.connect(self._forget)
 
     @property
     def current(self) -> PartEditors:
         """The editors of the part in view. Raises LookupError before a part has been shown."""
-        self._make_due()
+        self._turns.finish()
         return self._last()
 
     @property
@@ -53,8 +55,9 @@ class PartControls(QStackedWidget):
         if key not in self._kept:
             self._due, self._hints = part, None
             self.setCurrentWidget(self._blank)
-            self._soon.start()
+            self._turns.begin(self._making(part))
             return
+        self._turns.stop()
         self._due = None
         found = self._kept.pop(key)
         self._kept[key] = found
@@ -71,18 +74,26 @@ class PartControls(QStackedWidget):
     def _last(self) -> PartEditors:
         return next(reversed(self._kept.values()))
 
-    def _make_due(self) -> None:
-        part, self._due = self._due, None
-        if part is None:
-            return
-        last = self._last() if self._kept else None
+    def _making(self, part: Part) -> Iterator[None]:
+        """Made, dressed and shown in a turn of the window each: together they would hold it up."""
         made = PartEditors(self.session, part)
+        try:
+            yield
+            self.addWidget(made)
+            theme.dress(made)
+            yield
+        except GeneratorExit:  # another part has been asked for meanwhile, or the window is gone
+            if not sip.isdeleted(self):
+                self._put_away(made)
+            raise
+        self._due = None
+        last = self._last() if self._kept else None
         if last is not None and last.kind == made.kind and made.isTabVisible(last.currentIndex()):
             made.setCurrentIndex(last.currentIndex())
+        made.refresh()
         if self._hints is not None:
             made.show_hints(*self._hints)
         self._kept[self._key(part)] = made
-        self.addWidget(made)
         self.setCurrentWidget(made)
         while len(self._kept) > MOST_KEPT:
             self._drop(next(iter(self._kept)))
@@ -103,12 +114,15 @@ class PartControls(QStackedWidget):
         return (part.id, part.shape.kind, made_so, own, around)
 
     def _drop(self, key: tuple[object, ...]) -> None:
-        editors = self._kept.pop(key)
+        self._put_away(self._kept.pop(key))
+
+    def _put_away(self, editors: PartEditors) -> None:
         self.removeWidget(editors)
         editors.deleteLater()
 
     def _forget(self) -> None:
         """Another craft is in place: its parts may bear the same ids."""
+        self._turns.stop()
         self._due = None
         for key in list(self._kept):
             self._drop(key)

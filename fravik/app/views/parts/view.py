@@ -7,7 +7,7 @@ from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtGui import QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import (
     QWIDGETSIZE_MAX,
     QButtonGroup,
@@ -365,6 +365,13 @@ class PartsView(AddsParts):
         self.total.setText(f"{grams:.1f} g each · {takes} · {money(shown.cost, self.session.project.brief.currency)}"
                            + (f" · {shown.bonded.handwork_min:.0f} min by hand" if shown.bonded.handwork_min else "")
                            + ("  (last good)" if self.session.stale else ""))  # fmt: skip
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """The comparing pages work only while they are seen."""
+        super().showEvent(event)
+        result = self.session.result
+        if self.stack.currentIndex() and result is not None and self.part_id in result.parts:
+            self._show_page(result)
 
     def _show_page(self, result: Evaluation) -> None:
         page = self.stack.currentIndex()

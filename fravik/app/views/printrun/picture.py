@@ -151,14 +151,14 @@ class BatchPicture(QWidget):
             self._turns.stop()
             self._drawn, self._shows, self._pins = None, self._wanted(), []
         else:
-            self._turns.begin(self._drawing(self.batch, self._wanted()), now=True)
+            bed = BedPicture(self.batch, self.index, self._sight(), self.picked_pin, self._loops)
+            self._turns.begin(self._drawing(bed, self._wanted()))
 
-    def _drawing(self, batch: BatchView, wanted: tuple[object, ...]) -> Iterator[None]:
+    def _drawing(self, bed: BedPicture, wanted: tuple[object, ...]) -> Iterator[None]:
         ratio = self.devicePixelRatioF()
         canvas = QPixmap(math.ceil(self.width() * ratio), math.ceil(self.height() * ratio))
         canvas.setDevicePixelRatio(ratio)
         canvas.fill(Qt.GlobalColor.transparent)
-        bed = BedPicture(batch, self.index, self._sight(), self.picked_pin, self._loops)
         painter = QPainter(canvas)
         try:
             yield from bed.steps(painter)
