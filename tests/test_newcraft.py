@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import math
+from dataclasses import replace
 from pathlib import Path
 from typing import Any, get_args
 
@@ -21,6 +22,7 @@ from fravik.engine.evaluate import Engine
 from fravik.kinds import places_of, shape_input, shape_problems
 from fravik.kinds.around import arm_ends, stations
 from fravik.kinds.newcraft import Wish, relaid, sized
+from fravik.kinds.newreasons import follows
 from fravik.model.craft import LayoutKind
 from fravik.model.paths import set_at, set_many
 from fravik.shape.stations import ARRANGEMENTS
@@ -124,6 +126,21 @@ def test_the_sizing_follows_what_is_wished() -> None:
     assert heavy.components.motor.mass_g > light.components.motor.mass_g
     assert {b.id: b.mass_g for b in heavy.components.blocks}["payload"] == 1000.0
     assert sized(Wish(motor_g=20.0, battery_g=100.0)).components.motor.mass_g == 20.0
+
+
+@pytest.mark.parametrize(
+    "wish", [Wish(), Wish("hexa_x", bed_mm=220.0, payload_g=300.0), Wish("y6", propeller_mm=254.0), Wish("quad_x", 90.0, arms="frame")]
+)
+def test_what_is_left_open_is_told_with_its_reason_and_makes_the_same_craft_when_asked_for(wish: Wish) -> None:
+    made = sized(wish)
+    told = follows(wish, made)
+    assert all(t.short and t.whole for t in told.values())
+    asked = {name for name in ("motor_to_motor_mm", "propeller_mm", "bed_mm", "payload_g") if getattr(wish, name)}
+    assert not asked & set(told)
+    figures = {name: t.value for name, t in told.items() if t.value is not None}
+    assert {"motor_g", "battery_g"} <= set(figures)
+    again = sized(replace(wish, **figures))
+    assert again.model_dump(exclude={"name"}) == made.model_dump(exclude={"name"})
 
 
 def test_coaxial_rotors_hang_below_turn_against_and_cost_power() -> None:
@@ -232,12 +249,14 @@ def test_the_dialog_says_what_comes_of_the_wishes(qapp: Any) -> None:
     dialog = NewCraftDialog()
     assert dialog.kind() == "quad_x"
     assert "4 propellers" in dialog.summary.text()
+    assert dialog.edits["motor_to_motor_mm"].placeholderText() == "250: a usual size"
     dialog.layouts.button(LAYOUTS.index("octa_x")).click()
     assert "8 propellers" in dialog.summary.text()
     dialog.edits["propeller_mm"].setText("254")
     dialog.edits["motor_to_motor_mm"].setText("300")
     assert "meet" in dialog.message.text()
     assert dialog.summary.text() == ""
+    assert dialog.edits["motor_g"].placeholderText() == ""  # no craft, no figure
     dialog.buttons.button(QDialogButtonBox.StandardButton.Ok).click()
     assert dialog.project is None
     dialog.edits["motor_to_motor_mm"].setText("")

@@ -135,7 +135,7 @@ def test_plates_are_changed_only_while_somebody_is_there(start: float, low: floa
     run = PrintRun(start_hour=start, attended_from=low, attended_to=high)
     found = planned(run, hours, batches)
     for t in found.tasks:
-        day = (start + t.start_h) % 24.0
+        day = (start + t.start_h + 1e-9) % 24.0  # a moment before midnight is midnight
         assert low - 1e-6 <= day <= high + 1e-6, t
     prints = sorted((t for t in found.tasks if t.row == FIRST.name), key=lambda t: t.start_h)
     assert all(a.end_h <= b.start_h + 1e-9 for a, b in itertools.pairwise(prints))

@@ -134,7 +134,9 @@ def test_area_by_roads_is_area_by_zones(
     roads = np.array([s.area_mm2()[:6].sum() for s in made.layer_roads])[made.roads_of_layer]
     core = made.layers.core.areas_mm2()
     zones = made.layers.outer.areas_mm2() - (1 - core_density) * core
-    assert float(roads.sum()) == pytest.approx(float(zones.sum()), rel=0.03)
+    # across a small core only a few lines lie, of each direction a third of one more or less
+    few = width * {"lines": 1, "grid": 2, "triangles": 3, "cubic": 3}[pattern] / 3 * np.sqrt(core).sum()
+    assert abs(float(roads.sum() - zones.sum())) < 0.02 * float(zones.sum()) + 0.3 * float(few)
 
 
 @pytest.mark.parametrize("thick", [0.3, 0.45, 0.6, 0.72, 0.8, 1.0, 1.3, 1.6, 2.1])

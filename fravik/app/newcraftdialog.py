@@ -23,21 +23,23 @@ from fravik.app import theme
 from fravik.app.widgets.basics import answers, label
 from fravik.kinds import is_printed, printed_parts
 from fravik.kinds.newcraft import Wish, off_bed, sized
+from fravik.kinds.newreasons import follows
 from fravik.model.craft import LayoutKind
 from fravik.model.project import Project
 from fravik.shape.stations import ARRANGEMENTS, Arrangement
 
-# field of a wish, its title, unit, and what it follows from when it is left empty
+# field of a wish, its title and its unit; left empty, it tells what it comes to and why
 QUESTIONS = (
-    ("motor_to_motor_mm", "Motor to motor", "mm", "from propeller or bed"),
-    ("propeller_mm", "Propeller diameter", "mm", "as large as clears"),
-    ("bed_mm", "Side of the bed", "mm", "no bound"),
-    ("payload_g", "Payload", "g", "none"),
-    ("motor_g", "One motor", "g", "from propeller, payload"),
-    ("battery_g", "Battery", "g", "from propellers"),
-    ("body_g", "A body you have", "g", "none: plates are printed"),
+    ("motor_to_motor_mm", "Motor to motor", "mm"),
+    ("propeller_mm", "Propeller diameter", "mm"),
+    ("bed_mm", "Side of the bed", "mm"),
+    ("payload_g", "Payload", "g"),
+    ("motor_g", "One motor", "g"),
+    ("battery_g", "Battery", "g"),
+    ("body_g", "A body you have", "g"),
 )
 PICTURE_PX, COLUMNS = 64, 4
+UNNAMED = "New craft"
 BODY = 0.3  # of the way to a rotor
 
 
@@ -141,15 +143,15 @@ class NewCraftDialog(QDialog):
         grid = QGridLayout()
         grid.setVerticalSpacing(6)
         self.edits: dict[str, QLineEdit] = {}
-        for row, (key, title, unit, follows) in enumerate((("name", "Name", "", "New craft"), *QUESTIONS)):
+        for row, (key, title, unit) in enumerate((("name", "Name", ""), *QUESTIONS)):
             edit = QLineEdit()
-            edit.setPlaceholderText(follows)
             edit.setAccessibleName(title)
             edit.textChanged.connect(lambda _: self._look())
             self.edits[key] = edit
             grid.addWidget(label(title), row, 0)
             grid.addWidget(edit, row, 1)
             grid.addWidget(label(unit, "small"), row, 2)
+        self.edits["name"].setPlaceholderText(UNNAMED)
         self.arms = QComboBox()
         self.arms.setAccessibleName("Arms")
         self.arms.addItem("Printed", "arm")
@@ -177,7 +179,7 @@ class NewCraftDialog(QDialog):
     def wish(self) -> Wish:
         """What is asked for. Raises ValueError with what is wrong with a figure."""
         figures: dict[str, float] = {}
-        for key, title, _, _ in QUESTIONS:
+        for key, title, _ in QUESTIONS:
             text = self.edits[key].text().strip().replace(",", ".")
             if not text:
                 continue
@@ -192,7 +194,7 @@ class NewCraftDialog(QDialog):
 
     def _try(self) -> Project | None:
         try:
-            made = sized(self.wish(), self.edits["name"].text().strip() or "New craft")
+            made = sized(self.wish(), self.edits["name"].text().strip() or UNNAMED)
         except ValueError as err:
             self.message.setText(str(err))
             return None
@@ -202,6 +204,7 @@ class NewCraftDialog(QDialog):
     def _look(self) -> None:
         """Say what the wishes lead to."""
         a, made = ARRANGEMENTS[self.kind()], self._try()
+        self._tell_what_follows(made)
         if made is None:
             self.summary.setText("")
             return
@@ -214,6 +217,15 @@ class NewCraftDialog(QDialog):
             f"{c.battery.cells} cells and {c.battery.mass_g:g} g. To print: {parts}." + (f" To cut: {cut}." if cut else "")
         )
         self.message.setText(off_bed(made))
+
+    def _tell_what_follows(self, made: Project | None) -> None:
+        """In each field that is left empty: what it comes to and why."""
+        found = follows(self.wish(), made) if made is not None else {}
+        for key, _, unit in QUESTIONS:
+            told = found.get(key)
+            figure = f"{told.value:g}: " if told is not None and told.value is not None else ""
+            self.edits[key].setPlaceholderText(figure + told.short if told is not None else "")
+            self.edits[key].setToolTip(f"{figure.replace(':', f' {unit}:')}{told.whole}" if told is not None else "")
 
     def _make(self) -> None:
         self.project = self._try()

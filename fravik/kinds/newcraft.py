@@ -60,6 +60,8 @@ BETWEEN_MM = 1.0  # rubber, tape or a strap's thickness
 BED_MARGIN_MM, FITTINGS = 10.0, 6
 # what motors and packs weigh by their propellers: judgement, a start to be weighed
 MOTOR_G, BATTERY_G, REFERENCE_MM = 33.0, 40.0, 127.0
+MOTOR_POWER = 1.6  # of the propeller's diameter
+MOTOR_LOAD, BATTERY_LOAD = 0.05, 0.4  # of each rotor's share of the payload; of the payload
 
 
 def sized(wish: Wish, name: str = "New craft") -> Project:
@@ -105,9 +107,9 @@ def _made(wish: Wish, name: str) -> Project:
         raise ValueError(f"Propellers of {propeller:.0f} mm meet: on this layout the motors stand {nearest:.0f} mm apart. Take smaller "
                          f"propellers, or {2 * propeller * (1 + PROPELLER_GAP) / a.apart:.0f} mm from motor to motor.")  # fmt: skip
     size = propeller / REFERENCE_MM
-    light = MOTOR_G * size**1.6
-    motor_g = min(1500.0, max(1.0, half(light + wish.payload_g / (20.0 * a.rotors))))
-    battery_g = min(5000.0, max(5.0, half(BATTERY_G * a.rotors * size**2 + 0.4 * wish.payload_g)))
+    light = MOTOR_G * size**MOTOR_POWER
+    motor_g = min(1500.0, max(1.0, half(light + MOTOR_LOAD * wish.payload_g / a.rotors)))
+    battery_g = min(5000.0, max(5.0, half(BATTERY_G * a.rotors * size**2 + BATTERY_LOAD * wish.payload_g)))
     try:
         made = project_for(name, span, propeller, wish.motor_g or motor_g, wish.battery_g or battery_g, wish.layout, wish.payload_g,
                            wish.lift)  # fmt: skip

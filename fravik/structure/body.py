@@ -25,6 +25,7 @@ from .solve import solve_positive
 STACK, BATTERY, STRAP, LEGS = "stack", "battery", "strap", "legs"
 SPOT_RADIUS_MM = 3.0
 HELD_STIFFER = 1e4
+LINE_MM = 0.01  # off a line by less, faces lie on it
 
 
 @dataclass(frozen=True)
@@ -128,9 +129,15 @@ def used_slots(points: BodyPoints) -> NDArray[np.int64]:
 
 
 def bonded_slots(points: BodyPoints) -> NDArray[np.int64]:
-    """Of ``used_slots`` those that tell all when the tongues are bonded: two faces of a rigid block say how it moves."""
-    beyond = {5 * p + d for arm in points.bolts for p in arm[1:-1] for d in range(5)}
-    return np.array([s for s in used_slots(points) if s not in beyond])
+    """Of ``used_slots`` those that tell all when the tongues are bonded, each a rigid block: how far its faces move, all of them, so that
+    left and right count alike; of faces in one line the outer two, with their turns."""
+    kept: set[int] = set()
+    for arm in points.bolts:
+        away = points.xy_mm[list(arm)] - points.xy_mm[arm[0]]
+        in_line = np.linalg.matrix_rank(away, tol=LINE_MM) < 2
+        kept |= {5 * p + d for p in ((arm[0], arm[-1]) if in_line else arm) for d in range(5 if in_line else 3)}
+    bolts = 5 * sum(len(arm) for arm in points.bolts)
+    return np.array([s for s in used_slots(points) if s >= bolts or s in kept])
 
 
 @dataclass(frozen=True)
@@ -165,14 +172,16 @@ class Condensed:
 
 def tie_faces(points: BodyPoints, slots: NDArray[np.int64]) -> Floats:
     """What ties the bolts' faces among the used dofs to rigid blocks, one an arm: ``Condensed.ties``."""
-    loose, known = np.flatnonzero(slots >= 5 * sum(len(b) for b in points.bolts)), set(slots.tolist())
+    loose = np.flatnonzero(slots >= 5 * sum(len(b) for b in points.bolts))
     many = len(loose)
     ties = np.zeros((2, len(slots), many + 6 * len(points.bolts)))
     ties[0, loose, np.arange(many)] = 1.0
     for a, bolts in enumerate(points.bolts):
-        used = [p for p in bolts if 5 * p in known]
-        rows = np.searchsorted(slots, (5 * np.array(used)[:, None] + np.arange(5)).ravel())
-        ties[:, rows, many + 6 * a : many + 6 * a + 6] = _attach(points.xy_mm[used], points.xy_mm[list(bolts)].mean(axis=0))
+        own = (5 * np.array(bolts)[:, None] + np.arange(5)).ravel()
+        used = np.isin(own, slots)
+        rows = np.searchsorted(slots, own[used])
+        moved = _attach(points.xy_mm[list(bolts)], points.xy_mm[list(bolts)].mean(axis=0))
+        ties[:, rows, many + 6 * a : many + 6 * a + 6] = moved[:, used]
     return ties
 
 

@@ -25,6 +25,9 @@ _RING = [(0.0, 0.0)] + [
 FACE = np.array(_RING)
 
 
+TIE = 1e-6
+
+
 def by_kind(slots: NDArray[np.int64]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
     """Places of the dofs out of a plate's plane and of those in it."""
     return np.flatnonzero(slots % 5 >= 2), np.flatnonzero(slots % 5 < 2)
@@ -62,8 +65,11 @@ def _cell_at(x_mm: Floats, y_mm: Floats, there: NDArray[np.bool_], points: Float
     cells = np.stack([i, j], axis=1)
     lost = np.flatnonzero(~there[i, j])
     if len(lost):
-        far_x, far_y = (np.abs(e[:-1] + size / 2 - points[lost, k, None]) / size for k, (e, size) in enumerate(((x_mm, a), (y_mm, b))))
-        away = np.where(there, np.maximum(far_x[:, :, None], far_y[:, None, :]), np.inf).reshape(len(lost), -1)
+        far_x, far_y = (np.abs(e[:-1] + size / 2 - points[lost, k, None]) for k, (e, size) in enumerate(((x_mm, a), (y_mm, b))))
+        to_x, to_y = np.maximum(far_x - a / 2, 0.0), np.maximum(far_y - b / 2, 0.0)
+        # to the cell's edge; of cells that are as near, the one whose middle is nearer
+        edge, middle = (p[:, :, None] ** 2 + q[:, None, :] ** 2 for p, q in ((to_x, to_y), (far_x, far_y)))
+        away = np.where(there, edge + TIE * middle, np.inf).reshape(len(lost), -1)
         cells[lost] = np.stack(np.unravel_index(away.argmin(axis=1), there.shape), axis=1)
     low = np.stack([x_mm[cells[:, 0]], y_mm[cells[:, 1]]], axis=1)
     return cells, np.clip((points - low) / np.array([a, b]), 0.0, 1.0)

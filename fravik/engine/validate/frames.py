@@ -77,7 +77,7 @@ def _frames() -> list[Check]:
         for k, way in enumerate(("up", "sideways")):
             what = f"frame {span:g} mm across, {thick:g} mm thick: give of an arm's end {way}"
             against = f"one plate, cells of {FINE_MM:g} mm"
-            out.append(Check(what, against, float(fine[k]), float(ours[k]), 0.15, "another method"))
+            out.append(Check(what, against, float(fine[k]), float(ours[k]), 0.08, "another method"))
     return out
 
 

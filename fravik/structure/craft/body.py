@@ -23,6 +23,7 @@ from .element import Port, SuperElement, rigid_nodes, without_idle
 SEAT = "seat"
 LOOSE = 1e-9  # of the largest: a motion that the faces round a spot do not tell
 NEAR_MM = 12.0  # faces this far from a spot count half as much as one on it
+EVEN = 0.01  # of what a share of the spread counts for
 G_TO_T, GMM2_TO_TMM2 = 1e-6, 1e-6
 
 
@@ -179,7 +180,10 @@ def rigid_body(seat_mm: Floats, roots_mm: Sequence[Floats], spots: Mapping[str, 
 
 def shared(mass: MassProperties, carriers: Sequence[tuple[PortOf, Floats]]) -> list[Carried]:
     """A body in craft axes spread over carriers, each a port and a place (3,): so much on each that mass, centre and spread come closest to
-    its own, and what its inertia has beyond that on the last of them."""
+    its own, what its inertia has beyond that in the same shares.
+
+    Of many ways that come as close it is the most even one: left and right are borne alike where they are alike.
+    """
     at = np.array([p for _, p in carriers])
     m, com = mass.mass_g * G_TO_T, mass.com_mm
     about = mass.inertia_gmm2 * GMM2_TO_TMM2
@@ -187,15 +191,15 @@ def shared(mass: MassProperties, carriers: Sequence[tuple[PortOf, Floats]]) -> l
 
     spread = np.trace(about) / 2 * np.eye(3) - about  # second moments of the mass itself
     size = max(float(np.abs(at - com).max()), 1.0)
-    rel = (at - com) / size
-    rows = np.stack([np.ones(len(at)), rel[:, 0], rel[:, 1], rel[:, 0] ** 2, rel[:, 1] ** 2])
-    wanted = np.array([m, 0.0, 0.0, spread[0, 0] / size**2, spread[1, 1] / size**2])
-    sure = np.array([100.0, 30.0, 30.0, 1.0, 1.0])
-    share, _ = nnls(rows * sure[:, None], wanted * sure)
+    x, y = ((at - com) / size)[:, :2].T
+    rows = np.stack([np.ones(len(at)), x, y, x**2, y**2, x * y])
+    wanted = np.array([m, 0.0, 0.0, *(np.array([spread[0, 0], spread[1, 1], spread[0, 1]]) / size**2)])
+    sure = np.array([100.0, 30.0, 30.0, 1.0, 1.0, 1.0])
+    even = EVEN * np.eye(len(at))
+    share, _ = nnls(np.concatenate([rows * sure[:, None], even]), np.concatenate([wanted * sure, np.full(len(at), EVEN * m / len(at))]))
     share *= m / max(float(share.sum()), 1e-30)
-    found = [Carried(port, float(w), np.zeros((3, 3)), p) for (port, p), w in zip(carriers, share, strict=True) if w > 0]
     held = np.einsum("i,ij,ik->jk", share, at - com, at - com)
     left = about - (np.trace(held) * np.eye(3) - held)
     size_left, axes = np.linalg.eigh(left)
     rest = axes @ np.diag(np.maximum(size_left, 0.0)) @ axes.T
-    return [*found, Carried(carriers[-1][0], 0.0, rest, carriers[-1][1])]
+    return [Carried(port, float(w), rest * w / m, p) for (port, p), w in zip(carriers, share, strict=True) if w > 0]
