@@ -84,15 +84,16 @@ def test_written_down_in_another_order_it_has_the_same_margins(rng: random.Rando
     same(craft, set_many(craft, (("parts", tuple(parts)), ("components.blocks", tuple(blocks)))))
 
 
-@pytest.mark.parametrize("layout", ["quad_x", "hexa_x"])
-def test_a_deck_that_carries_nothing_adds_its_weight_alone(layout: str) -> None:
+@pytest.mark.parametrize(("layout", "kind"), [("quad_x", "deck"), ("hexa_x", "deck"), ("quad_x", "mount")])
+def test_a_part_that_carries_nothing_adds_its_weight_alone(layout: str, kind: str) -> None:
     bare = sized(Wish(layout, motor_to_motor_mm=300.0))  # type: ignore[arg-type]
-    deck = part_for("deck", bare)
-    more = set_many(bare, (("parts", (*bare.parts, deck)),))
+    extra = part_for(kind, bare)
+    more = set_many(bare, (("parts", (*bare.parts, extra)),))
     before, after = ENGINE.evaluate(bare), ENGINE.evaluate(more)
     grams = after.craft.mass_g - before.craft.mass_g
-    assert grams >= after.parts[deck.id].grams  # and its spacers
-    x, y, z = (float(v) for v in places_of(deck, more)[0].at_mm + after.parts[deck.id].mass.com_mm)
+    assert grams > 0.999 * after.parts[extra.id].grams  # and the spacers of a deck
+    pose = places_of(extra, more)[0].pose
+    x, y, z = (float(v) for v in pose[:3, :3] @ after.parts[extra.id].mass.com_mm + pose[:3, 3])
     # as heavy a thing in its place
     thing = Block(id="thing", name="Thing", mass_g=grams, length_mm=72, width_mm=62, height_mm=3, x_mm=x, y_mm=y, z_mm=z)
     same_weight = figures(set_many(bare, (("components.blocks", (*bare.components.blocks, thing)),)))

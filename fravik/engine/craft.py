@@ -208,7 +208,8 @@ def _bought(
             goods.append(_rides((BODY, _under(b.id, "good")), b.mass))
     for place, s in mounts:
         tip = kind_of(s.member.shape).tip(s.result.part, s.member.shape, project)
-        if tip is not None:
+        # one that is made for what is not there bears nothing, nor does a second for the same
+        if tip is not None and s.result.part.id in rides and place is every[s.result.part.id][0]:
             at = _end_mm(place, s) + place.pose[:3, :3] @ tip.offset_mm
             turned = place.pose[:3, :3] @ tip.inertia_t_mm2 @ place.pose[:3, :3].T
             goods.append(Carried((place.id, END), tip.mass_t, turned, at))

@@ -57,4 +57,4 @@ def _span(wish: Wish, made: Project) -> tuple[str, str]:
                                        "diameter to the next, and clear of plates and battery.")  # fmt: skip
     if wish.bed_mm is not None:
         return "what the bed leaves", f"The longest part then lies on a bed of {wish.bed_mm:g} mm with {BED_MARGIN_MM:g} mm to spare."
-    return "a usual size", "A size of its kind that is often built. Give the propeller or the bed, and it follows from that."
+    return "a usual size", "A start, as nothing bounds it. Give the propeller or the bed, and it follows from that."
