@@ -31,7 +31,7 @@ def wren() -> Project:
             Target(id="floor", metric="mode_floor_hz", limit=2.5),
             Target(id="reserve", metric="least_reserve", limit=1.0),
             Target(id="drop", metric="flat_drop_m", limit=0.5),
-            Target(id="time", metric="print_minutes", limit=160.0),
+            Target(id="time", metric="print_minutes", limit=180.0),
             Target(id="endurance", metric="endurance_min", limit=4.0),
         ),
         layout=Layout(kind="quad_x", motor_to_motor_mm=118.0, clamp_radius_mm=20.0, leg_radius_mm=15.0),
