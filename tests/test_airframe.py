@@ -9,6 +9,7 @@ from conftest import until
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
+from fravik.app.widgets.fold import Fold
 from fravik.demo import tern
 from fravik.engine.evaluate import Engine
 from fravik.engine.tables import as_data
@@ -135,3 +136,19 @@ def test_the_weight_among_the_figures_is_that_of_the_strip(window: Any, qapp: An
     shown = next(m for m in window.settler.margins() if m.metric == "flying_mass_g")
     assert shown.source == "settled"
     assert window.view("Airframe").figures["Flying weight"].text() == value_text(shown)
+
+
+def test_another_craft_is_shown_whole_and_nothing_of_the_last_one_stays(window: Any, qapp: Any) -> None:
+    window.show_stage("Airframe")
+    view = window.view("Airframe")
+    scene = view.scene
+    assert until(qapp, lambda: scene.plotter is not None and not scene._dirty and scene._fitted)
+    small = scene.plotter.camera.parallel_scale
+    window.open_demo("redshank")
+    assert until(qapp, lambda: not scene._dirty and scene._fitted)
+    large = scene.plotter.camera.parallel_scale
+    assert large > 1.3 * small
+    scene.home()
+    assert large == pytest.approx(scene.plotter.camera.parallel_scale)
+    shown = [f.title.text() for f in view.blocks.findChildren(Fold) if not f.isHidden()]
+    assert sorted(shown) == sorted(b.name for b in window.session.project.components.blocks)

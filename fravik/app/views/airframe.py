@@ -88,6 +88,7 @@ class AirframeView(QWidget):
         self.scene.prepare_by(session.aside, self._surfaces)
         self.scene.room = 0.84  # the disks leave the corners of the box empty
         home.clicked.connect(self.scene.home)
+        session.opened.connect(self.scene.refit)
         self.scene.clicked.connect(self._picked)
         card.column.addWidget(self.scene, 1)
         self.craft_card = card

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QMessageBox, QPushButton, 
 
 from fravik.app.meshreading import MeshReading
 from fravik.app.session import Session
+from fravik.app.widgets.basics import put_away
 from fravik.app.widgets.fieldforms import Form, field_for
 from fravik.app.widgets.fold import Fold
 from fravik.kinds.things import mesh_edits
@@ -56,7 +57,7 @@ class BlockForms(QWidget):
     def _arrange(self, blocks: tuple[Block, ...]) -> None:
         ids = {b.id for b in blocks}
         for gone in [i for i in self._folds if i not in ids]:
-            self._folds.pop(gone).deleteLater()
+            put_away(self.column, self._folds.pop(gone))
             self.forms.pop(gone, None)
         self._folds = {b.id: self._folds.get(b.id) or self._fold(b) for b in blocks}
         for row, fold in enumerate(self._folds.values()):

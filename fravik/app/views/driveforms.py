@@ -7,7 +7,7 @@ from functools import partial
 from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from fravik.app.session import Session
-from fravik.app.widgets.basics import label
+from fravik.app.widgets.basics import label, put_away
 from fravik.app.widgets.fieldforms import Form, field_for
 from fravik.app.widgets.fields import ChoiceField
 from fravik.app.widgets.fold import Fold
@@ -49,8 +49,7 @@ class DriveForms(QWidget):
         if built != self._built:
             self._built, was_open = built, {f.path for f in self.folds if f.arrow.isChecked()}
             for fold in self.folds:
-                self.rows.removeWidget(fold)
-                fold.deleteLater()
+                put_away(self.rows, fold)
             self.forms = {}
             self.folds = [
                 Fold(self.session, drive_title(self.session.project, d), path, partial(self._body, d.id, path), is_open=path in was_open)

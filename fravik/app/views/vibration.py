@@ -160,6 +160,7 @@ class VibrationView(QWidget):
         self.scene.view_from = (-0.7, -1.7, 0.9)
         self.scene.room = 1.02
         self.scene.prepare_by(self.session.aside, self._surface_of)
+        self.session.opened.connect(self.scene.refit)
         card.column.addWidget(self.scene, 1)
         self.pause = QPushButton("Pause")
         self.pause.setCheckable(True)

@@ -84,6 +84,13 @@ def scrolled(inner: QWidget) -> QScrollArea:
     return area
 
 
+def put_away(layout: QLayout, widget: QWidget) -> None:
+    """Take a widget out of a layout for good. (The tool kit deletes it later; until then it would stay to be seen.)"""
+    layout.removeWidget(widget)
+    widget.hide()
+    widget.deleteLater()
+
+
 def clear(layout: QLayout) -> None:
     """Remove everything from a layout."""
     while layout.count():

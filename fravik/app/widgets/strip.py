@@ -14,6 +14,7 @@ from fravik.app import theme
 from fravik.study.margins import METRICS, SETTLES, Margin
 from fravik.study.words import limit_text, spread_text, value_text
 
+from .basics import put_away
 from .glyphs import draw_verdict
 
 STALE_OPACITY = 0.45
@@ -213,10 +214,7 @@ class MarginStrip(QWidget):
     def show_margins(self, margins: tuple[Margin, ...], stale: bool, picked: str | None, at_once: bool = False) -> None:
         """One tile per margin. After an edit, changed tiles are painted at once, ahead of everything else that it brings."""
         while len(self.tiles) > len(margins):
-            tile = self.tiles.pop()
-            self._row.removeWidget(tile)
-            tile.hide()
-            tile.deleteLater()
+            put_away(self._row, self.tiles.pop())
         while len(self.tiles) < len(margins):
             tile = MarginTile()
             tile.clicked.connect(self.clicked)

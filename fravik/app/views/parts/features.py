@@ -7,7 +7,7 @@ from functools import partial
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QToolButton, QVBoxLayout, QWidget
 
 from fravik.app.session import Session
-from fravik.app.widgets.basics import label
+from fravik.app.widgets.basics import label, put_away
 from fravik.app.widgets.fieldforms import Form
 from fravik.app.widgets.fields import ChoiceField, NumberField, TextField
 from fravik.app.widgets.fold import Fold
@@ -67,7 +67,7 @@ class FeatureForms(QWidget):
     def _arrange(self, every: tuple[PlateFeature, ...]) -> None:
         keys = [(f.id, f.kind) for f in every]
         for gone in [k for k in self._folds if k not in keys]:
-            self._folds.pop(gone).deleteLater()
+            put_away(self.column, self._folds.pop(gone))
             self.forms.pop(gone[0], None)
         self._folds = {(f.id, f.kind): self._folds.get((f.id, f.kind)) or self._fold(f) for f in every}
         for row, fold in enumerate(self._folds.values()):

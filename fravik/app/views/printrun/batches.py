@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QVBoxLayout, QWidget
 from pyqtgraph.functions import arrayToQPath
 
 from fravik.app import theme
-from fravik.app.widgets.basics import clear, scrolled
+from fravik.app.widgets.basics import clear, put_away, scrolled
 from fravik.app.widgets.glyphs import draw_verdict
 from fravik.app.widgets.keptpicture import KeptPicture
 from fravik.engine.batchview import BatchView
@@ -188,9 +188,7 @@ class BatchList(QWidget):
         if plan is not self._plan or len(batches) != len(self.cards):
             self._plan = plan
             for card in self.cards.values():
-                self.rows.removeWidget(card)
-                card.hide()
-                card.deleteLater()
+                put_away(self.rows, card)
             self.cards = {}
             self._show_printers(batches)
             for k, batch in enumerate(batches):

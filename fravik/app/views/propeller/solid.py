@@ -28,6 +28,7 @@ class BladeScene(Scene):
         self._actors = Actors()
         self._of: str | None = None
         self.prepare_by(session.aside, self._wanted)
+        session.opened.connect(self.refit)
         self.ready.connect(lambda: QTimer.singleShot(SETTLED_MS, self._in_place))
 
     def show_sight(self, sight: PropellerSight | None) -> None:

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from fravik.app import theme
 from fravik.app.session import Session
+from fravik.app.widgets.basics import put_away
 from fravik.app.widgets.fieldforms import Form, field_for
 from fravik.app.widgets.fields import ChoiceField
 from fravik.app.widgets.fold import Fold
@@ -59,8 +60,7 @@ class FlyingForms(QWidget):
         if built != self._built:
             self._built = built
             for fold in self.folds:
-                self.rows.removeWidget(fold)
-                fold.deleteLater()
+                put_away(self.rows, fold)
             self.forms, self.folds = [], []
             for k, (title, fields) in enumerate(GROUPS):
                 self._fold(title, "flying", partial(self._plain, "flying", Flying, fields), k == 0, tuple(f"flying.{n}" for n in fields))
