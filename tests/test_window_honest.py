@@ -99,7 +99,7 @@ def test_a_removed_part_can_be_added_again(window: Any, part: str, entry: str) -
 def test_opening_a_craft_that_is_refused_shows_nothing_of_the_last(window: Any, qapp: Any) -> None:
     for stage in ("Brief", "Airframe", "Parts", "Vibration", "Print run"):
         window.show_stage(stage)
-    window.view("Parts")._pin(True)
+    window.view("Parts").pin.click()
     window.settler.ask()
     assert until(qapp, lambda: window.settler.settled is not None, 60.0)
     window.view("Print run").standin.printers["first"] = object()
@@ -109,7 +109,7 @@ def test_opening_a_craft_that_is_refused_shows_nothing_of_the_last(window: Any, 
     assert "cannot be evaluated" in window.banner_text.text()
     assert "last good" not in window.banner_text.text()
     assert window.settler.settled is None
-    assert window.view("Parts").pinned is None
+    assert window.view("Parts").ruler_card.pinned is None
     assert not window.view("Print run").standin.printers
     for stage in ("Airframe", "Parts", "Vibration", "Print run"):
         window.show_stage(stage)

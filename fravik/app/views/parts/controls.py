@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from PyQt6 import sip
+from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QStackedWidget, QWidget
 
 from fravik.app import theme
@@ -15,9 +16,11 @@ from fravik.engine.results import Evaluation, PartResult
 from fravik.kinds import kind_of
 from fravik.model.project import Part
 
-from .editors import PartEditors
+from .editors import TABS, PartEditors
 
 MOST_KEPT = 8
+EDITORS_STAND_MS = 60  # they are made a turn after the figures
+PAGE_OF = {"recipe": "made", "shape": "shape", "joint": "joint", "carbon": "bonded", "facing": "bonded"}
 
 
 class PartControls(QStackedWidget):
@@ -48,6 +51,21 @@ class PartControls(QStackedWidget):
     def show_tab(self, index: int) -> None:
         """Bring a page of the part in view to the front."""
         self.current.setCurrentIndex(index)
+
+    def reveal(self, path: str) -> None:
+        """Bring the page with a field's editor to the front, and the cursor into it."""
+        page = PAGE_OF.get((path.split(".") + [""] * 3)[2])
+        if page == "shape" and ".shape.features" in path:
+            page = "features"
+        if page is not None and path.startswith("parts."):
+            self.show_tab(list(TABS).index(page))
+            QTimer.singleShot(EDITORS_STAND_MS, lambda: self._focus_on(path))
+
+    def _focus_on(self, path: str) -> None:
+        for field in self.findChildren(QWidget):
+            if getattr(field, "path", "") == path and hasattr(field, "control") and field.isVisible():
+                field.control().setFocus()
+                return
 
     def show_part(self, part: Part) -> None:
         """Bring the editors of a part into view; they are made anew when what they edit is of another kind than before."""

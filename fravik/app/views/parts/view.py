@@ -6,15 +6,13 @@ from collections.abc import Callable
 from functools import partial
 from typing import Any
 
-from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import (
     QWIDGETSIZE_MAX,
     QButtonGroup,
     QGridLayout,
     QHBoxLayout,
-    QPushButton,
-    QSizePolicy,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -25,12 +23,10 @@ from fravik.app.session import Session
 from fravik.app.settler import Settler
 from fravik.app.views.printrun.pauses import add_pause
 from fravik.app.widgets.basics import Card, label, set_role
-from fravik.app.widgets.ruler import Ruler
 from fravik.app.widgets.scene import Actors, Scene
 from fravik.app.widgets.short import Choices, Short, ShortButton, share
 from fravik.app.widgets.waysout import WaysOut
-from fravik.engine.notes import pair_note
-from fravik.engine.results import Evaluation, MemberResult, PartResult
+from fravik.engine.results import Evaluation, PartResult
 from fravik.engine.ruler import (
     WORST,
     Shown,
@@ -50,16 +46,14 @@ from fravik.study.words import clock, money, so_many
 from .adding import AddsParts
 from .bed_page import BedPage
 from .controls import PartControls
-from .editors import TABS
 from .layers_page import LayersPage
 from .picks import PartPicks, PiecePicks
-from .pinned import Pinned, pinned_text
 from .plastics_page import PlasticsPage
+from .ruler_card import RulerCard
 from .scene import ReserveKey, draw_part
 from .section_card import SectionCard
 
 LOW_PX, LEAST_FOR_NOTE_PX, LEAST_PICTURE_PX, LEAST_STACK_PX, LOW_RULER_PX = 560, 960, 66, 94, 150
-EDITORS_STAND_MS = 60  # they are made a turn after the figures
 PAGES = ("Strength", "On the bed", "Layers", "Filaments")
 
 
@@ -72,14 +66,17 @@ class PartsView(AddsParts):
         self.part_id = session.project.parts[0].id if session.project.parts else ""
         self.case = WORST
         self.piece = 0
-        self.pinned: Pinned | None = None
         session.opened.connect(self.forget)
         self.columns = grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setSpacing(8)
         grid.setColumnStretch(0, 1)
         grid.addWidget(self._picture_card(), 0, 0)
-        grid.addWidget(self._ruler_card(), 1, 0)
+        self.ruler_card = RulerCard(session)
+        self.ruler, self.pin = self.ruler_card.ruler, self.ruler_card.pin
+        self.ruler.position_changed.connect(lambda _: self._show_section())
+        self.ruler_card.pinned_anew.connect(self.refresh)
+        grid.addWidget(self.ruler_card, 1, 0)
         self.ways = WaysOut(session)
         grid.addWidget(self.ways, 2, 0)
         grid.setRowStretch(0, 10)
@@ -182,23 +179,6 @@ class PartsView(AddsParts):
             self.stack.addWidget(page)
         return card
 
-    def _ruler_card(self) -> Card:
-        card = Card("Along the arm")
-        self.ruler_card = card
-        self.pin = QPushButton("Pin to compare")
-        self.pin.setObjectName("quiet")
-        self.pin.setCheckable(True)
-        self.pin.setToolTip("Keep this design's curves on the ruler while you change it")
-        self.pin.clicked.connect(self._pin)
-        self.ruler = Ruler()
-        card.head.addWidget(self.ruler.reading)
-        card.head.addWidget(self.pin)
-        self.ruler.position_changed.connect(lambda _: self._show_section())
-        card.column.addWidget(self.ruler, 1)
-        card.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        card.setMinimumHeight(196)
-        return card
-
     def _made_card(self) -> Card:
         card = Card()
         self.controls = PartControls(self.session)
@@ -223,7 +203,7 @@ class PartsView(AddsParts):
 
     def forget(self) -> None:
         """Another craft is in place: nothing pinned or chosen on the last one counts."""
-        self.pinned, self.case, self.part_id = None, WORST, ""
+        self.ruler_card.pinned, self.case, self.part_id = None, WORST, ""
         self.scene.refit()
 
     def open_part(self, part_id: str) -> None:
@@ -245,21 +225,7 @@ class PartsView(AddsParts):
 
     def reveal(self, path: str) -> None:
         """Bring the page with a field's editor to the front."""
-        page = {"recipe": "made", "shape": "shape", "joint": "joint", "carbon": "bonded", "facing": "bonded"}.get(
-            (path.split(".") + [""] * 3)[2]
-        )
-        if page == "shape" and ".shape.features" in path:
-            page = "features"
-        if page is not None and path.startswith("parts."):
-            self.controls.show_tab(list(TABS).index(page))
-            QTimer.singleShot(EDITORS_STAND_MS, lambda: self._focus_on(path))
-
-    def _focus_on(self, path: str) -> None:
-        """The cursor into a field's editor, where there is one."""
-        for field in self.controls.findChildren(QWidget):
-            if getattr(field, "path", "") == path and hasattr(field, "control") and field.isVisible():
-                field.control().setFocus()
-                return
+        self.controls.reveal(path)
 
     def show_page(self, index: int) -> None:
         """Bring one of the picture pages into view."""
@@ -272,15 +238,6 @@ class PartsView(AddsParts):
     def _pick_case(self, index: int) -> None:
         self.case = str(self.cases.itemData(index))
         self.refresh()
-
-    def _pin(self, on: bool) -> None:
-        result = self.session.result
-        self.pinned = Pinned(result, f"edit {self.session.revision}") if on and result is not None else None
-        self.refresh()
-
-    def _member(self) -> MemberResult | None:
-        result = self.session.result
-        return result.members.get(self.read_id) if result is not None else None
 
     def reserves(self) -> Shown | None:
         """The reserves on show."""
@@ -413,18 +370,7 @@ class PartsView(AddsParts):
             set_role(self.verdict, "muted")
             self.verdict.setText(result.scope.structure or kind_of(self.session.project.part(self.part_id).shape).unjudged)
             return
-        self.ruler.show_line(ruler, shown.envelope())
-        ghost = ghost_reserve = None
-        if self.pinned is not None:
-            ghost = ruler_of(self.pinned.result, self.read_id)
-            kept = reserves_of(self.pinned.result, self.read_id, self.case)
-            ghost_reserve = kept.envelope() if kept is not None else None
-        self.ruler.show_ghost(ghost, ghost_reserve)
-        self.pin.setChecked(self.pinned is not None)
-        self.pin.setText("Unpin" if self.pinned is not None else "Pin to compare")
-        self.ruler_card.title.setText(ruler.title)
-        compared = pinned_text(self.pinned, result, self.part_id, self.read_id, self.case)
-        self.ruler_card.note.setText(compared or pair_note(self.session.engine, result, self.read_id) or ruler.ends)
+        self.ruler_card.show_part(ruler, shown, self.part_id, self.read_id, self.case)
         set_role(self.verdict, "problem" if shown.reserve < 1 else "muted")
         self.verdict.setText(why(result, self.read_id, shown))
 
