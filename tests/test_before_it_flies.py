@@ -53,6 +53,7 @@ def test_each_opens_its_place(window: Any, qapp: Any) -> None:
     assert window.view("Parts").controls.current.currentIndex() == 1
     QTest.mouseClick(panel.rows[CLASH].show_button, LEFT)
     assert window.stage == "Airframe"
+    window.view("Airframe").reveals.finish()
     field = next(f for form in window.view("Airframe").blocks.forms.values() for k, f in form.fields.items() if k.endswith("receiver.name"))
     area = window.view("Airframe").fields_area
     assert until(qapp, lambda: 0 <= field.mapTo(area, field.rect().topLeft()).y() < area.height())
@@ -73,6 +74,7 @@ def test_what_it_concerns_is_marked_in_the_tree(window: Any, qapp: Any) -> None:
     assert marked("Flight stack").startswith("None")
     item = next(i for i, n in card._rows if n.title == "Receiver and positioning")
     card._open(item)
+    window.view("Airframe").reveals.finish()
     field = next(f for form in window.view("Airframe").blocks.forms.values() for k, f in form.fields.items() if k.endswith("receiver.name"))
     area = window.view("Airframe").fields_area
     assert until(qapp, lambda: 0 <= field.mapTo(area, field.rect().topLeft()).y() < area.height())

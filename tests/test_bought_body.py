@@ -112,6 +112,7 @@ def test_the_dialog_and_the_airframe_take_it(window: Any, qapp: Any) -> None:
     window.load(dialog.project, None)
     window.show_stage("Airframe")
     window.view("Airframe").reveal("components.blocks.body.holds_arms")
+    window.view("Airframe").reveals.finish()
     box = next(b for b in window.view("Airframe").findChildren(QCheckBox) if b.accessibleName() == "Holds the arms" and b.isChecked())
     box.click()
     assert until(qapp, lambda: "Nothing holds the arms" in " ".join(p.message for p in window.session.problems))

@@ -179,6 +179,7 @@ def test_in_the_window(window: Any, qapp: Any) -> None:
     window.show_stage("Vibration")
     window.show_stage("Airframe")
     view.reveal(f"components.other_drives.{drive.id}.motor.kv_rpm_per_v")
+    view.reveals.finish()
     view.drive_forms.drop(drive.id)
     assert not session.project.components.other_drives
     session.undo()

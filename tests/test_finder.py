@@ -137,6 +137,7 @@ def test_components_fold_tell_their_figures_and_open_where_needed(window: Any, q
     window.toggle_inches()
     # a field that is asked for is never hidden, nor what has to be put right
     view.reveal("components.battery.cells")
+    view.reveals.finish()
     assert battery.body.isVisible()
     window.show_stage("Brief")
     brief = window.view("Brief")

@@ -126,6 +126,7 @@ def test_form_and_plug_are_chosen_in_the_window(window: Any, qapp: Any) -> None:
     window.show_stage("Airframe")
     view = window.view("Airframe")
     view.reveal("components.blocks.camera.form")
+    view.reveals.finish()
     fields = view.blocks.forms["camera"].fields
     for name, value in (("form", "upright"), ("plug_side", "down")):
         box = fields[f"components.blocks.camera.{name}"].box

@@ -41,7 +41,7 @@ class Turns(QObject):
     def finish(self) -> None:
         """Take all that is left at once."""
         while self._steps is not None:
-            self._step()
+            self.step()
 
     def stop(self) -> None:
         """Let go of what is left."""
@@ -51,13 +51,15 @@ class Turns(QObject):
     def _some(self) -> None:
         started = time.perf_counter()
         while self._steps is not None and time.perf_counter() - started < TURN_S:
-            self._step()
+            self.step()
         if self._steps is not None:
             self._turn.start()
 
-    def _step(self) -> None:
+    def step(self) -> None:
+        """Take one of what is left."""
         steps = self._steps
-        assert steps is not None
+        if steps is None:
+            return
         try:
             call = next(steps)
         except StopIteration:

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtCore import QByteArray, QSettings, QTimer
+from PyQt6.QtCore import QByteArray, QEvent, QSettings, QTimer
 from PyQt6.QtGui import QCloseEvent
 from PyQt6.QtWidgets import (
     QHBoxLayout,
@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from fravik.app import measures, theme
+from fravik.app import measures, painting, theme
 from fravik.app.files import FileActions
 from fravik.app.finder import Finder
 from fravik.app.foresight import Foresight
@@ -394,6 +394,12 @@ class MainWindow(FileActions):
             "Every figure here is computed from the part as printed: walls, covers, core, layer direction and carbon. All are "
             "figures of simple models; whiskers carry the filament's low and high values. F1 opens the pages with equations and limits.\n\n"
             "A margin that holds is no permission to fly. Propellers off on the bench, nobody below, and local rules decide."))  # fmt: skip
+
+    def event(self, event: QEvent | None) -> bool:
+        if event is not None and event.type() == QEvent.Type.UpdateRequest:
+            with painting.window_paints():
+                return super().event(event)
+        return super().event(event)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         for view in self.views.values():

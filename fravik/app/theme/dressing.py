@@ -18,7 +18,7 @@ from fravik.app.turns import Turns
 from .palette import current, mode
 from .style import style_sheet, style_sheet_alone
 
-MOST_AT_ONCE = 130
+MOST_AT_ONCE = 16
 HOLDERS: tuple[type[QWidget], ...] = (QScrollArea, QStackedWidget, QTabWidget)
 
 
@@ -40,11 +40,12 @@ class _Dresser(QObject):
         self._turns.begin(self._pieces())
 
     def first(self, widget: QWidget) -> None:
-        """Dress this before all else: at once, or in the turns that are under way."""
+        """Dress this before all else: at once, or in the turns that are under way. What is new in it has been dressed by itself."""
         if self.queue:
             self.queue.insert(0, widget)
-        else:
+        elif widget.property("whole") != mode():
             self.at_once(widget)
+            widget.setProperty("whole", mode())
 
     def _pieces(self) -> Iterator[None]:
         while self.queue:

@@ -2,40 +2,38 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from concurrent.futures import Future
-from functools import cache, partial
+from functools import partial
 from typing import Any
 
-import numpy as np
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from fravik.app import theme
 from fravik.app.session import Session
-from fravik.app.views.plan import part_colour
+from fravik.app.turns import Turns
 from fravik.app.widgets.basics import Card, label, scrolled
 from fravik.app.widgets.fieldforms import Form, field_for
 from fravik.app.widgets.fields import ChoiceField
 from fravik.app.widgets.fold import Fold
-from fravik.app.widgets.scene import Actors, Scene, ball, poly, standing_at
+from fravik.app.widgets.scene import Actors, Scene
 from fravik.app.widgets.short import ShortButton, share
 from fravik.engine.foresee.figures import ABOUT, FLYING, figures
 from fravik.engine.results import Evaluation
 from fravik.engine.rotors import battery_slide_mm
-from fravik.kinds import Edits, places_of
+from fravik.kinds import Edits
 from fravik.kinds.freely import freed
 from fravik.kinds.newcraft import relaid
-from fravik.kinds.whole import placed_components
 from fravik.model.craft import BALANCE_LABELS, Battery, Layout, Motor, Propeller
-from fravik.shape.meshbody import unit_surface
 from fravik.shape.stations import ARRANGEMENTS
 from fravik.study.findings import Finding
 from fravik.study.margins import Margin
 from fravik.study.words import value_text
 
 from .blockforms import BlockForms
+from .craftscene import craft_drawn
 from .driveforms import DriveForms
 from .lens import LensView
 from .onit import OnItCard
@@ -43,7 +41,6 @@ from .plan import PlanView, outlines
 from .shelfmenu import OwnShelf, ShelfButton
 from .stationforms import StationForms
 
-COM_RADIUS_MM = 4.5
 MOST_REMARKS = 2
 NARROW_PX, LEAST_FIGURES_PX = 1080, 334
 THROUGH = "Through the lens"
@@ -133,6 +130,7 @@ class AirframeView(QWidget):
         self._figures_up = False
         self._share()
         self._actors = Actors()
+        self.reveals = Turns(self)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         self._share()
@@ -314,21 +312,24 @@ class AirframeView(QWidget):
         self.remark.setVisible(bool(here))
 
     def reveal(self, path: str) -> None:
-        """Bring the editor of a field into view, or the first of what it belongs to."""
-        self._open(path)
+        """Bring the editor of a field into view, or the first of what it belongs to, in turns of the window."""
+        self.reveals.begin(self._revealing(path))
+
+    def _revealing(self, path: str) -> Iterator[None]:
+        yield from self._opening(path)
         every = {
             k: f for form in (*self.forms, *self.blocks.forms.values(), *self.drive_forms.forms.values()) for k, f in form.fields.items()
         }
         field = every.get(path) or next((f for k, f in every.items() if k.startswith(f"{path}.")), None)
         if field is not None:
-            self._open(field.path)
+            yield from self._opening(field.path)
             field.control().setFocus()
             QTimer.singleShot(0, lambda: self.fields_area.ensureWidgetVisible(field))  # once a page that just appears is laid out
 
-    def _open(self, path: str) -> None:
+    def _opening(self, path: str) -> Iterator[None]:
         for fold in (*self.folds, *self.blocks.folds, *self.drive_forms.folds):
             if fold.has(path):
-                fold.open()
+                yield from fold.opening()
 
     def _show_late(self, of: Evaluation, told: Future[dict[str, str]]) -> None:
         """What takes longer than the other figures."""
@@ -347,61 +348,6 @@ class AirframeView(QWidget):
             return None
         return lambda: [engine.mesh(p.given) for p in result.parts.values()]
 
-    def _draw(self, plotter: Any) -> None:
+    def _draw(self, plotter: Any) -> Iterator[None]:
         result = self.session.result
-        if result is None:
-            return
-        c, project = theme.current(), result.project
-        self._actors.begin()
-
-        def put(name: str, key: Hashable, make: Callable[[], Any], colour: str, opacity: float = 1.0, place: Any = None) -> None:
-            look = {"color": colour, "opacity": opacity, "pickable": name.startswith("part:")}
-            self._actors.put(plotter, name, key, make, look, place)
-
-        for part in project.parts:
-            given = result.parts[part.id].given
-            m = self.session.engine.mesh(given)
-            surface = cache(partial(poly, m.vertices_mm, m.faces))  # all copies show one
-            for place in places_of(part, project):
-                put(f"part:{part.id}:{place.id}", given, surface, part_colour(part.shape.kind), place=place.pose)
-        for item in placed_components(project):
-            at, size = standing_at(item.centre_mm, item.size_mm), item.size_mm
-            if item.kind == "prop":
-                put(item.id, "disk", _disk, c.holds, 0.16, standing_at(item.centre_mm, np.array([size[0], size[0], 1.0])))
-            elif item.kind == "motor":
-                put(item.id, "motor", _bell, c.muted, place=standing_at(item.centre_mm, np.array([size[0], size[0], size[2]])))
-            else:
-                shape: Callable[[], Any] = {"upright": _bell, "lying": _roller}.get(item.form, _box)
-                if item.form == "mesh":
-                    shape = partial(poly, *unit_surface(item.mesh))
-                put(item.id, (item.form, item.mesh), shape, c.unknown, 0.55 if item.kind == "block" else 0.85, at)
-        put("com", "ball", ball, c.fails, place=standing_at(result.craft.com_mm, COM_RADIUS_MM))
-        self._actors.end(plotter)
-
-
-@cache
-def _disk() -> Any:
-    import pyvista as pv
-
-    return pv.Disc(inner=0, outer=0.5, normal=(0, 0, 1), c_res=48)
-
-
-@cache
-def _bell() -> Any:
-    import pyvista as pv
-
-    return pv.Cylinder(direction=(0, 0, 1), radius=0.5, height=1.0, resolution=28)
-
-
-@cache
-def _roller() -> Any:
-    import pyvista as pv
-
-    return pv.Cylinder(direction=(1, 0, 0), radius=0.5, height=1.0, resolution=36)
-
-
-@cache
-def _box() -> Any:
-    import pyvista as pv
-
-    return pv.Cube()
+        return iter(()) if result is None else craft_drawn(plotter, self._actors, result, self.session.engine)

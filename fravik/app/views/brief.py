@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import chain
 
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import (
@@ -20,18 +21,19 @@ from PyQt6.QtWidgets import (
 from fravik.app import theme
 from fravik.app.session import Session
 from fravik.app.settler import Settler
-from fravik.app.widgets.basics import Card, clear, label, scrolled
+from fravik.app.widgets.basics import Card, label, scrolled
 from fravik.app.widgets.fieldforms import Form
 from fravik.app.widgets.fields import ChoiceField, FlagField, NumberField, TextField
 from fravik.app.widgets.fold import Fold
 from fravik.app.widgets.glyphs import VerdictMark
+from fravik.app.widgets.gridrows import GridRows
 from fravik.app.widgets.owncases import OwnCases
 from fravik.app.widgets.short import Short
 from fravik.engine.aloft import ALOFT
 from fravik.kinds.around import stations
 from fravik.kinds.wing.geometry import goes_over
 from fravik.library import filaments_of
-from fravik.model.project import Spool, Target
+from fravik.model.project import Metric, Spool, Target
 from fravik.shape.stations import widest
 from fravik.study.findings import Finding
 from fravik.study.margins import METRICS, unit_of
@@ -43,6 +45,7 @@ MOTION_FIELDS = ("wall_speed_mm_s", "cover_speed_mm_s", "core_speed_mm_s",
                   "travel_speed_mm_s", "acceleration_mm_s2", "wall_acceleration_mm_s2", "travel_acceleration_mm_s2",
                   "corner_speed_mm_s", "first_layer_speed", "retract_s", "layer_change_s", "start_up_min")  # fmt: skip
 
+Filaments = tuple[tuple[str, str], ...]  # ids and names
 
 MOST_REMARKS = 3
 LOW_PX = 440
@@ -79,8 +82,6 @@ class BriefView(QWidget):
         right.addWidget(self._printer(), 5)
         right.addWidget(self._shelf(), 4)
         row.addLayout(right, 32)
-        self._spool_ids: tuple[str, ...] | None = None
-        self._target_ids: tuple[str, ...] | None = None
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         self.size_class.wrap(self.height() >= theme.sized(LOW_PX))
@@ -165,6 +166,11 @@ class BriefView(QWidget):
         add.addWidget(self.add_button)
         card.column.addLayout(add)
         self.target_fields: dict[str, tuple[NumberField, VerdictMark, QLabel]] = {}
+        for col, text in ((0, "Target"), (2, "Limit"), (4, "Now")):
+            self.target_grid.addWidget(label(text, "small"), 0, col)
+        self.no_targets = label("No targets yet. Add what the craft must reach.", "muted", True)
+        self.target_grid.addWidget(self.no_targets, 1, 0, 1, 6)
+        self.target_rows = GridRows(self.target_grid, 2, self._target_row, first=2)
         return card
 
     def _offer(self) -> None:
@@ -192,17 +198,10 @@ class BriefView(QWidget):
         self.session.edit("targets", kept, "target removed")
 
     def _fill_targets(self) -> None:
-        ids = tuple(t.id for t in self.session.project.targets)
-        if ids != self._target_ids:
-            self._target_ids = ids
-            clear(self.target_grid)
-            self.target_fields = {}
-            for col, text in ((0, "Target"), (2, "Limit"), (4, "Now")):
-                self.target_grid.addWidget(label(text, "small"), 0, col)
-            for i, t in enumerate(self.session.project.targets):
-                self._target_row(1 + 2 * i, t)
-            if not ids:
-                self.target_grid.addWidget(label("No targets yet. Add what the craft must reach.", "muted", True), 1, 0, 1, 6)
+        targets = self.session.project.targets
+        self.target_rows.show([(t.id, t.metric) for t in targets])
+        self.target_fields = {t.id: self.target_fields[t.id] for t in targets}
+        self.no_targets.setVisible(not targets)
         for t in self.session.project.targets:
             field = self.target_fields[t.id][0]
             field.set_unit("×" if t.metric == "mode_floor_hz" else unit_of(self.session.project, t.metric))
@@ -221,13 +220,14 @@ class BriefView(QWidget):
             mark.set_verdict(m.verdict if m else "not known yet")
             now.setText(value_text(m) if m else "—")
 
-    def _target_row(self, row: int, t: Target) -> None:
-        info = METRICS[t.metric]
+    def _target_row(self, row: int, key: tuple[str, Metric]) -> None:
+        target_id, metric = key
+        info = METRICS[metric]
         name = Short(info.name, least_px=60)
         name.setToolTip(info.about)
-        field = NumberField(self.session, f"targets.{t.id}.limit", info.name)
+        field = NumberField(self.session, f"targets.{target_id}.limit", info.name)
         field.extra = {"step": {"least_reserve": 0.1, "mode_floor_hz": 0.1, "tip_sag_mm": 0.1, "arm_strike_m_s": 0.5, "flat_drop_m": 0.1,
-                                "print_minutes": 30.0, "flying_mass_g": 25.0}.get(t.metric, 1.0)}  # fmt: skip
+                                "print_minutes": 30.0, "flying_mass_g": 25.0}.get(metric, 1.0)}  # fmt: skip
         field.setMaximumWidth(150)
         field.setMinimumWidth(88)
         field.edit.setAccessibleName(f"{info.name} {info.limit_label}")
@@ -238,7 +238,7 @@ class BriefView(QWidget):
         drop.setFixedSize(20, theme.sized(21))
         drop.setToolTip(f"Remove the target {info.name.lower()}")
         drop.setAccessibleName(f"Remove the target {info.name.lower()}")
-        drop.clicked.connect(lambda: self._drop_target(t.id))
+        drop.clicked.connect(lambda: self._drop_target(target_id))
         sense = {"at most": "≤", "at least": "≥"}[info.sense]
         words = label(sense, "small")
         for col, w in enumerate((name, words, field, mark, now, drop)):
@@ -248,7 +248,7 @@ class BriefView(QWidget):
         about.addWidget(label(info.about, "small", wrap=True))
         about.addWidget(field.message)
         self.target_grid.addLayout(about, row + 1, 0, 1, 6)
-        self.target_fields[t.id] = (field, mark, now)
+        self.target_fields[target_id] = (field, mark, now)
 
     def _printer(self) -> Card:
         card = Card("Printer")
@@ -287,8 +287,9 @@ class BriefView(QWidget):
         add = QPushButton("Add spool")
         add.clicked.connect(self._add_spool)
         card.column.addWidget(add)
-        self.spool_fields: list[NumberField | ChoiceField | FlagField] = []
-        self.prices: list[NumberField] = []
+        self.spool_fields: dict[str, tuple[NumberField | ChoiceField | FlagField, ...]] = {}
+        self.prices: dict[str, NumberField] = {}
+        self.spool_rows = GridRows(self.spool_grid, 3, self._spool_row)
         return card
 
     def _add_spool(self) -> None:
@@ -299,45 +300,46 @@ class BriefView(QWidget):
     def _drop_spool(self, spool_id: str) -> None:
         self.session.edit("spools", tuple(s for s in self.session.project.spools if s.id != spool_id), "spool removed")
 
+    def _spool_row(self, line: int, key: tuple[str, Filaments]) -> None:
+        spool_id, kinds = key
+        kind = ChoiceField(self.session, f"spools.{spool_id}.filament", list(kinds))
+        left = NumberField(self.session, f"spools.{spool_id}.grams_left", buttons=False)
+        price = NumberField(self.session, f"spools.{spool_id}.price_per_kg", buttons=False)
+        drop = QToolButton()
+        drop.setText("×")
+        drop.setFixedSize(20, theme.sized(21))
+        drop.setToolTip("Remove this spool")
+        drop.setAccessibleName(f"Remove the spool {spool_id}")
+        drop.clicked.connect(lambda _=False, i=spool_id: self._drop_spool(i))
+        shade = ChoiceField(self.session, f"spools.{spool_id}.shade")
+        shade.box.setMinimumWidth(44)
+        kind.box.setMinimumWidth(58)
+        shade.box.setToolTip("Shade: how much the sun warms it")
+        dried = FlagField(self.session, f"spools.{spool_id}.dried")
+        dried.box.setText("dry")
+        for narrow in (left, price):
+            narrow.unit.setMinimumWidth(0)
+            narrow.edit.setMinimumWidth(36)
+        self.prices[spool_id] = price
+        left.setFixedWidth(56)
+        for col, (w, wide) in enumerate(((kind, 2), (dried, 1), (drop, 1))):
+            self.spool_grid.addWidget(w, line, col + (col > 0), 1, wide)
+        for col, w in enumerate((left, price, shade)):
+            self.spool_grid.addWidget(w, line + 1, col, 1, 1 + (col == 2))
+        self.spool_grid.addWidget(left.message, line + 2, 0, 1, 4)
+        self.spool_fields[spool_id] = (kind, left, price, shade, dried)
+
     def _fill_spools(self) -> None:
-        ids = tuple(s.id for s in self.session.project.spools)
-        if ids != self._spool_ids:
-            self._spool_ids = ids
-            clear(self.spool_grid)
-            self.spool_fields, self.prices = [], []
-            kinds = [(k, f.name) for k, f in filaments_of(self.session.project).items()]
-            for row, s in enumerate(self.session.project.spools):
-                kind = ChoiceField(self.session, f"spools.{s.id}.filament", kinds)
-                left = NumberField(self.session, f"spools.{s.id}.grams_left", buttons=False)
-                price = NumberField(self.session, f"spools.{s.id}.price_per_kg", buttons=False)
-                drop = QToolButton()
-                drop.setText("×")
-                drop.setFixedSize(20, theme.sized(21))
-                drop.setToolTip("Remove this spool")
-                drop.setAccessibleName(f"Remove the spool {s.id}")
-                drop.clicked.connect(lambda _=False, i=s.id: self._drop_spool(i))
-                shade = ChoiceField(self.session, f"spools.{s.id}.shade")
-                shade.box.setMinimumWidth(44)
-                kind.box.setMinimumWidth(58)
-                shade.box.setToolTip("Shade: how much the sun warms it")
-                dried = FlagField(self.session, f"spools.{s.id}.dried")
-                dried.box.setText("dry")
-                for narrow in (left, price):
-                    narrow.unit.setMinimumWidth(0)
-                    narrow.edit.setMinimumWidth(36)
-                self.prices.append(price)
-                left.setFixedWidth(56)
-                for col, (w, wide) in enumerate(((kind, 2), (dried, 1), (drop, 1))):
-                    self.spool_grid.addWidget(w, 3 * row, col + (col > 0), 1, wide)
-                for col, w in enumerate((left, price, shade)):
-                    self.spool_grid.addWidget(w, 3 * row + 1, col, 1, 1 + (col == 2))
-                self.spool_grid.addWidget(left.message, 3 * row + 2, 0, 1, 4)
-                self.spool_fields += [kind, left, price, shade, dried]
-        for price in self.prices:
+        kinds = tuple((k, f.name) for k, f in filaments_of(self.session.project).items())
+        spools = self.session.project.spools
+        self.spool_rows.show([(s.id, kinds) for s in spools])
+        self.spool_fields = {s.id: self.spool_fields[s.id] for s in spools}
+        self.prices = {s.id: self.prices[s.id] for s in spools}
+        for price in self.prices.values():
             price.set_unit(f"{self.session.project.brief.currency}/kg")
             longer = price.unit.sizeHint().width() - price.unit.fontMetrics().horizontalAdvance("€/kg")
             price.setFixedWidth(theme.sized(57) + 8 + max(longer, 0))
-        for f in self.spool_fields:
+        for f in chain.from_iterable(self.spool_fields.values()):
             f.refresh()
 
     def show_remark(self, found: Sequence[Finding]) -> None:

@@ -317,24 +317,27 @@ class VibrationView(QWidget):
             return None
         return lambda: mode_swing(engine, result, mode)
 
-    def _draw(self, plotter: Any) -> None:
+    def _draw(self, plotter: Any) -> Iterator[None]:
         if self.scene.prepared is None:
             return
         c, swing = theme.current(), self.scene.prepared
-        self._swing = swing
         self._actors.begin()
         still = poly(swing.mesh.vertices_mm, swing.mesh.faces)
         self._actors.put(plotter, "still", object(), lambda: still, {"color": c.rule, "opacity": 0.25})
+        yield
+        self._swing = swing
         self._surface = poly(swing.mesh.vertices_mm.copy(), swing.mesh.faces)
         far = np.linalg.norm(swing.motion_mm, axis=1)
         self._surface.point_data["swing"] = far
         look = {"scalars": "swing", "cmap": blend(c.sunk, c.cover, c.wall), "clim": (0.0, float(far.max()))}
         self._actors.put(plotter, "craft", object(), lambda: self._surface, look)
+        yield
         result = self.session.result
         if result is not None and result.whole is not None:  # where it is shaken, and where that is felt
             shake, size = result.whole.shake, MARK * result.project.layout.motor_to_motor_mm
             for k, rotor in enumerate(shake.rotors):
                 self._actors.put(plotter, f"rotor {k}", "ball", ball, {"color": c.accent}, standing_at(rotor.hub_mm, size))
+                yield
             gyro = standing_at(shake.craft.port_mm(shake.gyro_at), size)
             self._actors.put(plotter, "gyro", "ball", ball, {"color": c.fails}, gyro)
         self._actors.end(plotter)

@@ -7,7 +7,18 @@ from contextlib import contextmanager
 
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QIcon, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QDialogButtonBox, QFrame, QHBoxLayout, QLabel, QLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QDialogButtonBox,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QLayout,
+    QLayoutItem,
+    QScrollArea,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
 
 from fravik.app import theme
 
@@ -91,18 +102,30 @@ def put_away(layout: QLayout, widget: QWidget) -> None:
     widget.deleteLater()
 
 
+def polish(widget: QWidget) -> None:
+    """Style it, and all in it, now, and not when it is to be seen: in the turn of the window in which it is made."""
+    widget.ensurePolished()
+    for inner in widget.findChildren(QWidget):
+        inner.ensurePolished()
+
+
 def clear(layout: QLayout) -> None:
     """Remove everything from a layout."""
     while layout.count():
         item = layout.takeAt(0)
         if item is None:
             break
-        widget, inner = item.widget(), item.layout()
-        if widget is not None:
-            widget.hide()
-            widget.deleteLater()
-        elif inner is not None:
-            clear(inner)
+        dispose(item)
+
+
+def dispose(item: QLayoutItem) -> None:
+    """Do away with what was taken out of a layout."""
+    widget, inner = item.widget(), item.layout()
+    if widget is not None:
+        widget.hide()
+        widget.deleteLater()
+    elif inner is not None:
+        clear(inner)
 
 
 @contextmanager

@@ -15,7 +15,7 @@ from fravik.app.turns import Turns
 from fravik.study.findings import STAGES, Finding, TriedCure, Weight
 from fravik.study.words import money
 
-from .basics import Card, Leaf, clear, label, scrolled, set_role
+from .basics import Card, Leaf, clear, label, polish, scrolled, set_role
 from .glyphs import WeightMark
 
 WIDTH_PX = 452
@@ -240,4 +240,5 @@ class BeforeItFlies(Card):
         if f.id == self._opened:
             row.show_cures(self.foresight.cures(f))
         self.rows_column.insertWidget(len(self.rows), row)
+        polish(row)
         self.rows[f.id] = row

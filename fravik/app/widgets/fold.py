@@ -13,6 +13,7 @@ from fravik.app.turns import Turns
 from fravik.kinds.summaries import summary
 from fravik.model.project import Project
 
+from .basics import polish
 from .short import Short
 
 TALL = 24
@@ -97,8 +98,7 @@ class Fold(QWidget):
             self.layout().addWidget(self._body)  # type: ignore[union-attr]
             yield
         assert self._body is not None  # it is there, or there is what makes it
-        for inner in self._body.findChildren(QWidget):
-            inner.ensurePolished()
+        polish(self._body)
         yield
         self._body.setVisible(True)
 
@@ -112,8 +112,15 @@ class Fold(QWidget):
 
     def open(self) -> None:
         """Open it, if it is closed."""
+        for _ in self.opening():
+            pass
+
+    def opening(self) -> Iterator[None]:
+        """The same in steps, for turns of the window."""
         self.arrow.setChecked(True)
-        self._turns.finish()
+        while self._turns.busy:
+            self._turns.step()
+            yield
 
     def refresh(self) -> None:
         """Say what is in it now; opened where something in it has to be put right."""

@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QGraphicsPathItem, QGraphicsRectItem
 
 from fravik.app import theme
 from fravik.app.widgets.basics import Card, label
-from fravik.app.widgets.plots import dress_axes
+from fravik.app.widgets.plots import Plots, dress_axes
 from fravik.app.widgets.short import Choices
 from fravik.engine.results import Evaluation
 from fravik.engine.shake import orders_of
@@ -111,7 +111,7 @@ class FrequencyPlot(Card):
         self.place.setAccessibleName("The spot whose shake is shaded")
         self.place.setToolTip("The spot of the craft whose shake is shaded along the orders")
         self.head.addWidget(self.place)
-        self.pad = pg.GraphicsLayoutWidget()
+        self.pad = Plots()
         self.plot = self.pad.addPlot()
         self.plot.setMenuEnabled(False)
         self.plot.hideButtons()

@@ -5,11 +5,47 @@ from __future__ import annotations
 from typing import Any
 
 import pyqtgraph as pg
+from PyQt6.QtCore import QRectF
+from PyQt6.QtGui import QPainter, QPaintEvent, QPixmap, QRegion
 
-from fravik.app import theme
+from fravik.app import painting, theme
 
 # the tool kit may ask for a label's size while the library is still making the label
 pg.LabelItem._sizeHint = {}
+
+
+class _Kept:
+    """For a view: it paints into a picture of its own, which is shown as it was while the view waits for its turn."""
+
+    _picture: QPixmap | None = None
+    _owed = QRegion()
+
+    def paintEvent(self: Any, event: QPaintEvent) -> None:
+        pad = self.viewport()
+        ratio = pad.devicePixelRatioF()
+        if self._picture is None or self._picture.size() != pad.size() * ratio:
+            self._picture = QPixmap(pad.size() * ratio)
+            self._picture.setDevicePixelRatio(ratio)
+            self._picture.fill(self.backgroundBrush().color())
+            self._owed = QRegion(pad.rect())
+        self._owed = self._owed.united(event.region())
+        if not painting.waits(pad):
+            owed, self._owed = self._owed.boundingRect(), QRegion()
+            painter = QPainter(self._picture)
+            self.render(painter, QRectF(owed), owed)
+            painter.end()
+        shown = QPainter(pad)
+        shown.setClipRegion(event.region())
+        shown.drawPixmap(0, 0, self._picture)
+        shown.end()
+
+
+class Plot(_Kept, pg.PlotWidget):
+    """One plot."""
+
+
+class Plots(_Kept, pg.GraphicsLayoutWidget):
+    """Several plots on one ground."""
 
 
 def dress_axes(plot: Any, figures_pt: float) -> None:
@@ -25,7 +61,7 @@ def dress_axes(plot: Any, figures_pt: float) -> None:
 
 def plain_plot(across: str, up: str) -> Any:
     """A plot that is only looked at, with its axes named."""
-    plot = pg.PlotWidget()
+    plot = Plot()
     plot.setBackground(theme.current().card)
     plot.setMenuEnabled(False)
     plot.setMouseEnabled(False, False)

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from fravik.app import theme
 from fravik.app.widgets.basics import label
+from fravik.app.widgets.plots import Plots
 from fravik.engine.ruler import Ruler as RulerData
 from fravik.engine.ruler import Spike, nearest_position
 
@@ -29,7 +30,7 @@ class Ruler(QWidget):
         self.setAccessibleName("Along the part: left and right arrows move the position")
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
-        self.pad = pg.GraphicsLayoutWidget()
+        self.pad = Plots()
         column.addWidget(self.pad)
         self.top = self.pad.addPlot(row=0, col=0)
         self.low = self.pad.addPlot(row=1, col=0)

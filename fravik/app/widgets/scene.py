@@ -6,7 +6,7 @@ import importlib
 import sys
 import threading
 import time
-from collections.abc import Callable, Hashable, Mapping
+from collections.abc import Callable, Hashable, Iterator, Mapping
 from concurrent.futures import Future
 from functools import cache
 from typing import Any
@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from fravik.app import theme
 from fravik.app.aside import Aside
+from fravik.app.turns import Turns
 
 from .glview import view_class
 
@@ -141,14 +142,18 @@ def ball() -> Any:
 
 
 class Scene(QWidget):
-    """Holds one 3D view; ``draw`` is called with it whenever the picture is out of date and visible."""
+    """Holds one 3D view; ``draw`` is called with it whenever the picture is out of date and visible.
+
+    A ``draw`` that yields goes on in a later turn of the window, unless another picture is asked for meanwhile.
+    """
 
     ready = pyqtSignal()
     clicked = pyqtSignal(str)
 
-    def __init__(self, draw: Callable[[Any], None], name: str) -> None:
+    def __init__(self, draw: Callable[[Any], Iterator[None] | None], name: str) -> None:
         super().__init__()
         self._draw = draw
+        self._turns = Turns(self)
         self.plotter: Any = None
         self._dirty = True
         self._fitted = False
@@ -245,6 +250,7 @@ class Scene(QWidget):
     def invalidate(self) -> None:
         """Say that the picture is out of date; it is redrawn after the figures."""
         self._dirty = True
+        self._turns.stop()
         self._asked_for += 1  # what is being made for the picture before is not wanted any more
         if self.plotter is not None and self.isVisible():
             self._later.start()
@@ -279,10 +285,12 @@ class Scene(QWidget):
         self._aside.ask(work, done)
 
     def _put_in(self) -> None:
-        if self.plotter is None:
-            return
+        if self.plotter is not None:
+            self._turns.begin(self._drawing(), now=True)
+
+    def _drawing(self) -> Iterator[None]:
+        yield from self._draw(self.plotter) or ()
         self._dirty = False
-        self._draw(self.plotter)
         if not self._fitted:
             self._fitted = True
             self.home()
@@ -334,6 +342,7 @@ class Scene(QWidget):
 
     def shut(self) -> None:
         """Free the 3D view."""
+        self._turns.stop()
         if self.plotter is not None:
             self.plotter.close()
             self.plotter = None

@@ -2,21 +2,25 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QScrollArea, QWidget
 
 from fravik.app import theme
 from fravik.app.session import Session
+from fravik.app.turns import Turns
 from fravik.study.levers import Lever, open_margins
 from fravik.study.margins import Margin
 from fravik.study.words import money, value_text
 
-from .basics import Card, clear, label
+from .basics import Card, clear, label, polish
 from .glyphs import VerdictMark
 from .short import Short
 
 HEAD_PX = 22
+MOST_LEVERS = 10
 HIGH_PX, LOW_PX = 94, 78  # of the row of levers
 
 
@@ -115,6 +119,7 @@ class WaysOut(Card):
         self.area.setFrameShape(QScrollArea.Shape.NoFrame)
         self.column.addWidget(self.area)
         self.slips: list[LeverSlip] = []
+        self._turns = Turns(self)
         self._shown: tuple[object, ...] | None = None
         # however much is told of in one turn of the window, it is shown once, in a turn of its own
         self._later = QTimer(self)
@@ -192,9 +197,14 @@ class WaysOut(Card):
             if s.levers_for is None or (s.levers_for is not s.project and s.levers_busy is None):
                 text = "Press Look again to try changes to this design."
             self.row.addWidget(label(text, "muted"))
-        for lever in s.levers[:10] if opened or s.trial is not None else []:
-            slip = LeverSlip(s, lever)
-            slip.becomes.setVisible(not self._low)
-            self.slips.append(slip)
-            self.row.addWidget(slip)
         self.row.addStretch(1)
+        some = s.levers[:MOST_LEVERS] if opened or s.trial is not None else []
+        self._turns.begin([partial(self._slip, lever) for lever in some], now=True)
+
+    def _slip(self, lever: Lever) -> None:
+        """One more, beside the others."""
+        slip = LeverSlip(self.session, lever)
+        slip.becomes.setVisible(not self._low)
+        self.row.insertWidget(len(self.slips), slip)
+        self.slips.append(slip)
+        polish(slip)

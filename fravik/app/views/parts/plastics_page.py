@@ -12,7 +12,7 @@ from fravik.app import theme
 from fravik.app.session import Session
 from fravik.app.stepper import Stepper
 from fravik.app.widgets.basics import label
-from fravik.app.widgets.plots import dress_axes
+from fravik.app.widgets.plots import Plot, dress_axes
 from fravik.engine.compare import Choice, axes_of, plastics
 from fravik.engine.loopneed import need_words
 from fravik.engine.results import Evaluation
@@ -32,7 +32,7 @@ class PlasticsPage(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(3)
-        self.plot = pg.PlotWidget()
+        self.plot = Plot()
         self.plot.setMenuEnabled(False)
         self.plot.hideButtons()
         self.plot.setMouseEnabled(False, False)

@@ -21,6 +21,7 @@ from PyQt6.QtWidgets import (
 from fravik.app import theme
 from fravik.app.session import Session
 from fravik.app.settler import Settler
+from fravik.app.turns import Turns
 from fravik.app.views.printrun.pauses import add_pause
 from fravik.app.widgets.basics import Card, label, set_role
 from fravik.app.widgets.scene import Actors, Scene
@@ -152,6 +153,7 @@ class PartsView(AddsParts):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(3)
         self._actors = Actors()
+        self._turns, self._seen = Turns(self), ""
         self.scene = Scene(self._draw, "The part in 3D, coloured by reserve")
         self.scene.view_from = (-0.55, -1.7, 1.05)
         self.scene.setMinimumHeight(LEAST_PICTURE_PX)
@@ -267,9 +269,12 @@ class PartsView(AddsParts):
         self.controls.show_hints(shown, result)
         self._show_total(shown)
         self._show_cases(result)
-        self._show_ruler(result)
-        self._show_section()
+        self._show_verdict(result)
         self._show_page(result)
+        self._turns.begin((self._show_ruler, self._show_section))
+        if self.isVisible() and self._seen == self.read_id:
+            self._turns.finish()
+        self._seen = self.read_id  # another part shows its fields first, what is read along it in turns of their own
 
     def _show_pieces(self, result: Evaluation) -> None:
         names = [result.pieces[k].part.name.rsplit(", ", 1)[-1].capitalize() for k in result.pieces_of(self.part_id)]
@@ -288,6 +293,7 @@ class PartsView(AddsParts):
 
     def _show_nothing(self) -> None:
         """The part's fields alone: the design has no figures."""
+        self._turns.stop()
         self.section_card.setVisible(False)
         self.ruler_card.setVisible(False)
         self.total.setText("not known yet")
@@ -359,8 +365,10 @@ class PartsView(AddsParts):
         self.cases.setEnabled(found is not None)
         self.key.setVisible(found is not None)
 
-    def _show_ruler(self, result: Evaluation) -> None:
+    def _show_verdict(self, result: Evaluation) -> None:
+        """What is found of the part, and room for the ruler if it has one."""
         ruler, shown = ruler_of(result, self.read_id), self.reserves()
+        self.section_card.setVisible(ruler is not None)
         # the comparing pages need the room; the section keeps its station
         reads = ruler is not None and self.stack.currentIndex() == 0
         self.ruler_card.setVisible(reads)
@@ -370,9 +378,14 @@ class PartsView(AddsParts):
             set_role(self.verdict, "muted")
             self.verdict.setText(result.scope.structure or kind_of(self.session.project.part(self.part_id).shape).unjudged)
             return
-        self.ruler_card.show_part(ruler, shown, self.part_id, self.read_id, self.case)
         set_role(self.verdict, "problem" if shown.reserve < 1 else "muted")
         self.verdict.setText(why(result, self.read_id, shown))
+
+    def _show_ruler(self) -> None:
+        result, shown = self.session.result, self.reserves()
+        ruler = ruler_of(result, self.read_id) if result is not None else None
+        if ruler is not None and shown is not None:
+            self.ruler_card.show_part(ruler, shown, self.part_id, self.read_id, self.case)
 
     def _show_section(self) -> None:
         result = self.session.result

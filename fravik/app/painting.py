@@ -1,0 +1,77 @@
+"""What is painted in one turn of the window: what takes long waits for a turn of its own when much has been painted before it."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+from PyQt6 import sip
+from PyQt6.QtCore import QObject, QTimer
+from PyQt6.QtWidgets import QWidget
+
+MOST_S = 0.008  # after so long what takes long has to wait
+REST_MS = 4  # between two turns, for what else the window has to do
+
+
+class _Painting(QObject):
+    """Widgets that wait are painted one in a turn. None waits twice, however often the window is painted meanwhile."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._began: float | None = None  # none but while the window answers its own wish to be painted
+        self._waiting: list[QWidget] = []
+        self._called: list[QWidget] = []  # whose turn it is, until they paint
+        self._turn = QTimer(self)
+        self._turn.setSingleShot(True)
+        self._turn.setInterval(REST_MS)
+        self._turn.timeout.connect(self._next)
+
+    @contextmanager
+    def turn(self) -> Iterator[None]:
+        self._began = time.perf_counter()
+        try:
+            yield
+        finally:
+            self._began = None
+
+    def waits(self, widget: QWidget) -> bool:
+        if widget in self._waiting or widget in self._called:
+            for some in (self._waiting, self._called):
+                some[:] = [w for w in some if w is not widget]
+            return False
+        if self._began is None or time.perf_counter() - self._began < MOST_S:
+            return False
+        self._waiting.append(widget)
+        self._turn.start()
+        return True
+
+    def _next(self) -> None:
+        self._called = [w for w in self._called if not sip.isdeleted(w)]
+        self._waiting = [w for w in self._waiting if not sip.isdeleted(w)]
+        if self._waiting:
+            self._called.append(self._waiting.pop(0))
+            self._called[-1].update()
+        if self._waiting:
+            self._turn.start()
+
+
+_painting: list[_Painting] = []
+
+
+def _the_painting() -> _Painting:
+    if not _painting:
+        _painting.append(_Painting())
+    return _painting[0]
+
+
+@contextmanager
+def window_paints() -> Iterator[None]:
+    """While the window paints what it was asked to. Beyond it, as when a picture is taken of it, nothing waits."""
+    with _the_painting().turn():
+        yield
+
+
+def waits(widget: QWidget) -> bool:
+    """Asked by what takes long before it paints; if it waits, ``widget`` is painted in a later turn and shows what it last showed."""
+    return _the_painting().waits(widget)

@@ -1,0 +1,178 @@
+"""How much is painted in one turn of the window, and what is kept while the rest waits."""
+
+import time
+from typing import Any
+
+import numpy as np
+import pyqtgraph as pg
+from conftest import until
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from PyQt6.QtCore import QEvent
+from PyQt6.QtGui import QColor, QImage, QPainter
+from PyQt6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
+
+from fravik.app import painting
+from fravik.app.widgets.gridrows import GridRows
+from fravik.app.widgets.keptpicture import KeptPicture
+from fravik.app.widgets.plots import Plot
+
+SLOW_S = 0.02
+
+
+class Top(QWidget):
+    """A window that paints as the main one does."""
+
+    turns = 0
+
+    def event(self, event: QEvent | None) -> bool:
+        if event is not None and event.type() == QEvent.Type.UpdateRequest:
+            self.turns += 1
+            with painting.window_paints():
+                return super().event(event)
+        return super().event(event)
+
+
+class Slow(QWidget):
+    """Takes long to paint, and shows a colour."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.what, self.painted = QColor("red"), list[int]()
+        self.kept = KeptPicture()
+        self.setFixedSize(40, 30)
+
+    def show_colour(self, colour: str) -> None:
+        self.what = QColor(colour)
+        self.update()
+
+    def paintEvent(self, event: object) -> None:
+        QPainter(self).drawPixmap(0, 0, self.kept.of(self, self.what, self._paint))
+
+    def _paint(self, painter: QPainter) -> None:
+        time.sleep(SLOW_S)
+        painter.fillRect(self.rect(), self.what)
+        top = self.window()
+        self.painted.append(top.turns if isinstance(top, Top) else -1)
+
+
+def shown(top: QWidget, widget: QWidget) -> str:
+    """What stands on the screen at the widget's middle."""
+    screen = top.screen()
+    assert screen is not None
+    at = widget.mapTo(top, widget.rect().center())
+    return QColor(screen.grabWindow(top.winId()).toImage().pixel(at)).name()
+
+
+def test_what_takes_long_is_painted_one_a_turn_and_shows_its_last_picture_meanwhile(qapp: Any) -> None:
+    top, slow = Top(), [Slow() for _ in range(4)]
+    column = QVBoxLayout(top)
+    for widget in slow:
+        column.addWidget(widget)
+    top.show()
+    try:
+        assert until(qapp, lambda: all(len(s.painted) == 1 for s in slow))
+        for widget in slow:
+            widget.show_colour("blue")
+        assert until(qapp, lambda: sum(len(s.painted) == 2 for s in slow) == 1)
+        assert {shown(top, s) for s in slow if len(s.painted) == 1} == {QColor("red").name()}
+        assert until(qapp, lambda: all(len(s.painted) == 2 for s in slow))
+        assert len({s.painted[1] for s in slow}) == 4
+        assert {shown(top, s) for s in slow} == {QColor("blue").name()}
+        # a picture taken of it waits for nothing
+        for widget in slow:
+            widget.show_colour("lime")
+        taken = top.grab().toImage()
+        assert {QColor(taken.pixel(s.geometry().center())).name() for s in slow} == {QColor("lime").name()}
+    finally:
+        top.close()
+
+
+def test_none_waits_twice_however_busy_the_window_is(qapp: Any) -> None:
+    top, slow = Top(), [Slow() for _ in range(3)]
+    column = QVBoxLayout(top)
+    for widget in slow:
+        column.addWidget(widget)
+    top.show()
+    try:
+        assert until(qapp, lambda: all(s.painted for s in slow))
+        before = [len(s.painted) for s in slow]
+        for k in range(8):  # more comes before what waits has had its turn
+            for widget in slow:
+                widget.show_colour(("blue", "lime")[k % 2])
+            qapp.sendPostedEvents(top, QEvent.Type.UpdateRequest)
+        assert all(len(s.painted) - b >= 3 for s, b in zip(slow, before, strict=True))
+    finally:
+        top.close()
+
+
+def pixels(widget: QWidget) -> np.ndarray:
+    """A picture of a widget, (high, wide, 4)."""
+    image = widget.grab().toImage().convertToFormat(QImage.Format.Format_RGB32)
+    bits = image.constBits()
+    assert bits is not None
+    return np.frombuffer(bits.asarray(image.sizeInBytes()), np.uint8).reshape(image.height(), image.width(), 4).copy()
+
+
+def test_a_plot_that_keeps_its_picture_looks_like_one_that_does_not(qapp: Any) -> None:
+    plots = [Plot(), pg.PlotWidget()]
+    lines = []
+    try:
+        for plot in plots:
+            plot.setBackground("#fffdf5")
+            plot.resize(320, 200)
+            plot.plot(np.linspace(0, 3, 50), np.sin(np.linspace(0, 9, 50)), pen="#204060")
+            line = pg.InfiniteLine(1.0, angle=90, pen="#c03020")
+            plot.addItem(line)
+            lines.append(line)
+            plot.show()
+        qapp.processEvents()
+        assert (pixels(plots[0]) == pixels(plots[1])).all()
+        empty = pixels(plots[0])
+        for line in lines:  # only a stripe is painted anew
+            line.setValue(2.2)
+        qapp.processEvents()
+        assert (pixels(plots[0]) == pixels(plots[1])).all()
+        assert (pixels(plots[0]) != empty).any()
+        for plot in plots:
+            plot.resize(260, 240)
+        qapp.processEvents()
+        assert (pixels(plots[0]) == pixels(plots[1])).all()
+    finally:
+        for plot in plots:
+            plot.close()
+
+
+def text_rows(grid: QGridLayout) -> list[str]:
+    """The texts of the left column from top to bottom."""
+    found: list[tuple[int, str]] = []
+    for i in range(grid.count()):
+        row, column, *_ = grid.getItemPosition(i)
+        widget = grid.itemAt(i).widget()  # type: ignore[union-attr]
+        if column == 0 and isinstance(widget, QLabel):
+            found.append((row or 0, widget.text()))
+    return [text for _, text in sorted(found)]
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.lists(st.lists(st.sampled_from("abcdefg"), unique=True), max_size=6))
+def test_rows_follow_their_keys_and_those_that_stay_are_not_made_anew(qapp: Any, steps: list[list[str]]) -> None:
+    page = QWidget()
+    grid = QGridLayout(page)
+    made: dict[str, QLabel] = {}
+
+    def make(line: int, key: str) -> None:
+        made[key] = QLabel(key)
+        grid.addWidget(made[key], line, 0)
+        below = QVBoxLayout()
+        below.addWidget(QLabel(f"about {key}"))
+        grid.addLayout(below, line + 1, 0, 1, 2)
+
+    rows: GridRows[str] = GridRows(grid, 2, make, first=1)
+    last: dict[str, QLabel] = {}
+    for keys in steps:
+        rows.show(keys)
+        assert text_rows(grid) == keys
+        assert all(made[k] is last[k] for k in keys if k in last)
+        assert grid.count() == 2 * len(keys)
+        last = {k: made[k] for k in keys}
