@@ -8,7 +8,13 @@ from collections.abc import Callable, Iterable, Iterator
 from PyQt6.QtCore import QObject, QTimer
 
 REST_MS = 4  # between two turns, for what else the window has to do
-TURN_S = 0.015  # so long a turn takes one step after another
+TURN_S = 0.010  # so long a turn takes one step after another
+
+
+class _Last:
+    """The last turn of any sequence."""
+
+    ended_s = 0.0
 
 
 class Turns(QObject):
@@ -34,6 +40,7 @@ class Turns(QObject):
         """Take these from the next turn on; ``now`` takes the first of them at once."""
         self._steps = iter(steps)
         if now:
+            _Last.ended_s = 0.0
             self._some()
         else:
             self._turn.start()
@@ -50,8 +57,12 @@ class Turns(QObject):
 
     def _some(self) -> None:
         started = time.perf_counter()
+        if started - _Last.ended_s < REST_MS / 1e3:  # those of another sequence; the window rests between them too
+            self._turn.start()
+            return
         while self._steps is not None and time.perf_counter() - started < TURN_S:
             self.step()
+        _Last.ended_s = time.perf_counter()
         if self._steps is not None:
             self._turn.start()
 

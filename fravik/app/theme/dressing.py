@@ -37,7 +37,7 @@ class _Dresser(QObject):
     def later(self, widgets: Iterable[QWidget]) -> None:
         """Dress these one after another."""
         self.queue = list(widgets)
-        self._turns.begin(self._pieces())
+        self._turns.begin(self.pieces(self.queue))
 
     def first(self, widget: QWidget) -> None:
         """Dress this before all else: at once, or in the turns that are under way. What is new in it has been dressed by itself."""
@@ -47,14 +47,15 @@ class _Dresser(QObject):
             self.at_once(widget)
             widget.setProperty("whole", mode())
 
-    def _pieces(self) -> Iterator[None]:
-        while self.queue:
-            widget = self.queue.pop(0)
+    def pieces(self, queue: list[QWidget]) -> Iterator[None]:
+        """Dress what is queued, or comes to be so meanwhile, a piece a step."""
+        while queue:
+            widget = queue.pop(0)
             if sip.isdeleted(widget):
                 continue
             inner = self.held_by(widget)
             if inner:
-                self.queue[:0] = inner
+                queue[:0] = inner
             elif not widget.property("holder"):
                 _put_on(widget)
             yield
@@ -90,8 +91,10 @@ class _Dresser(QObject):
                     ground.setAutoFillBackground(False)
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
-        if isinstance(event, QChildEvent) and event.type() == QEvent.Type.ChildPolished and isinstance(event.child(), QWidget):
-            dress(event.child())  # type: ignore[arg-type]
+        if event is not None and event.type() == QEvent.Type.ChildPolished:  # of the few that are looked at of very many
+            child = event.child() if isinstance(event, QChildEvent) else None
+            if isinstance(child, QWidget) and not child.property("in steps"):
+                dress(child)
         return super().eventFilter(watched, event)
 
 
@@ -126,6 +129,13 @@ def _the_dresser() -> _Dresser:
 def dress(widget: QWidget) -> None:
     """Give a widget, and all in it, the style sheet of the palette in force, unless it wears it already."""
     _the_dresser().at_once(widget)
+
+
+def dressing(widget: QWidget) -> Iterator[None]:
+    """The same in steps, for turns of the window, and not before, even if it comes into a holder meanwhile."""
+    widget.setProperty("in steps", True)
+    yield from _the_dresser().pieces([widget])
+    widget.setProperty("in steps", None)
 
 
 def dress_in_turns(widgets: Iterable[QWidget]) -> None:

@@ -23,6 +23,7 @@ from PyQt6.QtWidgets import (
 from fravik.app import theme
 
 from .short import Short
+from .wrapped import Wrapped
 
 
 class Paper(QWidget):
@@ -74,10 +75,9 @@ class Card(Leaf):
 
 def label(text: str, name: str = "", wrap: bool = False) -> QLabel:
     """A label in one of the style sheet's roles."""
-    out = QLabel(text)
+    out = Wrapped(text) if wrap else QLabel(text)
     if name:
         out.setObjectName(name)
-    out.setWordWrap(wrap)
     out.setTextFormat(Qt.TextFormat.PlainText)
     if wrap:
         out.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)

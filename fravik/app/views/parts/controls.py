@@ -97,9 +97,10 @@ class PartControls(QStackedWidget):
         made = PartEditors(self.session, part)
         try:
             yield
+            steps = theme.dressing(made)
+            next(steps)
             self.addWidget(made)
-            theme.dress(made)
-            yield
+            yield from steps
         except GeneratorExit:  # another part has been asked for meanwhile, or the window is gone
             if not sip.isdeleted(self):
                 self._put_away(made)

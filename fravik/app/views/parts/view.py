@@ -24,7 +24,9 @@ from fravik.app.settler import Settler
 from fravik.app.turns import Turns
 from fravik.app.views.printrun.pauses import add_pause
 from fravik.app.widgets.basics import Card, label, set_role
+from fravik.app.widgets.ruler import Ruler
 from fravik.app.widgets.scene import Actors, Scene
+from fravik.app.widgets.section import SectionView
 from fravik.app.widgets.short import Choices, Short, ShortButton, share
 from fravik.app.widgets.waysout import WaysOut
 from fravik.engine.results import Evaluation, PartResult
@@ -74,8 +76,8 @@ class PartsView(AddsParts):
         grid.setColumnStretch(0, 1)
         grid.addWidget(self._picture_card(), 0, 0)
         self.ruler_card = RulerCard(session)
-        self.ruler, self.pin = self.ruler_card.ruler, self.ruler_card.pin
-        self.ruler.position_changed.connect(lambda _: self._show_section())
+        self.pin = self.ruler_card.pin
+        self.ruler_card.ruler.position_changed.connect(lambda _: self._show_section())
         self.ruler_card.pinned_anew.connect(self.refresh)
         grid.addWidget(self.ruler_card, 1, 0)
         self.ways = WaysOut(session)
@@ -85,7 +87,7 @@ class PartsView(AddsParts):
         right = QVBoxLayout()
         right.setSpacing(8)
         self.section_card = SectionCard()
-        self.section, self.why = self.section_card.section, self.section_card.why
+        self.why = self.section_card.why
         self.figures, self.zone_key = self.section_card.figures, self.section_card.zone_key
         right.addWidget(self.section_card, 4)
         right.addWidget(self._made_card(), 6)
@@ -196,11 +198,23 @@ class PartsView(AddsParts):
         pieces = result.pieces_of(self.part_id) if result is not None else ()
         return pieces[min(self.piece, len(pieces) - 1)] if pieces else self.part_id
 
+    @property
+    def ruler(self) -> Ruler:
+        """The ruler of the part in view."""
+        self._turns.finish()
+        return self.ruler_card.ruler
+
+    @property
+    def section(self) -> SectionView:
+        """The section at the ruler's cursor."""
+        self._turns.finish()
+        return self.section_card.section
+
     def show_piece(self, index: int) -> None:
         """Read another piece of a part that is judged in pieces."""
         self.piece = index
         self.scene.refit()
-        self.ruler.set_position(0.0)
+        self.ruler_card.ruler.set_position(0.0)
         self.refresh()
 
     def forget(self) -> None:
@@ -223,7 +237,7 @@ class PartsView(AddsParts):
         if part_id != self.part_id:
             self.part_id, self.piece = part_id, pieces.index(piece) if piece in pieces else 0
             self.scene.refit()
-            self.ruler.set_position(0.0)
+            self.ruler_card.ruler.set_position(0.0)
 
     def reveal(self, path: str) -> None:
         """Bring the page with a field's editor to the front."""
@@ -390,7 +404,7 @@ class PartsView(AddsParts):
     def _show_section(self) -> None:
         result = self.session.result
         if result is not None:
-            self.section_card.show_at(result, self.read_id, self.case, self.ruler)
+            self.section_card.show_at(result, self.read_id, self.case, self.ruler_card.ruler)
 
     def _surface(self) -> Callable[[], tuple[Mesh | None, Mesh, Any]] | None:
         """How to come by the surfaces and edges that the picture shows; fine where reserves are coloured."""
