@@ -73,7 +73,7 @@ def test_a_large_page_is_dressed_in_many_turns_and_none_of_them_is_long(qapp: An
     beats: list[float] = []
     between = QTimer()
     between.timeout.connect(lambda: beats.append(time.perf_counter()))
-    between.start(0)
+    between.start(1)
     try:
         theme.set_mode("dark")
         theme.dress_in_turns([area])
