@@ -21,7 +21,7 @@ def opened(window: Any, qapp: Any) -> Any:
     assert until(qapp, lambda: window.foresight.fresh)
     if window.flies.isHidden():
         QTest.mouseClick(window.rail.flies, LEFT)
-    assert until(qapp, lambda: window.flies.note.text() != "looking…")
+    assert until(qapp, lambda: window.flies.note.text() != "looking…" and not window.flies.turns.busy)
     return window.flies
 
 

@@ -190,9 +190,9 @@ def test_parts_view_reads_a_frame_piece_by_piece(qapp: Any) -> None:
     view.piece_picks.buttons[1].click()
     assert view.read_id == "frame/middle"
     assert view.verdict.text() != arm
-    assert view.ruler_card.title.text() == "Along the plate"
+    assert until(qapp, lambda: view.ruler_card.title.text() == "Along the plate")
     view.open_part("frame/arm")
-    assert view.ruler_card.title.text() == "Along the arm"
+    assert until(qapp, lambda: view.ruler_card.title.text() == "Along the arm")
     view.open_part("guard")
     assert view.piece_picks.buttons == []
     view.open_part("frame")

@@ -158,7 +158,7 @@ def test_the_window_adds_edits_and_shows_it(tail: Project, window: Any, qapp: An
     view = window.view("Parts")
     view.add_part("tail")
     assert view.title.text() == "Tail boom"
-    assert "Along the tail" in view.ruler_card.title.text()
+    assert until(qapp, lambda: "Along the tail" in view.ruler_card.title.text())
     assert {"parts.tail.shape.length_mm", "parts.tail.shape.side_mm"} == set(view.controls.forms["shape"].fields)
     assert window.session.edit("parts.tail.shape.side_mm", 14.0) is None
     assert until(qapp, lambda: view.scene.plotter is not None and not view.scene._dirty)

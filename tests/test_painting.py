@@ -12,7 +12,8 @@ from PyQt6.QtCore import QEvent
 from PyQt6.QtGui import QColor, QImage, QPainter
 from PyQt6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 
-from fravik.app import painting
+from fravik.app import painting, theme
+from fravik.app.widgets.basics import label, set_role
 from fravik.app.widgets.gridrows import GridRows
 from fravik.app.widgets.keptpicture import KeptPicture
 from fravik.app.widgets.plots import Plot
@@ -176,3 +177,25 @@ def test_rows_follow_their_keys_and_those_that_stay_are_not_made_anew(qapp: Any,
         assert all(made[k] is last[k] for k in keys if k in last)
         assert grid.count() == 2 * len(keys)
         last = {k: made[k] for k in keys}
+
+
+@settings(max_examples=30, deadline=None)
+@given(
+    st.lists(st.tuples(st.text("ab c", max_size=90), st.sampled_from(["", "small", "heading", "bold"]), st.integers(40, 400)), max_size=8)
+)
+def test_a_wrapped_text_is_as_high_as_any(qapp: Any, steps: list[tuple[str, str, int]]) -> None:
+    ours, plain = label("", wrap=True), QLabel("")
+    plain.setWordWrap(True)
+    plain.setTextFormat(ours.textFormat())
+    try:
+        for widget in (ours, plain):
+            theme.dress(widget)
+            widget.show()
+        for text, role, wide_px in steps:
+            for widget in (ours, plain):
+                widget.setText(text)
+                set_role(widget, role)
+            assert ours.heightForWidth(wide_px) == plain.heightForWidth(wide_px)
+    finally:
+        ours.close()
+        plain.close()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import time
 from collections.abc import Iterator
 from functools import partial
@@ -62,3 +63,19 @@ def test_a_step_may_begin_other_steps(qapp: Any) -> None:
     turns.begin([lambda: turns.begin([partial(done.append, "second")]), partial(done.append, "never")])
     assert until(qapp, lambda: not turns.busy)
     assert done == ["second"]
+
+
+def test_two_sequences_leave_the_window_a_rest_between_their_turns(qapp: Any) -> None:
+    ends: list[tuple[str, float, float]] = []
+
+    def step(name: str) -> None:
+        began = time.perf_counter()
+        time.sleep(0.012)  # longer than a turn
+        ends.append((name, began, time.perf_counter()))
+
+    both = {name: Turns() for name in "ab"}
+    for name, turns in both.items():
+        turns.begin([lambda name=name: step(name) for _ in range(4)])
+    assert until(qapp, lambda: len(ends) == 8 and not any(t.busy for t in both.values()))
+    assert {name for name, *_ in ends[:3]} == {"a", "b"}  # neither waits for all of the other
+    assert all(later[1] - earlier[2] >= 0.003 for earlier, later in itertools.pairwise(ends))

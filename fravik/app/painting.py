@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QWidget
 
 MOST_S = 0.008  # after so long what takes long has to wait
 REST_MS = 4  # between two turns, for what else the window has to do
+UNSEEN_MS = 60  # so long one that has its turn is waited for
 
 
 class _Painting(QObject):
@@ -24,7 +25,6 @@ class _Painting(QObject):
         self._called: list[QWidget] = []  # whose turn it is, until they paint
         self._turn = QTimer(self)
         self._turn.setSingleShot(True)
-        self._turn.setInterval(REST_MS)
         self._turn.timeout.connect(self._next)
 
     @contextmanager
@@ -39,11 +39,13 @@ class _Painting(QObject):
         if widget in self._waiting or widget in self._called:
             for some in (self._waiting, self._called):
                 some[:] = [w for w in some if w is not widget]
+            if self._waiting:
+                self._turn.start(REST_MS)
             return False
         if self._began is None or time.perf_counter() - self._began < MOST_S:
             return False
         self._waiting.append(widget)
-        self._turn.start()
+        self._turn.start(REST_MS)
         return True
 
     def _next(self) -> None:
@@ -53,7 +55,7 @@ class _Painting(QObject):
             self._called.append(self._waiting.pop(0))
             self._called[-1].update()
         if self._waiting:
-            self._turn.start()
+            self._turn.start(UNSEEN_MS)  # sooner once it has been painted, if it is to be seen at all
 
 
 _painting: list[_Painting] = []

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Iterable, Iterator
+from math import ceil
 
 from PyQt6.QtCore import QObject, QTimer
 
@@ -28,7 +29,6 @@ class Turns(QObject):
         self._steps: Iterator[Callable[[], None] | None] | None = None
         self._turn = QTimer(self)
         self._turn.setSingleShot(True)
-        self._turn.setInterval(REST_MS)
         self._turn.timeout.connect(self._some)
 
     @property
@@ -43,7 +43,7 @@ class Turns(QObject):
             _Last.ended_s = 0.0
             self._some()
         else:
-            self._turn.start()
+            self._turn.start(REST_MS)
 
     def finish(self) -> None:
         """Take all that is left at once."""
@@ -57,14 +57,15 @@ class Turns(QObject):
 
     def _some(self) -> None:
         started = time.perf_counter()
-        if started - _Last.ended_s < REST_MS / 1e3:  # those of another sequence; the window rests between them too
-            self._turn.start()
+        rests_ms = REST_MS - 1e3 * (started - _Last.ended_s)
+        if rests_ms > 0:  # another sequence had its turn just now; that one comes a little later than this next time
+            self._turn.start(ceil(rests_ms))
             return
         while self._steps is not None and time.perf_counter() - started < TURN_S:
             self.step()
         _Last.ended_s = time.perf_counter()
         if self._steps is not None:
-            self._turn.start()
+            self._turn.start(REST_MS + 1)
 
     def step(self) -> None:
         """Take one of what is left."""

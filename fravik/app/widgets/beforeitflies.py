@@ -175,7 +175,7 @@ class BeforeItFlies(Card):
         self.column.addWidget(scrolled(page), 1)
         self.remark = label("", "small", wrap=True)
         self.column.addWidget(self.remark)
-        self._turns = Turns(self)
+        self.turns = Turns(self)
         self.rows: dict[str, FindingRow] = {}
         self._opened = ""
         self._shown: object = None
@@ -232,7 +232,7 @@ class BeforeItFlies(Card):
             set_role(empty, "muted")
             self.rows_column.addWidget(empty)
         self.rows_column.addStretch(1)
-        self._turns.begin([partial(self._row, f, reasons.get(f.id)) for f in every], now=True)
+        self.turns.begin([partial(self._row, f, reasons.get(f.id)) for f in every], now=True)
 
     def _row(self, f: Finding, reason: str | None) -> None:
         """One more, under the others."""

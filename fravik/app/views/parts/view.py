@@ -41,10 +41,9 @@ from fravik.engine.ruler import (
 from fravik.engine.why import why
 from fravik.kinds import kind_of
 from fravik.kinds.framing import owner_of
-from fravik.model.recipe import LIES_LABELS
 from fravik.shape.build import Mesh
 from fravik.structure.loadcases import case_name
-from fravik.study.words import clock, money, so_many
+from fravik.study.words import so_many
 
 from .adding import AddsParts
 from .bed_page import BedPage
@@ -55,6 +54,7 @@ from .plastics_page import PlasticsPage
 from .ruler_card import RulerCard
 from .scene import ReserveKey, draw_part
 from .section_card import SectionCard
+from .told import lies_text, total_text
 
 LOW_PX, LEAST_FOR_NOTE_PX, LEAST_PICTURE_PX, LEAST_STACK_PX, LOW_RULER_PX = 560, 960, 66, 94, 150
 PAGES = ("Strength", "On the bed", "Layers", "Filaments")
@@ -273,10 +273,7 @@ class PartsView(AddsParts):
             return
         part = project.part(self.part_id)
         self.title.setText(part.name)
-        lies = LIES_LABELS[part.recipe.lies].lower() if shown.printed else f"cut from {shown.filament.name.lower()}"
-        if shown.printed and part.recipe.lies == "free":
-            lies = f"turned {part.recipe.roll_deg:g}° and {part.recipe.pitch_deg:g}°"
-        self.note.setText(f"{so_many(part.count)} · {lies}")
+        self.note.setText(f"{so_many(part.count)} · {lies_text(shown)}")
         self._offer_pages(shown.printed)
         self._show_pieces(result)
         self.controls.show_part(part)
@@ -336,12 +333,7 @@ class PartsView(AddsParts):
         """Grams, minutes and price of one copy: from its roads when they are laid, else counted, and marked so."""
         settled = self.settler.settled
         job = settled.jobs.get(self.part_id) if settled is not None and self.settler.fresh else None
-        grams = job.grams + shown.bonded.grams if job is not None else shown.grams
-        minutes = clock(job.minutes) if job is not None else f"≈{clock(shown.figures.minutes)}"
-        takes = minutes if shown.printed else "cut, not printed"
-        self.total.setText(f"{grams:.1f} g each · {takes} · {money(shown.cost, self.session.project.brief.currency)}"
-                           + (f" · {shown.bonded.handwork_min:.0f} min by hand" if shown.bonded.handwork_min else "")
-                           + ("  (last good)" if self.session.stale else ""))  # fmt: skip
+        self.total.setText(total_text(shown, job, self.session.project.brief.currency) + ("  (last good)" if self.session.stale else ""))
 
     def showEvent(self, event: QShowEvent | None) -> None:
         """The comparing pages work only while they are seen."""
