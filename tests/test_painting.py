@@ -1,10 +1,12 @@
 """How much is painted in one turn of the window, and what is kept while the rest waits."""
 
 import time
+from collections.abc import Iterator
 from typing import Any
 
 import numpy as np
 import pyqtgraph as pg
+import pytest
 from conftest import until
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -25,6 +27,7 @@ class Top(QWidget):
     """A window that paints as the main one does."""
 
     turns = 0
+    slow: list["Slow"]
 
     def event(self, event: QEvent | None) -> bool:
         if event is not None and event.type() == QEvent.Type.UpdateRequest:
@@ -65,46 +68,42 @@ def shown(top: QWidget, widget: QWidget) -> str:
     return QColor(screen.grabWindow(top.winId()).toImage().pixel(at)).name()
 
 
-def test_what_takes_long_is_painted_one_a_turn_and_shows_its_last_picture_meanwhile(qapp: Any) -> None:
-    top, slow = Top(), [Slow() for _ in range(4)]
-    column = QVBoxLayout(top)
-    for widget in slow:
+@pytest.fixture
+def top(qapp: Any) -> Iterator[Top]:
+    """A window with four that take long to paint, painted once."""
+    window = Top()
+    column = QVBoxLayout(window)
+    window.slow = [Slow() for _ in range(4)]
+    for widget in window.slow:
         column.addWidget(widget)
-    top.show()
-    try:
-        assert until(qapp, lambda: all(len(s.painted) == 1 for s in slow))
-        for widget in slow:
-            widget.show_colour("blue")
-        assert until(qapp, lambda: sum(len(s.painted) == 2 for s in slow) == 1)
-        assert {shown(top, s) for s in slow if len(s.painted) == 1} == {QColor("red").name()}
-        assert until(qapp, lambda: all(len(s.painted) == 2 for s in slow))
-        assert len({s.painted[1] for s in slow}) == 4
-        assert {shown(top, s) for s in slow} == {QColor("blue").name()}
-        # a picture taken of it waits for nothing
-        for widget in slow:
-            widget.show_colour("lime")
-        taken = top.grab().toImage()
-        assert {QColor(taken.pixel(s.geometry().center())).name() for s in slow} == {QColor("lime").name()}
-    finally:
-        top.close()
+    window.show()
+    assert until(qapp, lambda: all(len(s.painted) == 1 for s in window.slow))
+    yield window
+    window.close()
 
 
-def test_none_waits_twice_however_busy_the_window_is(qapp: Any) -> None:
-    top, slow = Top(), [Slow() for _ in range(3)]
-    column = QVBoxLayout(top)
+def test_what_takes_long_is_painted_one_a_turn_and_shows_its_last_picture_meanwhile(top: Top, qapp: Any) -> None:
+    slow = top.slow
     for widget in slow:
-        column.addWidget(widget)
-    top.show()
-    try:
-        assert until(qapp, lambda: all(s.painted for s in slow))
-        before = [len(s.painted) for s in slow]
-        for k in range(8):  # more comes before what waits has had its turn
-            for widget in slow:
-                widget.show_colour(("blue", "lime")[k % 2])
-            qapp.sendPostedEvents(top, QEvent.Type.UpdateRequest)
-        assert all(len(s.painted) - b >= 3 for s, b in zip(slow, before, strict=True))
-    finally:
-        top.close()
+        widget.show_colour("blue")
+    assert until(qapp, lambda: sum(len(s.painted) == 2 for s in slow) == 1)
+    assert {shown(top, s) for s in slow if len(s.painted) == 1} == {QColor("red").name()}
+    assert until(qapp, lambda: all(len(s.painted) == 2 for s in slow))
+    assert len({s.painted[1] for s in slow}) == 4
+    assert {shown(top, s) for s in slow} == {QColor("blue").name()}
+    # a picture taken of it waits for nothing
+    for widget in slow:
+        widget.show_colour("lime")
+    taken = top.grab().toImage()
+    assert {QColor(taken.pixel(s.geometry().center())).name() for s in slow} == {QColor("lime").name()}
+
+
+def test_none_waits_twice_however_busy_the_window_is(top: Top, qapp: Any) -> None:
+    for k in range(8):  # more comes before what waits has had its turn
+        for widget in top.slow:
+            widget.show_colour(("blue", "lime")[k % 2])
+        qapp.sendPostedEvents(top, QEvent.Type.UpdateRequest)
+    assert all(len(s.painted) >= 1 + 3 for s in top.slow)
 
 
 def pixels(widget: QWidget) -> np.ndarray:

@@ -214,5 +214,4 @@ def test_a_part_that_is_cut_and_cannot_be_keeps_its_page(window: Any, qapp: Any)
     assert "parts.bottom.cut_from" in fields
     assert "parts.bottom.recipe.filament" not in fields
     window.session.undo()
-    qapp.processEvents()
-    assert "g on the shelf" in " ".join(texts(window.view("Parts").controls))
+    assert until(qapp, lambda: "g on the shelf" in " ".join(texts(window.view("Parts").controls)))

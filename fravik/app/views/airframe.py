@@ -131,6 +131,7 @@ class AirframeView(QWidget):
         self._share()
         self._actors = Actors()
         self.reveals = Turns(self)
+        session.opened.connect(self.reveals.stop)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         self._share()

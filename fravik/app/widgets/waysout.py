@@ -205,6 +205,6 @@ class WaysOut(Card):
         """One more, beside the others."""
         slip = LeverSlip(self.session, lever)
         slip.becomes.setVisible(not self._low)
-        self.row.insertWidget(len(self.slips), slip)
+        self.row.insertWidget(self.row.count() - 1, slip)  # before what is left of the room
         self.slips.append(slip)
         polish(slip)

@@ -49,12 +49,12 @@ from .adding import AddsParts
 from .bed_page import BedPage
 from .controls import PartControls
 from .layers_page import LayersPage
+from .partwords import lies_text, total_text
 from .picks import PartPicks, PiecePicks
 from .plastics_page import PlasticsPage
 from .ruler_card import RulerCard
 from .scene import ReserveKey, draw_part
 from .section_card import SectionCard
-from .told import lies_text, total_text
 
 LOW_PX, LEAST_FOR_NOTE_PX, LEAST_PICTURE_PX, LEAST_STACK_PX, LOW_RULER_PX = 560, 960, 66, 94, 150
 PAGES = ("Strength", "On the bed", "Layers", "Filaments")
