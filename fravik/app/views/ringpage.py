@@ -18,7 +18,7 @@ from fravik.app.widgets.basics import Card, clear, label, scrolled
 from fravik.app.widgets.fieldforms import Form
 from fravik.app.widgets.fields import ChoiceField, FlagField, NumberField
 from fravik.app.widgets.glyphs import VerdictMark
-from fravik.app.widgets.plots import dress_axes, plain_plot
+from fravik.app.widgets.plots import dress_axes, name_axis, plain_plot
 from fravik.app.widgets.short import Short, ShortButton
 from fravik.app.widgets.waysout import price_text
 from fravik.engine.foresee.heat import warm as in_degrees
@@ -195,7 +195,7 @@ class RingCard(Card):
         for k, colour in zip(range(found.second.asked.shape[1]), (c.wall, c.core_line, c.cover, c.muted) * 4, strict=False):
             self.second.plot(found.second.at_s, 100 * found.second.asked[:, k], pen=pg.mkPen(colour, width=1.2))
         self.second.setYRange(0.0, 100.0, padding=0.03)
-        self.second.setLabel("bottom", f"Seconds, {found.at.words}; going on so, windings reach {in_degrees(found.warm_c.typical)}")
+        name_axis(self.second, "bottom", f"Seconds, {found.at.words}; going on so, windings reach {in_degrees(found.warm_c.typical)}")
 
 
 class TuneCard(Card):

@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QGraphicsPathItem, QGraphicsRectItem
 
 from fravik.app import theme
 from fravik.app.widgets.basics import Card, label
-from fravik.app.widgets.plots import Plots, dress_axes
+from fravik.app.widgets.plots import Plots, dress_axes, name_axis
 from fravik.app.widgets.short import Choices
 from fravik.engine.results import Evaluation
 from fravik.engine.shake import orders_of
@@ -153,7 +153,7 @@ class FrequencyPlot(Card):
             return
         power = result.power
         alike = len({r.hover_rpm for r in power.rotors}) == 1
-        self.plot.setLabel("bottom", "Motor speed, 1000 rpm" if alike else "Speed of the hardest rotor, 1000 rpm")
+        name_axis(self.plot, "bottom", "Motor speed, 1000 rpm" if alike else "Speed of the hardest rotor, 1000 rpm")
         full, top_line = power.full_rpm / 1e3, power.full_rpm / 60
         some = [m for m in result.modes if m.freq_hz < 2.2 * top_line] or list(result.modes[:1])
         ceiling = min(max(max(m.high_hz for m in some) * 1.12, top_line * 1.05), 2.3 * top_line)

@@ -59,6 +59,12 @@ def dress_axes(plot: Any, figures_pt: float) -> None:
         axis.label.setFont(theme.sans(8))
 
 
+def name_axis(plot: Any, side: str, text: str) -> None:
+    """Write along an axis, in its middle: the library moves what it wrote there only when the size changes."""
+    plot.setLabel(side, text)
+    plot.getAxis(side).resizeEvent()
+
+
 def plain_plot(across: str, up: str) -> Any:
     """A plot that is only looked at, with its axes named."""
     plot = Plot()

@@ -12,7 +12,7 @@ from fravik.app import theme
 from fravik.app.session import Session
 from fravik.app.stepper import Stepper
 from fravik.app.widgets.basics import label
-from fravik.app.widgets.plots import Plot, dress_axes
+from fravik.app.widgets.plots import Plot, dress_axes, name_axis
 from fravik.engine.compare import Choice, axes_of, plastics
 from fravik.engine.loopneed import need_words
 from fravik.engine.results import Evaluation
@@ -74,8 +74,8 @@ class PlasticsPage(QWidget):
             self.stepper.stop()
             return
         axes = axes_of(self.session.project, part_id)
-        self.plot.setLabel("bottom", axes.crash + "  →  tougher")
-        self.plot.setLabel("left", axes.flex + "  →  stiffer")
+        name_axis(self.plot, "bottom", axes.crash + "  →  tougher")
+        name_axis(self.plot, "left", axes.flex + "  →  stiffer")
         self.stepper.ask(part_id, plastics(self.session.project, part_id))
 
     def _filament(self, c: Choice) -> str:

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QPushButton
 
 from fravik.app import theme
 from fravik.app.widgets.basics import Card
-from fravik.app.widgets.plots import dress_axes, plain_plot
+from fravik.app.widgets.plots import dress_axes, name_axis, plain_plot
 from fravik.engine.propeller import PropellerSight
 from fravik.kinds.printedblades import drawn
 from fravik.model.blade import BladeStation, PropellerShape
@@ -144,7 +144,7 @@ class LiftCard(Card):
         self.plot.setVisible(sight is not None)
         if sight is None:
             return
-        self.plot.setLabel("bottom", "Speed along the shaft, m/s" if self.flying else "1000 rpm")
+        name_axis(self.plot, "bottom", "Speed along the shaft, m/s" if self.flying else "1000 rpm")
         for item in (self.band, self.low, self.high, self.stand, self.barred, *self.lines):
             item.setVisible(not self.flying)
         if self.flying:

@@ -15,7 +15,7 @@ from PyQt6.QtWidgets import QGridLayout, QPushButton, QVBoxLayout, QWidget
 from fravik.app import theme
 from fravik.app.widgets.basics import clear, label
 from fravik.app.widgets.glyphs import VerdictMark
-from fravik.app.widgets.plots import dress_axes, plain_plot
+from fravik.app.widgets.plots import dress_axes, name_axis, plain_plot
 from fravik.app.widgets.short import Short
 from fravik.engine.compare import Edits
 from fravik.engine.remedies import Remedy
@@ -76,7 +76,7 @@ class MassPage(QWidget):
         colour.setAlpha(150)
         self.band.setBrush(pg.mkBrush(colour))
         self.curve.setData(x, s.com_mm[:, 0], pen=pg.mkPen(c.wall, width=2.2))
-        self.plot.setLabel("bottom", unit)
+        name_axis(self.plot, "bottom", unit)
         self.plot.setXRange(0.0, whole, padding=0.02)
         reach = max(float(np.ptp(s.com_mm[:, 0])), 10.0)
         middle = float(s.com_mm[:, 0].mean())

@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QPushButton,
 from fravik.app import theme
 from fravik.app.widgets.basics import Card, clear, label
 from fravik.app.widgets.glyphs import VerdictMark
-from fravik.app.widgets.plots import dress_axes, plain_plot
+from fravik.app.widgets.plots import dress_axes, name_axis, plain_plot
 from fravik.app.widgets.short import Short
 from fravik.engine.wing import WingSight
 from fravik.engine.wingpicture import stability_words
@@ -85,13 +85,13 @@ class SparCard(Card):
             self.limit.setPos(1.0)
             self.limit.setPen(pg.mkPen(c.fails, width=1.5))
             self.plot.setYRange(0.0, TALL, padding=0.02)
-            self.plot.setLabel("left", "strength over stress")
+            name_axis(self.plot, "left", "strength over stress")
         else:
             v, name = {"Bending": (spar.answer.moment_nmm * 1e-3, "N m"), "Deflection": (spar.answer.down_mm, "mm up"),
                        "Twist": (np.degrees(spar.answer.twist_rad), "° nose up")}[self.kind]  # fmt: skip
             self.curve.setData(y, v, pen=pg.mkPen(c.wall, width=2))
             self.plot.setYRange(min(float(v.min()), 0.0), max(float(v.max()), 1e-3), padding=0.06)
-            self.plot.setLabel("left", name)
+            name_axis(self.plot, "left", name)
         self.plot.setXRange(0.0, float(y[-1]), padding=0.01)
         self.mark.setPen(pg.mkPen(c.ink, width=1, style=Qt.PenStyle.DashLine))
         self.note.setText(
