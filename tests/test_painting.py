@@ -18,7 +18,7 @@ from fravik.app import painting, theme
 from fravik.app.widgets.basics import label, set_role
 from fravik.app.widgets.gridrows import GridRows
 from fravik.app.widgets.keptpicture import KeptPicture
-from fravik.app.widgets.plots import Plot
+from fravik.app.widgets.plots import Plot, name_axis
 
 SLOW_S = 0.02
 
@@ -141,6 +141,22 @@ def test_a_plot_that_keeps_its_picture_looks_like_one_that_does_not(qapp: Any) -
     finally:
         for plot in plots:
             plot.close()
+
+
+def test_what_is_written_along_an_axis_stands_in_its_middle_however_long_it_becomes(qapp: Any) -> None:
+    plot = Plot()
+    plot.resize(400, 240)
+    try:
+        name_axis(plot, "bottom", "Seconds")
+        plot.show()
+        qapp.processEvents()
+        for text in ("Seconds, in a descent, charged; going on", "s"):
+            name_axis(plot, "bottom", text)
+            axis = plot.getAxis("bottom")
+            written = axis.label.mapRectToParent(axis.label.boundingRect())
+            assert abs(written.center().x() - axis.size().width() / 2) < 2
+    finally:
+        plot.close()
 
 
 def text_rows(grid: QGridLayout) -> list[str]:

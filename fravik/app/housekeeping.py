@@ -9,7 +9,7 @@ from itertools import count
 
 from PyQt6.QtCore import QObject, QTimer
 
-YOUNG, OLDER, OLDEST = 60_000, 400, 100
+YOUNG, OLDER, OLDEST = 60_000, 20, 100
 REST_MS = 1500
 # the first rests fall while libraries are still coming in; what is there after them stays for good and is swept no more
 CALM_RESTS = 3

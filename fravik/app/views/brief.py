@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import partial
 from itertools import chain
 
 from PyQt6.QtGui import QResizeEvent
@@ -13,7 +14,6 @@ from PyQt6.QtWidgets import (
     QLabel,
     QPlainTextEdit,
     QPushButton,
-    QToolButton,
     QVBoxLayout,
     QWidget,
 )
@@ -21,7 +21,7 @@ from PyQt6.QtWidgets import (
 from fravik.app import theme
 from fravik.app.session import Session
 from fravik.app.settler import Settler
-from fravik.app.widgets.basics import Card, label, scrolled
+from fravik.app.widgets.basics import Card, drop_button, label, scrolled
 from fravik.app.widgets.fieldforms import Form
 from fravik.app.widgets.fields import ChoiceField, FlagField, NumberField, TextField
 from fravik.app.widgets.fold import Fold
@@ -233,12 +233,8 @@ class BriefView(QWidget):
         field.edit.setAccessibleName(f"{info.name} {info.limit_label}")
         mark, now = VerdictMark(), label("", "figure")
         now.setMinimumWidth(theme.sized(66))
-        drop = QToolButton()
-        drop.setText("×")
-        drop.setFixedSize(20, theme.sized(21))
-        drop.setToolTip(f"Remove the target {info.name.lower()}")
-        drop.setAccessibleName(f"Remove the target {info.name.lower()}")
-        drop.clicked.connect(lambda: self._drop_target(target_id))
+        removes = f"Remove the target {info.name.lower()}"
+        drop = drop_button(removes, removes, partial(self._drop_target, target_id))
         sense = {"at most": "≤", "at least": "≥"}[info.sense]
         words = label(sense, "small")
         for col, w in enumerate((name, words, field, mark, now, drop)):
@@ -305,12 +301,7 @@ class BriefView(QWidget):
         kind = ChoiceField(self.session, f"spools.{spool_id}.filament", list(kinds))
         left = NumberField(self.session, f"spools.{spool_id}.grams_left", buttons=False)
         price = NumberField(self.session, f"spools.{spool_id}.price_per_kg", buttons=False)
-        drop = QToolButton()
-        drop.setText("×")
-        drop.setFixedSize(20, theme.sized(21))
-        drop.setToolTip("Remove this spool")
-        drop.setAccessibleName(f"Remove the spool {spool_id}")
-        drop.clicked.connect(lambda _=False, i=spool_id: self._drop_spool(i))
+        drop = drop_button("Remove this spool", f"Remove the spool {spool_id}", partial(self._drop_spool, spool_id))
         shade = ChoiceField(self.session, f"spools.{spool_id}.shade")
         shade.box.setMinimumWidth(44)
         kind.box.setMinimumWidth(58)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
 from PyQt6.QtCore import QRectF, Qt
@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import (
     QLayoutItem,
     QScrollArea,
     QSizePolicy,
+    QToolButton,
     QVBoxLayout,
     QWidget,
 )
@@ -82,6 +83,17 @@ def label(text: str, name: str = "", wrap: bool = False) -> QLabel:
     if wrap:
         out.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
     return out
+
+
+def drop_button(tip: str, name: str, press: Callable[[], object]) -> QToolButton:
+    """The small cross that takes a row away."""
+    button = QToolButton()
+    button.setText("×")
+    button.setFixedSize(20, theme.sized(21))
+    button.setToolTip(tip)
+    button.setAccessibleName(name)
+    button.clicked.connect(lambda _=False: press())
+    return button
 
 
 def scrolled(inner: QWidget) -> QScrollArea:

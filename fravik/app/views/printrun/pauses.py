@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QGridLayout, QPushButton, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QPushButton, QVBoxLayout, QWidget
 
 from fravik.app import theme
 from fravik.app.session import Session
-from fravik.app.widgets.basics import clear, label
+from fravik.app.widgets.basics import clear, drop_button, label
 from fravik.app.widgets.fields import ChoiceField, NumberField
 from fravik.model.laying import PAUSE_LABELS, Pause
 
@@ -60,12 +62,7 @@ class Pauses(QWidget):
             at = f"parts.{self.part_id}.laying.pauses.{name}."
             height = NumberField(self.session, at + "height_mm", buttons=False)
             why = ChoiceField(self.session, at + "why", list(PAUSE_LABELS.items()))
-            drop = QToolButton()
-            drop.setText("×")
-            drop.setFixedSize(20, theme.sized(21))
-            drop.setToolTip("Remove this pause")
-            drop.setAccessibleName(f"Remove the pause {k + 1}")
-            drop.clicked.connect(lambda _=False, i=name: self.drop(i))
+            drop = drop_button("Remove this pause", f"Remove the pause {k + 1}", partial(self.drop, name))
             height.setFixedWidth(theme.sized(86))
             why.box.setMinimumWidth(60)
             for col, w in enumerate((height, why, drop)):
