@@ -403,7 +403,7 @@ def test_vibration_lists_every_crossing(window: Any, qapp: Any) -> None:
 
 def test_the_part_picture_is_drawn_and_follows_edits(window: Any, qapp: Any) -> None:
     view = window.view("Parts")
-    assert until(qapp, lambda: view.scene.plotter is not None and not view.scene._dirty)
+    assert until(qapp, lambda: view.scene.plotter is not None and not view.scene._dirty and view.scene.plotter.kept)
     image = view.scene.picture()
     assert image.std() > 5
     window.session.edit("parts.arm.shape.root_height_mm", 25.0)
