@@ -46,12 +46,13 @@ def test_times_are_read_at_one_pace_of_the_machine() -> None:
     assert at_bounds_pace(times, paces) == pytest.approx(4.0 * BOUNDS_PACE_MS)
 
 
-def test_edits_for_the_speed_table_each_change_the_design() -> None:
-    from fravik.demo import tern
+@pytest.mark.parametrize("craft", ["tern", "redshank"])
+def test_edits_for_the_speed_table_each_change_the_design(craft: str) -> None:
+    from fravik.demo import DEMOS
     from fravik.model.paths import get_at, set_at
-    from tools.windowbench import edits_to_make
+    from tools import windowbench
 
-    project = tern()
-    for path, value in edits_to_make(project, 12):
+    project = DEMOS[craft]()
+    for path, value in windowbench.edits_to_make(project, *{"tern": windowbench.TERN, "redshank": windowbench.REDSHANK}[craft], 12):
         assert get_at(project, path) != value
         project = set_at(project, path, value)
