@@ -122,14 +122,43 @@ def simulate(
     block = np.zeros((size + n, size + n))
     block[:size, :size], block[:size, size:] = loop.a, loop.b
     over = expm(block * step)
-    ahead, push = over[:size, :size], over[:size, size:]
+    run = _run(over[:size, :size], over[:size, size:], np.stack([loop.out, loop.rate]), late)
     count = max(int(seconds / step), 2)
     x, waiting = np.zeros(size), np.zeros(late)
     x[n] = np.radians(kick_dps)
-    rates, asked = np.zeros(count), np.zeros((count, n))
-    for k in range(count):
-        u, waiting[k % late] = waiting[k % late], float(loop.out @ x)
-        thrust = np.clip(plant.share * u, low_n, high_n)
-        rates[k], asked[k] = np.degrees(loop.rate @ x), (thrust - low_n) / np.maximum(high_n - low_n, 1e-12)
-        x = ahead @ x + push @ thrust
-    return Second(np.arange(count) * step, rates, asked)
+    rates, thrusts = [], []
+    for _ in range(-(-count // late)):
+        thrust = np.minimum(np.maximum(waiting[:, None] * plant.share, low_n), high_n)
+        drive = np.concatenate([x, thrust.ravel()])
+        seen, x = (run.seen @ drive).reshape(late, 2), run.end @ drive
+        waiting = seen[:, 0]
+        rates.append(seen[:, 1])
+        thrusts.append(thrust)
+    asked = (np.concatenate(thrusts)[:count] - low_n) / np.maximum(high_n - low_n, 1e-12)
+    return Second(np.arange(count) * step, np.degrees(np.concatenate(rates)[:count]), asked)
+
+
+@dataclass(frozen=True, eq=False)
+class Run:
+    """As many steps as the delay is long, at once, as what is asked for in them was known before: from the state and the thrusts asked for
+    (size + steps x n,) to what is looked at in each step (steps x looks, ...) and to the state after them (size, ...)."""
+
+    seen: Floats
+    end: Floats
+
+
+def _run(ahead: Floats, push: Floats, looks: Floats, steps: int) -> Run:
+    """From the state's step ``ahead`` (size, size), what a thrust adds to it ``push`` (size, n), and what is looked at (looks, size)."""
+    (size, n), each = push.shape, len(looks)
+    power, answer = np.eye(size), np.zeros((steps, each, n))  # the answer in a step to a thrust so many steps and one before
+    seen = np.zeros((steps, each, size + steps * n))
+    end = np.zeros((size, size + steps * n))
+    for k in range(steps):
+        seen[k, :, :size] = looks @ power
+        answer[k] = looks @ power @ push
+        end[:, size + (steps - 1 - k) * n : size + (steps - k) * n] = power @ push
+        power = ahead @ power
+        for j in range(k):
+            seen[k, :, size + j * n : size + (j + 1) * n] = answer[k - 1 - j]
+    end[:, :size] = power
+    return Run(seen.reshape(steps * each, -1), end)

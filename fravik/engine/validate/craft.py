@@ -96,7 +96,7 @@ def beams_dropped(body_t: float, tip_t: float, arm_t: float, length: float, ei: 
     k, m = 4 * k[np.ix_(keep, keep)], 4 * m[np.ix_(keep, keep)]
     m[0, 0] += body_t
     inverse, held = np.linalg.inv(m), np.linalg.inv(m[1:, 1:])
-    step = 0.2 / math.sqrt(float(np.linalg.eigvals(inverse @ k).real.max()))
+    step = 0.5 / math.sqrt(float(np.linalg.eigvals(inverse @ k).real.max()))
     x, v = np.zeros(len(k)), np.zeros(len(k))
     v[[i for i, d in enumerate(keep) if d % 2 == 0]] = 1000.0
     deepest = peak = 0.0
