@@ -18,23 +18,23 @@ from fravik.model.project import Project
 from tools.pace import at_bounds_pace, reference_workload
 
 EDITS, PASSES = 120, 3
-Ranges = dict[str, tuple[float, float, int]]  # path -> lowest, highest, digits after the point (0: whole)
-Choices = dict[str, list[Any]]  # path -> the values that it may take
+Ranges = dict[str, tuple[float, float, int]]  # name or path -> lowest, highest, digits after the point (0: whole)
+Choices = dict[str, list[Any]]  # name or path -> the values that it may take
+RANGES: Ranges = {
+    "root_width_mm": (15.0, 28.0, 1), "tip_width_mm": (12.0, 24.0, 1), "root_height_mm": (8.0, 15.0, 1), "tip_height_mm": (7.0, 13.0, 1),
+    "root_fillet_mm": (0.4, 8.0, 1), "pad_fillet_mm": (0.4, 8.0, 1), "pad_diameter_mm": (26.0, 36.0, 1), "bolt_circle_mm": (17.0, 20.0, 1),
+    "bolt_hole_mm": (2.4, 3.4, 1), "shaft_hole_mm": (0.0, 10.0, 1), "tongue_length_mm": (24.0, 30.0, 1), "tongue_width_mm": (29.0, 36.0, 1),
+    "tongue_bolt_rows": (1, 2, 0), "tongue_bolt_mm": (2.2, 4.2, 1), "pocket_count": (0, 3, 0), "pocket_length_mm": (8.0, 16.0, 1),
+    "pocket_width_mm": (3.0, 7.0, 1), "pocket_corner_mm": (0.3, 1.5, 2), "bar_height_mm": (0.0, 5.0, 1), "bar_width_mm": (1.4, 4.0, 1),
+    "length_mm": (95.0, 125.0, 1),
+}  # fmt: skip
+RECIPE: Choices = {
+    "walls": [2, 3, 4, 5], "core_density": [0.0, 0.15, 0.3, 0.6, 1.0], "cover_layers": [2, 4, 6],
+    "pattern": ["grid", "gyroid", "triangles"],
+    "lies": ["flat", "on_side", "flat"], "filament": ["petg", "pla", "pa_cf"],
+}  # fmt: skip
 TERN: tuple[Ranges, Choices] = (
-    {f"parts.arm.shape.{name}": of for name, of in {
-        "root_width_mm": (15.0, 28.0, 1), "tip_width_mm": (12.0, 24.0, 1), "root_height_mm": (8.0, 15.0, 1),
-        "tip_height_mm": (7.0, 13.0, 1), "root_fillet_mm": (0.4, 8.0, 1), "pad_fillet_mm": (0.4, 8.0, 1),
-        "pad_diameter_mm": (26.0, 36.0, 1), "bolt_circle_mm": (17.0, 20.0, 1), "bolt_hole_mm": (2.4, 3.4, 1),
-        "shaft_hole_mm": (0.0, 10.0, 1), "tongue_length_mm": (24.0, 30.0, 1), "tongue_width_mm": (29.0, 36.0, 1),
-        "tongue_bolt_rows": (1, 2, 0), "tongue_bolt_mm": (2.2, 4.2, 1), "pocket_count": (0, 3, 0), "pocket_length_mm": (8.0, 16.0, 1),
-        "pocket_width_mm": (3.0, 7.0, 1), "pocket_corner_mm": (0.3, 1.5, 2), "bar_height_mm": (0.0, 5.0, 1), "bar_width_mm": (1.4, 4.0, 1),
-        "length_mm": (95.0, 125.0, 1),
-    }.items()},
-    {
-        "parts.arm.recipe.walls": [2, 3, 4, 5], "parts.arm.recipe.core_density": [0.0, 0.15, 0.3, 0.6, 1.0],
-        "parts.arm.recipe.cover_layers": [2, 4, 6], "parts.arm.recipe.pattern": ["grid", "gyroid", "triangles"],
-        "parts.arm.recipe.lies": ["flat", "on_side", "flat"], "parts.arm.recipe.filament": ["petg", "pla", "pa_cf"],
-    },
+    {f"parts.arm.shape.{name}": of for name, of in RANGES.items()}, {f"parts.arm.recipe.{name}": of for name, of in RECIPE.items()},
 )  # fmt: skip
 REDSHANK: tuple[Ranges, Choices] = (
     {
