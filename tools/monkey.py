@@ -38,6 +38,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from fravik.app.main import leave
 from tools.pace import BOUNDS_PACE_MS, pace_about, reference_workload
 from tools.windowbench import RANGES, RECIPE
 
@@ -368,4 +369,4 @@ def main() -> int:
 
 
 if __name__ == "__main__":
-    raise SystemExit(main())
+    leave(main())

@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import sys
 from pathlib import Path
+from typing import NoReturn
 
 from fravik.model.project import Project
 from fravik.store import FileProblem, ProjectFile, create, open_file
@@ -67,8 +68,19 @@ def run(demo: str | None = None, file: Path | None = None) -> int:
     if waiting and not notice:
         many = "crafts are kept that never got places" if waiting > 1 else "craft is kept that never got a place"
         notice = f"{waiting} {many} of {'their' if waiting > 1 else 'its'} own: File > Kept crafts."
-    window = MainWindow(project, handle, notice=notice, keep_in=keep_in, settings=QSettings("Fravik", "Fravik"))
+    settings = QSettings("Fravik", "Fravik")
+    window = MainWindow(project, handle, notice=notice, keep_in=keep_in, settings=settings)
     sys.excepthook = LastResort(window, user_data_path("fravik") / "reports")
     window.restore()
     window.show()
-    return app.exec()
+    code = app.exec()
+    settings.sync()
+    leave(code)
+
+
+def leave(code: int) -> NoReturn:
+    """End the process at once, when the window is closed and all is in its file: Python, Qt and the 3D library would each take down at its
+    end what the others still hold, in an order that none of them keeps, now and then with a crash after all was done."""
+    sys.stdout.flush()
+    sys.stderr.flush()
+    os._exit(code)
