@@ -23,6 +23,16 @@ settings.register_profile("fresh", deadline=None, max_examples=25, print_blob=Tr
 settings.load_profile("fresh")
 
 
+# files that take longest: begun first, so that no process is left alone with one at the end
+LONGEST = ("test_findings", "test_sizes", "test_window", "test_export_cli", "test_propeller", "test_transition", "test_print_run")
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """By file, those that take longest first, each in its own order."""
+    place = {name: k for k, name in enumerate(LONGEST)}
+    items.sort(key=lambda item: place.get(item.path.stem, len(LONGEST)))
+
+
 @pytest.fixture(scope="session")
 def project() -> Project:
     return tern()

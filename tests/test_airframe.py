@@ -138,6 +138,29 @@ def test_the_weight_among_the_figures_is_that_of_the_strip(window: Any, qapp: An
     assert window.view("Airframe").figures["Flying weight"].text() == value_text(shown)
 
 
+def test_a_craft_that_grows_stays_in_its_picture_unless_that_was_moved(window: Any, qapp: Any) -> None:
+    window.show_stage("Airframe")
+    scene = window.view("Airframe").scene
+    assert until(qapp, lambda: scene.plotter is not None and not scene._dirty and scene._fitted)
+
+    def seen_at(motor_to_motor_mm: float) -> float:
+        was = scene.plotter.bounds
+        window.session.edit("layout.motor_to_motor_mm", motor_to_motor_mm)
+        assert until(qapp, lambda: scene.plotter.bounds != was)
+        assert until(qapp, lambda: not scene._dirty)
+        return float(scene.plotter.camera.parallel_scale)
+
+    small = scene.plotter.camera.parallel_scale
+    assert seen_at(326.0) == small  # not for every mm
+    large = seen_at(480.0)
+    assert large > 1.15 * small
+    assert seen_at(320.0) == pytest.approx(small, rel=0.05)
+    scene.plotter.camera.parallel_scale = 30.0
+    assert seen_at(480.0) == 30.0
+    scene.home()
+    assert scene.plotter.camera.parallel_scale == pytest.approx(large, rel=0.05)
+
+
 def test_another_craft_is_shown_whole_and_nothing_of_the_last_one_stays(window: Any, qapp: Any) -> None:
     window.show_stage("Airframe")
     view = window.view("Airframe")

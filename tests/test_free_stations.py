@@ -20,6 +20,7 @@ from fravik.kinds import shape_problems
 from fravik.kinds.around import arm_length_mm, arms_by_slot, stations
 from fravik.kinds.drives import in_pairs
 from fravik.kinds.freely import added, freed, moved, partner, removed
+from fravik.kinds.inplan import CopyPicked
 from fravik.kinds.newcraft import Wish, relaid, sized
 from fravik.model.paths import EditError, set_many
 from fravik.model.project import Project
@@ -143,7 +144,9 @@ def test_an_uneven_craft_is_judged_and_shares_its_thrust(engine: Engine) -> None
 # the window
 
 
-def drag(plan: Any, start: tuple[float, float], end: tuple[float, float]) -> None:
+def drag(
+    plan: Any, start: tuple[float, float], end: tuple[float, float], keys: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier
+) -> None:
     """With the mouse, from one place of the craft to another, in mm."""
     plan.grab()  # painted, so that it knows where its motors are
     to_screen = plan._to_mm.inverted()[0]
@@ -154,7 +157,7 @@ def drag(plan: Any, start: tuple[float, float], end: tuple[float, float]) -> Non
     QTest.mousePress(plan, Qt.MouseButton.LeftButton, pos=at(start))
     QTest.mouseMove(plan, at(end))
     plan.grab()
-    QTest.mouseRelease(plan, Qt.MouseButton.LeftButton, pos=at(end))
+    QTest.mouseRelease(plan, Qt.MouseButton.LeftButton, keys, at(end))
 
 
 def test_stations_are_typed_and_dragged(window: Any, qapp: Any) -> None:
@@ -200,19 +203,53 @@ def test_a_craft_that_cannot_be_evaluated_can_be_dragged_right_again(window: Any
     assert {s.id: s for s in window.session.project.layout.stations}["front_right"].y_mm < -100.0
 
 
-def test_motors_of_a_named_layout_stay_where_they_are(window: Any, qapp: Any) -> None:
+def test_a_motor_of_a_named_layout_is_dragged_out_of_it(window: Any, qapp: Any) -> None:
     window.show_stage("Airframe")
-    plan = window.view("Airframe").plan
-    before: Project = window.session.project
+    plan, session = window.view("Airframe").plan, window.session
+    before: Project = session.project
     s = stations(before)[1]
     heard: list[str] = []
     plan.part_clicked.disconnect()
     plan.part_clicked.connect(heard.append)
     assert until(qapp, lambda: plan.ready)
-    # beside the hole in the middle of its pad
-    drag(plan, (0.93 * s.x_mm, 0.93 * s.y_mm), (s.x_mm - 30.0, s.y_mm))
-    assert heard
-    assert window.session.project == before
+    # a click beside the hole in the middle of its pad, as unsteady as clicks are, opens what lies there
+    drag(plan, (0.93 * s.x_mm, 0.93 * s.y_mm), (0.93 * s.x_mm + 1.0, 0.93 * s.y_mm))
+    assert heard == ["arm"]
+    assert session.project == before
+    drag(plan, (s.x_mm, s.y_mm), (s.x_mm - 30.0, s.y_mm))
+    after = {t.id: t for t in stations(session.project)}
+    assert session.project.layout.kind == "free"
+    for t in stations(before):
+        there = (t.x_mm - 30.0 if t.x_mm * s.x_mm > 0 else t.x_mm, t.y_mm)
+        assert math.dist((after[t.id].x_mm, after[t.id].y_mm), there) < 2.5
+    assert len([p for p in session.project.parts if p.shape.kind == "arm"]) == 2  # both moved arms are one part now
+    session.undo()
+    assert session.project == before
+
+
+def test_a_leg_is_dragged_to_where_it_should_stand(window: Any, qapp: Any) -> None:
+    window.show_stage("Airframe")
+    plan, session = window.view("Airframe").plan, window.session
+    assert until(qapp, lambda: plan.ready)
+    plan.grab()
+    before = session.project
+    spots = ((x, y) for x in range(plan.width()) for y in range(plan.height()))
+    spot = next(q for q in (QPointF(x, y) for x, y in spots) if isinstance(plan._picked(q), CopyPicked))
+    held = plan._picked(spot)
+    assert held.part.id == "leg"
+    grip = plan._to_mm.map(spot)
+    drag(plan, (grip.x(), grip.y()), (grip.x() - 12.0, grip.y()))
+    own = {o.id: o for o in session.project.part("leg").own_places}
+    assert len(own) == 4
+    there, mirrored = sorted((o for o in own.values() if abs(o.x_mm - held.x_mm + 12.0) < 2.5), key=lambda o: abs(o.y_mm - held.y_mm))
+    assert (there.y_mm, mirrored.y_mm) == (pytest.approx(held.y_mm, abs=2.5), -there.y_mm)
+    assert session.label == "landing leg moved"
+    session.undo()
+    assert session.project == before
+    # one side alone, with Shift
+    assert until(qapp, lambda: bool(plan.grab()) and plan.ready)
+    drag(plan, (grip.x(), grip.y()), (grip.x() - 12.0, grip.y()), Qt.KeyboardModifier.ShiftModifier)
+    assert sum(abs(o.x_mm - held.x_mm + 12.0) < 2.5 for o in session.project.part("leg").own_places) == 1
 
 
 def test_stations_of_a_part_are_picked_from_a_menu(window: Any, qapp: Any) -> None:

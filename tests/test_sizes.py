@@ -106,6 +106,7 @@ def test_all_pages_of_a_part_and_what_is_foreseen_at_the_smallest_size(window: A
         run.tabs.setCurrentIndex(tab)
         found += [f"tab {tab}: {x}" for x in held(window, qapp, "Print run")]
     window.show_flies()
+    assert until(qapp, lambda: not window.flies.turns.busy)
     until(qapp, lambda: False, 0.2)
     found += [f"Before it flies: {x}" for x in faults(window.flies)]
     assert not found, "\n".join(shorten(found))

@@ -96,6 +96,7 @@ class AirframeView(QWidget):
         self.plan = PlanView(session)
         self.plan.part_clicked.connect(self.part_clicked)
         self.plan.thing_clicked.connect(self.reveal)
+        self.plan.refused.connect(self._say)
         self.lens = LensView(session)
         self.pictures = QStackedWidget()
         self.pictures.addWidget(self.plan)
@@ -199,7 +200,12 @@ class AirframeView(QWidget):
             at = round(result.project.components.battery.x_mm + battery_slide_mm(result.project, result.craft), 1)
             reason = self.session.edit("components.battery.x_mm", at, "battery slid")
             if reason:
-                self.remark.setText(reason)
+                self._say(reason)
+
+    def _say(self, why: str) -> None:
+        """Why something that was asked for was not done, until the next change."""
+        self.remark.setText(why)
+        self.remark.setVisible(True)
 
     def _components(self) -> Card:
         card = Card("Components")

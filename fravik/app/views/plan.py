@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from concurrent.futures import Future
+from dataclasses import dataclass, replace
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
@@ -19,14 +20,19 @@ from fravik.engine.results import Evaluation
 from fravik.kinds import KINDS, places_of
 from fravik.kinds.around import arm_ends, stands, stations
 from fravik.kinds.drives import drives
+from fravik.kinds.inplan import Picked, StationPicked, ThingPicked, copy_picked, station_at, thing_at
 from fravik.kinds.whole import placed_components
 from fravik.kinds.wing.geometry import wing_reach_mm
+from fravik.model.paths import EditError
 from fravik.model.project import Part, Project
 from fravik.shape.stations import widest
 
-from .held import Held, held_at
+from .held import Held, held
 
 GRIP_PX = 9.0
+CLICK_PX = 4  # a press that goes no farther is a click
+# a gap's figure: how high it is, and where it may stand under the gap or over it, the nearest first
+LABEL_PX, DOWN_PX = 13.0, (3.0, 8.0, 14.0, 20.0, 26.0, 32.0, -17.0, -24.0, -31.0)
 # gaps that are drawn: from a disk to something beside it, and from disk to disk over a disk's width
 TOLD_MM, TOLD_SHARE = 12.0, 0.3
 
@@ -36,35 +42,51 @@ def part_colour(kind: str) -> str:
     return str(getattr(theme.current(), KINDS[kind].shade))
 
 
-Outline = tuple[str, str, QPainterPath]  # a part's id and kind, and what it covers
+def _ground() -> QColor:
+    """What stands behind words, so that they are read over lines."""
+    ground = QColor(theme.current().card)
+    ground.setAlpha(200)
+    return ground
 
 
-def outlines(engine: Engine, result: Evaluation) -> list[tuple[Part, list[np.ndarray]]]:
-    """Each copy of each part with what it covers in plan: loops (n, 2) in mm, in the order they are drawn."""
+@dataclass(frozen=True, eq=False)
+class Outline:
+    """What a copy of a part, by its number from 0, covers in plan: in mm, and as it was last drawn."""
+
+    part_id: str
+    kind: str
+    number: int
+    path: QPainterPath
+
+
+def outlines(engine: Engine, result: Evaluation) -> list[tuple[Part, int, list[np.ndarray]]]:
+    """Each copy of each part with its number and what it covers in plan: loops (n, 2) in mm, in the order they are drawn."""
     return [
-        (part, engine.outline(result.parts[part.id].given, place.pose))
+        (part, number, engine.outline(result.parts[part.id].given, place.pose))
         for part in sorted(result.project.parts, key=lambda q: KINDS[q.shape.kind].plan_layer)
-        for place in places_of(part, result.project)
+        for number, place in enumerate(places_of(part, result.project))
     ]
 
 
 def paths_of(engine: Engine, result: Evaluation) -> list[Outline]:
-    """The same as paths, with each part's id and kind."""
+    """The same as paths."""
     out: list[Outline] = []
-    for part, loops in outlines(engine, result):
+    for part, number, loops in outlines(engine, result):
         path = QPainterPath()
         for loop in loops:
             path.addPolygon(QPolygonF([QPointF(x, y) for x, y in loop.tolist()]))
             path.closeSubpath()
-        out.append((part.id, part.shape.kind, path))
+        out.append(Outline(part.id, part.shape.kind, number, path))
     return out
 
 
 class PlanView(QWidget):
-    """Forward is up. A part that is clicked is opened; a bought thing, or a motor of a free layout, is dragged to where it should be."""
+    """Forward is up. What is clicked is opened; a motor, a bought thing or a copy that may stand where its maker puts it is dragged there,
+    with its mirror image unless Shift is held."""
 
     part_clicked = pyqtSignal(str)
     thing_clicked = pyqtSignal(str)  # where its fields are
+    refused = pyqtSignal(str)  # why something cannot stand where it was put
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -72,12 +94,13 @@ class PlanView(QWidget):
         self.setMinimumSize(180, 180)
         self.setAccessibleName("The craft in plan")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.setToolTip("Click a part to open it; drag battery and components to where they should be")
+        self.setToolTip("Click to open; drag motors, legs, battery and components to where they should be, with Shift one side alone")
         self.alike: Callable[[], bool] = lambda: True  # whether a station takes its mirror image along
-        self._hits: list[tuple[str, QPainterPath]] = []
+        self._hits: list[Outline] = []  # on the screen
         self._to_mm, self._to_screen = QTransform(), QTransform()
         self._scale = 1.0
         self._held: Held | None = None
+        self._pressed = QPointF()
         self._tight: tuple[Tight, ...] = ()
         self._made_for: Evaluation | None = None
         # the design whose parts were asked for last, that whose parts are there, and that whose parts are drawn
@@ -90,33 +113,57 @@ class PlanView(QWidget):
         self._picture_for: object = None
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        at = self._to_mm.map(event.position())
-        self._held = held_at(self.session.project, at.x(), at.y(), GRIP_PX / self._scale)
-        if self._held is not None:
+        self._pressed = event.position()
+        what = self._picked(event.position())
+        if what is not None:
+            at = self._to_mm.map(event.position())
+            self._held = held(what, at.x(), at.y())
             self.setCursor(Qt.CursorShape.ClosedHandCursor)
-            return
-        for part_id, path in reversed(self._hits):
-            if path.contains(event.position()):
-                self.part_clicked.emit(part_id)
-                return
+
+    def _picked(self, at: QPointF) -> Picked | None:
+        """What would be dragged from a point of the screen."""
+        project, mm = self.session.project, self._to_mm.map(at)
+        what: Picked | None = station_at(project, mm.x(), mm.y(), GRIP_PX / self._scale) or thing_at(project, mm.x(), mm.y())
+        hit = self._hit(at)
+        return what or (copy_picked(project, hit.part_id, hit.number) if hit is not None and self.ready else None)
+
+    def _hit(self, at: QPointF) -> Outline | None:
+        return next((h for h in reversed(self._hits) if h.path.contains(at)), None)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        if self._held is not None:
+        if self._held is not None and (self._held.began or (event.position() - self._pressed).manhattanLength() > CLICK_PX):
             at = self._to_mm.map(event.position())
             self._held = self._held.at(at.x(), at.y())
             self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        if self._held is None:
-            return
         held, self._held = self._held, None
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        edits = held.edits(self.session.project, self.alike())
-        if edits:
-            self.session.edit_many(edits, held.label)
-        elif held.thing is not None:
-            self.thing_clicked.emit("components.battery" if held.id == "battery" else f"components.blocks.{held.id}")
+        if held is None or not held.began:
+            self._open(held.what if held is not None else None, event.position())
+        else:
+            alone = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+            self._move(held, self.alike() and not alone)
         self.update()
+
+    def _move(self, held: Held, alike: bool) -> None:
+        try:
+            edits = held.edits(self.session.project, alike)
+        except EditError as err:
+            self.refused.emit(err.message)
+            return
+        if edits:
+            wrong = self.session.edit_many(edits, held.label)
+            if wrong:
+                self.refused.emit(wrong)
+
+    def _open(self, what: Picked | None, at: QPointF) -> None:
+        """Open what was clicked: a bought thing's fields, or the part that lies there."""
+        hit = self._hit(at)
+        if isinstance(what, ThingPicked):
+            self.thing_clicked.emit("components.battery" if what.thing.id == "battery" else f"components.blocks.{what.thing.id}")
+        elif hit is not None:
+            self.part_clicked.emit(hit.part_id)
 
     @property
     def ready(self) -> bool:
@@ -171,8 +218,8 @@ class PlanView(QWidget):
         for m, d in zip(motors, props, strict=True):
             self._turn(p, self._at(m.x_mm, m.y_mm), k * d / 2, m.spin, 0.72 if m.up > 0 else 0.56)
         if result is not None:
-            self._thrusts(p, result, 0.28 * k * min(props) / 2)
-            self._tightest(p, prop)
+            written = self._thrusts(p, result, 0.28 * k * min(props) / 2)
+            self._tightest(p, prop, written)
         if self._held is not None:
             self._ghost(p, k * prop / 2)
         p.setFont(theme.sans(7.5))
@@ -189,22 +236,22 @@ class PlanView(QWidget):
         drawn_for = (self.size(), sharp, theme.mode(), self._to_screen)
         if self._picture_of is not made or self._picture_for != drawn_for:
             self._picture_of, self._picture_for = made, drawn_for
-            self._hits = [(part_id, self._to_screen.map(outline)) for part_id, _, outline in made]
+            self._hits = [replace(o, path=self._to_screen.map(o.path)) for o in made]
             self._picture = QPixmap(self.size() * sharp)
             self._picture.setDevicePixelRatio(sharp)
             self._picture.fill(Qt.GlobalColor.transparent)
-            self._fill_picture([kind for _, kind, _ in made])
+            self._fill_picture()
         p.drawPixmap(0, 0, self._picture)
 
-    def _fill_picture(self, kinds: list[str]) -> None:
+    def _fill_picture(self) -> None:
         inner = QPainter(self._picture)
         inner.setRenderHint(QPainter.RenderHint.Antialiasing)
-        for kind, (_, path) in zip(kinds, self._hits, strict=True):
-            colour = QColor(part_colour(kind))
-            colour.setAlpha(220 if kind != "plate" else 170)
+        for hit in self._hits:
+            colour = QColor(part_colour(hit.kind))
+            colour.setAlpha(220 if hit.kind != "plate" else 170)
             inner.setPen(QPen(colour, 0.5))
             inner.setBrush(colour)
-            inner.drawPath(path)
+            inner.drawPath(hit.path)
         inner.end()
 
     def _goods(self, p: QPainter, result: Evaluation) -> None:
@@ -243,21 +290,26 @@ class PlanView(QWidget):
             r = self._scale * d.motor.diameter_mm / 2
             p.drawEllipse(self._at(m.x_mm, m.y_mm), r, r)
 
-    def _thrusts(self, p: QPainter, result: Evaluation, below: float) -> None:
-        """Each rotor's thrust in hover, under its motor."""
+    def _thrusts(self, p: QPainter, result: Evaluation, below: float) -> list[QRectF]:
+        """Each rotor's thrust in hover, under its motor; where they are written."""
         thrusts: dict[tuple[float, float], list[str]] = {}
         for m, newton in zip(stations(result.project), result.allocation.hover_n.tolist(), strict=True):
             thrusts.setdefault((m.x_mm, m.y_mm), []).append(f"{newton:.2f}")
         p.setPen(QColor(theme.current().ink))
         p.setFont(theme.sans(7.5))
         metrics, middles = QFontMetricsF(p.font()), [self._at(x, y) for x, y in thrusts]
-        line = metrics.height()
+        line, written, ground = metrics.height(), [], _ground()
         for middle, texts in zip(middles, thrusts.values(), strict=True):
             room = min((abs(m.x() - middle.x()) for m in middles if m != middle and abs(m.y() - middle.y()) < 2 * line), default=math.inf)
             text = f"{' + '.join(texts)} N"
             if metrics.horizontalAdvance(text) + 4 > room:
                 text = "\n".join(texts)
-            p.drawText(QRectF(middle.x() - 60, middle.y() + below, 120, 2 * line), Qt.AlignmentFlag.AlignHCenter, text)
+            room_for = QRectF(middle.x() - 60, middle.y() + below, 120, 2 * line)
+            box = p.boundingRect(room_for, Qt.AlignmentFlag.AlignHCenter, text)
+            p.fillRect(box.adjusted(-1, 1, 1, -1), ground)  # an arm may run under it
+            p.drawText(room_for, Qt.AlignmentFlag.AlignHCenter, text)
+            written.append(box)
+        return written
 
     def _ghost(self, p: QPainter, radius: float) -> None:
         """What is held, where it would come to stand."""
@@ -268,13 +320,20 @@ class PlanView(QWidget):
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.setFont(theme.sans(8))
         middle = self._at(held.x_mm, held.y_mm)
-        if held.thing is not None:
-            half = QPointF(held.thing.width_mm, held.thing.length_mm) * self._scale / 2
+        long, wide = held.what.size_mm
+        if long > 0:
+            half = QPointF(wide, long) * self._scale / 2
             p.drawRect(QRectF(middle - half, middle + half))
         else:
-            p.drawEllipse(middle, radius, radius)
+            if isinstance(held.what, StationPicked):
+                p.drawEllipse(middle, radius, radius)
             p.drawEllipse(middle, 4, 4)
-        p.drawText(middle + QPointF(8, -8), held.text)
+        metrics = QFontMetricsF(p.font())
+        box = QRectF(middle.x() + 8, middle.y() - 8 - metrics.height(), metrics.horizontalAdvance(held.text) + 6, metrics.height())
+        box.moveLeft(max(min(box.left(), self.width() - box.width()), 0.0))
+        box.moveTop(max(box.top(), 0.0))
+        p.fillRect(box, QColor(theme.current().card))
+        p.drawText(box, Qt.AlignmentFlag.AlignCenter, held.text)
 
     def _turn(self, p: QPainter, middle: QPointF, radius: float, spin: int, share: float) -> None:
         """Which way a propeller turns, as an arrow at a share of its radius."""
@@ -290,8 +349,8 @@ class PlanView(QWidget):
         p.drawPolygon(QPolygonF([tip + 5.0 * along, tip - 2.0 * along + 3.2 * across, tip - 2.0 * along - 3.2 * across]))
         p.setBrush(Qt.BrushStyle.NoBrush)
 
-    def _tightest(self, p: QPainter, wide_mm: float) -> None:
-        """Where the propellers are nearest to each other, and to anything else."""
+    def _tightest(self, p: QPainter, wide_mm: float, written: list[QRectF]) -> None:
+        """Where the propellers are nearest to each other, and to anything else; told beside what is written already."""
         c = theme.current()
         p.setFont(theme.sans(7.5))
         for k, t in enumerate(self._tight):
@@ -304,13 +363,18 @@ class PlanView(QWidget):
             for end in (a, b):
                 p.drawEllipse(end, 1.5, 1.5)
             text = f"{t.gap_mm:.0f} mm"
-            wide = QFontMetricsF(p.font()).horizontalAdvance(text) + 4
-            box = QRectF((a.x() + b.x()) / 2 - wide / 2, (a.y() + b.y()) / 2 + (3 if k == 0 else -17), wide, 13)
-            box.moveLeft(min(max(box.left(), 0.0), self.width() - wide))
-            ground = QColor(c.card)
-            ground.setAlpha(200)
-            p.fillRect(box, ground)
+            box = self._beside((a + b) / 2, QFontMetricsF(p.font()).horizontalAdvance(text) + 4, written)
+            written.append(box)
+            p.fillRect(box, _ground())
             p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+
+    def _beside(self, at: QPointF, wide: float, written: list[QRectF]) -> QRectF:
+        """Room for a short text just under a point, or as near to it as nothing else is written."""
+        boxes = [QRectF(at.x() - wide / 2, at.y() + down, wide, LABEL_PX) for down in DOWN_PX]
+        for box in boxes:
+            box.moveLeft(min(max(box.left(), 0.0), self.width() - wide))
+            box.moveTop(min(max(box.top(), 0.0), self.height() - LABEL_PX))
+        return next((b for b in boxes if not any(b.intersects(w) for w in written)), boxes[0])
 
     def _dimension(self, p: QPainter, a: QPointF, b: QPointF, span: float) -> None:
         c = theme.current()

@@ -30,6 +30,7 @@ MATT = {"smooth_shading": False, "ambient": 0.35, "diffuse": 0.7, "specular": 0.
 # what is written beside the picture is to be on the screen before work for it begins: a turn of the window later than asked, and later
 # than the tool kit waits before it paints
 AFTER_FIGURES_MS, PAINT_ASKED_MS = 4, 8
+OUTGROWN = 0.05  # what grew or shrank by more of its size on any side is framed anew, unless its maker has turned or moved it
 CHECKER = "mypy"
 LOAD_AFTER_MS = 60  # what else is on the page stands by then
 # what graphics drivers without a graphics processor call themselves
@@ -157,6 +158,7 @@ class Scene(QWidget):
         self.plotter: Any = None
         self._dirty = True
         self._fitted = False
+        self._framed: tuple[Floats, list[float]] | None = None  # the box that was framed, and the camera as it was left then
         self.view_from = (-1.0, -1.9, 1.25)
         self.room = 1.12
         self.setAccessibleName(name)
@@ -291,7 +293,7 @@ class Scene(QWidget):
     def _drawing(self) -> Iterator[None]:
         yield from self._draw(self.plotter) or ()
         self._dirty = False
-        if not self._fitted:
+        if not self._fitted or self._outgrown():
             self._fitted = True
             self.home()
         QTimer.singleShot(1, self.redraw)  # in a turn of its own
@@ -310,8 +312,8 @@ class Scene(QWidget):
         """The standard three-quarter view of everything."""
         if self.plotter is None:
             return
-        box = np.array(self.plotter.bounds).reshape(3, 2)
-        if not np.isfinite(box).all() or (box[:, 1] < box[:, 0]).any():
+        box = self._box()
+        if box is None:
             return
         centre, toward = box.mean(axis=1), np.array(self.view_from) / np.linalg.norm(self.view_from)
         right = np.cross((0.0, 0.0, 1.0), toward)
@@ -323,7 +325,27 @@ class Scene(QWidget):
         self.plotter.camera_position = [centre + toward * 3 * reach, centre, (0, 0, 1)]
         self.plotter.camera.parallel_scale = max(half_tall, half_wide * self.height() / max(self.width(), 1)) * self.room
         self.plotter.reset_camera_clipping_range()
+        self._framed = box, self._camera()
         self.redraw()
+
+    def _box(self) -> Floats | None:
+        """Lowest and highest corner of what is shown, (3, 2); None of nothing."""
+        box = np.array(self.plotter.bounds).reshape(3, 2)
+        return box if np.isfinite(box).all() and (box[:, 1] >= box[:, 0]).all() else None
+
+    def _camera(self) -> list[float]:
+        at, to, up = self.plotter.camera_position
+        return [*at, *to, *up, self.plotter.camera.parallel_scale]
+
+    def _outgrown(self) -> bool:
+        """Whether what is shown is not of the size any more that was framed, and still looked at as it was framed then."""
+        if self._framed is None:
+            return False
+        (framed, camera), box = self._framed, self._box()
+        if box is None:
+            return False
+        reach = float(np.linalg.norm(framed[:, 1] - framed[:, 0]))
+        return bool(np.allclose(self._camera(), camera) and np.abs(box - framed).max() > OUTGROWN * reach)
 
     def _restyle(self) -> None:
         if self.plotter is not None:
