@@ -16,11 +16,11 @@ from PyQt6.QtTest import QTest
 from fravik.demo import tern
 from fravik.engine.copies import copy_names
 from fravik.engine.evaluate import Engine
-from fravik.kinds import shape_problems
+from fravik.kinds import places_of, shape_problems
 from fravik.kinds.around import arm_length_mm, arms_by_slot, stations
 from fravik.kinds.drives import in_pairs
 from fravik.kinds.freely import added, freed, moved, partner, removed
-from fravik.kinds.inplan import CopyPicked
+from fravik.kinds.inplan import CopyPicked, copy_picked
 from fravik.kinds.newcraft import Wish, relaid, sized
 from fravik.model.paths import EditError, set_many
 from fravik.model.project import Project
@@ -250,6 +250,18 @@ def test_a_leg_is_dragged_to_where_it_should_stand(window: Any, qapp: Any) -> No
     assert until(qapp, lambda: bool(plan.grab()) and plan.ready)
     drag(plan, (grip.x(), grip.y()), (grip.x() - 12.0, grip.y()), Qt.KeyboardModifier.ShiftModifier)
     assert sum(abs(o.x_mm - held.x_mm + 12.0) < 2.5 for o in session.project.part("leg").own_places) == 1
+
+
+@given(forward=st.integers(-25, 10), left=st.integers(-15, 15))
+def test_a_mount_takes_along_what_it_carries(forward: float, left: float) -> None:
+    project = tern()
+    mount, was = copy_picked(project, "mount", 0), next(b for b in project.components.blocks if b.id == "camera")
+    assert mount is not None
+    after = set_many(project, mount.moved(project, mount.x_mm + forward, mount.y_mm + left, True))
+    now = next(b for b in after.components.blocks if b.id == "camera")
+    assert (now.x_mm - was.x_mm, now.y_mm - was.y_mm) == (forward, left)
+    assert places_of(after.part("mount"), after)[0].at_mm[:2] == pytest.approx([mount.x_mm + forward, mount.y_mm + left])
+    assert copy_picked(project, "arm", 0) is None  # an arm goes with its station
 
 
 def test_stations_of_a_part_are_picked_from_a_menu(window: Any, qapp: Any) -> None:

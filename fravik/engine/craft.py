@@ -13,9 +13,10 @@ import numpy as np
 from fravik.kinds import kind_of, places_of
 from fravik.kinds.around import arm_ends, plate_gap_mm, stations
 from fravik.kinds.asking import Place
+from fravik.kinds.carried import on_mounts
 from fravik.kinds.drives import drives
 from fravik.kinds.whole import placed_components
-from fravik.model.project import Part, Project
+from fravik.model.project import Project
 from fravik.power.momentum import PowerFigures
 from fravik.printing.mass import MassProperties, move
 from fravik.printing.zones import Floats
@@ -49,7 +50,6 @@ FEW_NAMES = 3
 INNER_REACH = 3.0  # inner modes are kept up to so many times the highest that is sought of the craft
 HZ_STEP, RPM_STEP = 100.0, 500.0  # so that small changes of speed find the modes again
 LEAST_MODES = 12
-ALIKE = 0.1  # a block and what a mount is made for weigh the same within this
 
 
 @dataclass(frozen=True, eq=False)
@@ -214,20 +214,6 @@ def _bought(
             turned = place.pose[:3, :3] @ tip.inertia_t_mm2 @ place.pose[:3, :3].T
             goods.append(Carried((place.id, END), tip.mass_t, turned, at))
     return goods, spots
-
-
-def on_mounts(project: Project, mounts: Sequence[Part]) -> dict[str, str]:
-    """Which block each mount carries, by part: the nearest of about the mass that it is made for."""
-    out: dict[str, str] = {}
-    for part in mounts:
-        tip = kind_of(part.shape).tip(part, part.shape, project)
-        grams = tip.mass_t / G_TO_T if tip is not None else 0.0
-        like = [b for b in placed_components(project) if b.kind == "block" and b.id not in out.values()
-                and abs(b.mass.mass_g - grams) <= ALIKE * grams]  # fmt: skip
-        if like:
-            root = places_of(part, project)[0].at_mm
-            out[part.id] = min(like, key=lambda b: float(np.linalg.norm(b.centre_mm - root))).id
-    return out
 
 
 def _end_mm(place: Place, s: Solved) -> Floats:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from fravik.kinds import kind_of, places_of
 from fravik.kinds.around import plate_gap_mm
 from fravik.kinds.boughtbody import bought_body
+from fravik.kinds.carried import on_mounts
 from fravik.kinds.drives import drives, on_arms
 from fravik.kinds.whole import placed_components
 from fravik.model.joint import FIXING_LABELS, JOINT_LABELS
@@ -17,7 +18,6 @@ from fravik.power.drive import USUAL, Drive
 from fravik.study.margins import RANK, Verdict, judge
 
 from .copies import copy_reserves
-from .craft import on_mounts
 from .results import Evaluation
 
 

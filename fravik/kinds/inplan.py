@@ -12,6 +12,7 @@ from fravik.model.project import Part, Project
 from .around import arm_ends
 from .asking import detach
 from .base import Edits
+from .carried import on_mounts
 from .freely import freed, moved
 from .registry import kind_of
 from .things import SAME_MM, Thing, thing_moved, things_in_plan
@@ -106,7 +107,16 @@ class CopyPicked:
         own[self.number] = me.model_copy(update={"x_mm": x_mm, "y_mm": y_mm})
         for k in others if alike and abs(me.y_mm) > SAME_MM else ():
             own[k] = own[k].model_copy(update={"x_mm": x_mm, "y_mm": -y_mm})
-        return ((f"parts.{self.part.id}.own_places", tuple(own)),)
+        return ((f"parts.{self.part.id}.own_places", tuple(own)), *self._with_it(project, x_mm - me.x_mm, y_mm - me.y_mm))
+
+    def _with_it(self, project: Project, forward_mm: float, left_mm: float) -> Edits:
+        """What its part carries goes along with the first copy."""
+        plated = [p for p in project.parts if kind_of(p.shape).seat == "plate"]
+        carried = on_mounts(project, plated).get(self.part.id) if self.number == 0 else None
+        if carried is None:
+            return ()
+        block, at = next(b for b in project.components.blocks if b.id == carried), f"components.blocks.{carried}."
+        return (at + "x_mm", block.x_mm + forward_mm), (at + "y_mm", block.y_mm + left_mm)
 
 
 def station_at(project: Project, x_mm: float, y_mm: float, grip_mm: float) -> StationPicked | None:

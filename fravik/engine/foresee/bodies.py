@@ -7,10 +7,10 @@ from dataclasses import dataclass
 import numpy as np
 from manifold3d import Manifold
 
-from fravik.engine.craft import on_mounts
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
 from fravik.kinds import kind_of, places_of
+from fravik.kinds.carried import on_mounts
 from fravik.kinds.whole import placed_components
 from fravik.model.craft import Battery, Block
 from fravik.printing.zones import Floats
