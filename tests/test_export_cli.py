@@ -182,7 +182,9 @@ def test_report_and_export_commands(capsys: pytest.CaptureFixture[str], tmp_path
 def test_validate_command(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
     code, out, _ = run(capsys, "validate", "--json", "--write", str(tmp_path / "v.md"))
     rows = json.loads(out)
+    assert [r for r in rows if not r["pass"]] == []
     assert code == 0
+    assert len(rows) > 400
     assert all(set(r) >= {"what", "expected", "got", "error", "within", "pass"} for r in rows)
     assert (tmp_path / "v.md").read_text().count("| yes |") == len(rows)
 
