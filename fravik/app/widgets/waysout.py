@@ -164,7 +164,7 @@ class WaysOut(Card):
         if trial is not None:
             self.note.setText(f"trying: {trial.title}")
         elif busy:
-            self.note.setText("trying changes in the background…")
+            self.note.setText("trying changes in the background…" + (" · these were found for an earlier design" if s.levers else ""))
         elif not opened:
             self.note.setText("")
         else:
