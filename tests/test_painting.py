@@ -18,7 +18,7 @@ from fravik.app import painting, theme
 from fravik.app.widgets.basics import label, set_role
 from fravik.app.widgets.gridrows import GridRows
 from fravik.app.widgets.keptpicture import KeptPicture
-from fravik.app.widgets.plots import Plot, name_axis
+from fravik.app.widgets.plots import Plot, Plots, name_axis
 
 SLOW_S = 0.02
 
@@ -214,3 +214,26 @@ def test_a_wrapped_text_is_as_high_as_any(qapp: Any, steps: list[tuple[str, str,
     finally:
         ours.close()
         plain.close()
+
+
+@settings(max_examples=8)
+@given(heights=st.lists(st.floats(0.2, 40.0), min_size=3, max_size=6), restyled=st.integers(0, 2))
+def test_a_plot_shows_what_it_holds_whatever_was_painted_before(qapp: Any, heights: list[float], restyled: int) -> None:
+    """Also after the tool kit has asked for all of its scene, as it does when palette, face or style change."""
+    pad = Plots()
+    plot = pad.addPlot()
+    curve = plot.plot([0.0, 1.0], [1.0, 1.0])
+    pad.resize(300, 160)
+    pad.show()
+    until(qapp, lambda: False, 0.05)
+    for k, height in enumerate(heights):
+        if k == restyled:
+            pad.scene().update()
+            until(qapp, lambda: False, 0.02)
+        curve.setData([0.0, 0.5, 1.0], [0.0, height, 0.3 * height])
+        plot.setYRange(0.0, 1.2 * height)
+        until(qapp, lambda: False, 0.05)
+        assert pad._picture is not None
+        shown = pad._picture.toImage()
+        assert shown == pad.viewport().grab().toImage().convertToFormat(shown.format())
+    pad.close()

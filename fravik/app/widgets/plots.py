@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 import pyqtgraph as pg
-from PyQt6.QtCore import QRectF
+from PyQt6.QtCore import QRect, QRectF
 from PyQt6.QtGui import QPainter, QPaintEvent, QPixmap, QRegion
 
 from fravik.app import painting, theme
@@ -14,28 +14,35 @@ from fravik.app import painting, theme
 pg.LabelItem._sizeHint = {}
 
 
+A_SPOT = QRect(0, 0, 1, 1)
+
+
 class _Kept:
     """For a view: it paints into a picture of its own, which is shown as it was while the view waits for its turn."""
 
     _picture: QPixmap | None = None
-    _owed = QRegion()
+    _owed = QRegion()  # what shows an older picture
 
     def paintEvent(self: Any, event: QPaintEvent) -> None:
-        pad = self.viewport()
+        pad, region = self.viewport(), event.region()
         ratio = pad.devicePixelRatioF()
         if self._picture is None or self._picture.size() != pad.size() * ratio:
             self._picture = QPixmap(pad.size() * ratio)
             self._picture.setDevicePixelRatio(ratio)
             self._picture.fill(self.backgroundBrush().color())
-            self._owed = QRegion(pad.rect())
-        self._owed = self._owed.united(event.region())
-        if not painting.waits(pad):
-            owed, self._owed = self._owed.boundingRect(), QRegion()
+        if painting.waits(pad):
+            self._owed = self._owed.united(region)
+        else:
+            left, self._owed = self._owed.subtracted(region), QRegion()
             painter = QPainter(self._picture)
-            self.render(painter, QRectF(owed), owed)
+            self.render(painter, QRectF(pad.rect()), pad.rect())  # all of it: of a part, what is written beside it would be written over
             painter.end()
+            # a scene only takes what its view paints itself for painted, and until then may ask for nothing more
+            super().paintEvent(QPaintEvent(A_SPOT))  # type: ignore[misc]
+            if not left.isEmpty():
+                pad.update(left)
         shown = QPainter(pad)
-        shown.setClipRegion(event.region())
+        shown.setClipRegion(region)
         shown.drawPixmap(0, 0, self._picture)
         shown.end()
 
