@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 import pyqtgraph as pg
-from PyQt6.QtCore import QRect, QRectF
-from PyQt6.QtGui import QPainter, QPaintEvent, QPixmap, QRegion
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QPainter, QPaintEvent, QRegion, QResizeEvent, QShowEvent
 
 from fravik.app import painting, theme
 
@@ -14,44 +14,42 @@ from fravik.app import painting, theme
 pg.LabelItem._sizeHint = {}
 
 
-A_SPOT = QRect(0, 0, 1, 1)
+class _Waiting:
+    """For a view: while it waits for its turn to be painted, what it painted last stays on the screen; nothing where that was not it."""
 
-
-class _Kept:
-    """For a view: it paints into a picture of its own, which is shown as it was while the view waits for its turn."""
-
-    _picture: QPixmap | None = None
-    _owed = QRegion()  # what shows an older picture
+    _owed = QRegion()  # what is to be painted yet
+    _stays = False
 
     def paintEvent(self: Any, event: QPaintEvent) -> None:
         pad, region = self.viewport(), event.region()
-        ratio = pad.devicePixelRatioF()
-        if self._picture is None or self._picture.size() != pad.size() * ratio:
-            self._picture = QPixmap(pad.size() * ratio)
-            self._picture.setDevicePixelRatio(ratio)
-            self._picture.fill(self.backgroundBrush().color())
+        pad.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # nobody clears its ground before it
         if painting.waits(pad):
             self._owed = self._owed.united(region)
-        else:
-            left, self._owed = self._owed.subtracted(region), QRegion()
-            painter = QPainter(self._picture)
-            self.render(painter, QRectF(pad.rect()), pad.rect())  # all of it: of a part, what is written beside it would be written over
-            painter.end()
-            # a scene only takes what its view paints itself for painted, and until then may ask for nothing more
-            super().paintEvent(QPaintEvent(A_SPOT))  # type: ignore[misc]
-            if not left.isEmpty():
-                pad.update(left)
-        shown = QPainter(pad)
-        shown.setClipRegion(region)
-        shown.drawPixmap(0, 0, self._picture)
-        shown.end()
+            if not self._stays:
+                ground = QPainter(pad)
+                ground.fillRect(region.boundingRect(), self.backgroundBrush())
+                ground.end()
+            return
+        super().paintEvent(event)  # type: ignore[misc]
+        left, self._owed = self._owed.subtracted(region), QRegion()
+        self._stays = self._stays or region.contains(pad.rect())
+        if not left.isEmpty():
+            pad.update(left)
+
+    def showEvent(self: Any, event: QShowEvent) -> None:
+        self._stays = False
+        super().showEvent(event)  # type: ignore[misc]
+
+    def resizeEvent(self: Any, event: QResizeEvent) -> None:
+        self._stays = False
+        super().resizeEvent(event)  # type: ignore[misc]
 
 
-class Plot(_Kept, pg.PlotWidget):
+class Plot(_Waiting, pg.PlotWidget):
     """One plot."""
 
 
-class Plots(_Kept, pg.GraphicsLayoutWidget):
+class Plots(_Waiting, pg.GraphicsLayoutWidget):
     """Several plots on one ground."""
 
 
