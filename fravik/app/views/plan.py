@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from concurrent.futures import Future
 from dataclasses import dataclass, replace
 
@@ -25,14 +25,15 @@ from fravik.kinds.whole import placed_components
 from fravik.kinds.wing.geometry import wing_reach_mm
 from fravik.model.paths import EditError
 from fravik.model.project import Part, Project
-from fravik.shape.stations import widest
+from fravik.power.drive import Drive
+from fravik.shape.stations import Station, widest
 
 from .held import Held, held
 
 GRIP_PX = 9.0
 CLICK_PX = 4  # a press that goes no farther is a click
 # a gap's figure: how high it is, and where it may stand under the gap or over it, the nearest first
-LABEL_PX, DOWN_PX = 13.0, (3.0, 8.0, 14.0, 20.0, 26.0, 32.0, -17.0, -24.0, -31.0)
+LABEL_PX, DOWN_PX = 13.0, (3.0, -17.0, 8.0, -22.0, 14.0, -27.0, 20.0, -32.0, 26.0, 32.0)
 # gaps that are drawn: from a disk to something beside it, and from disk to disk over a disk's width
 TOLD_MM, TOLD_SHARE = 12.0, 0.3
 
@@ -219,12 +220,17 @@ class PlanView(QWidget):
             self._turn(p, self._at(m.x_mm, m.y_mm), k * d / 2, m.spin, 0.72 if m.up > 0 else 0.56)
         if result is not None:
             written = self._thrusts(p, result, 0.28 * k * min(props) / 2)
-            self._tightest(p, prop, written)
+            around = [QRectF(at.x() - r, at.y() - r, 2 * r, 2 * r) for at, r in self._motors(motors, drives(project))]
+            self._tightest(p, prop, [*written, *around])
         if self._held is not None:
             self._ghost(p, k * prop / 2)
         p.setFont(theme.sans(7.5))
         p.setPen(QColor(c.muted))
         p.drawText(QRectF(0, 2, self.width(), 14), Qt.AlignmentFlag.AlignHCenter, "forward")
+
+    def _motors(self, ends: Sequence[Station], each: Sequence[Drive]) -> list[tuple[QPointF, float]]:
+        """Where each motor is drawn, and how far out."""
+        return [(self._at(m.x_mm, m.y_mm), self._scale * d.motor.diameter_mm / 2) for m, d in zip(ends, each, strict=True)]
 
     def _at(self, x_mm: float, y_mm: float) -> QPointF:
         """A place of the craft on the screen."""
@@ -286,9 +292,8 @@ class PlanView(QWidget):
             p.drawLine(self._at(stand.x_mm, stand.y_mm), self._at(m.x_mm, m.y_mm))
         p.setPen(QPen(QColor(c.ink), 1))
         p.setBrush(Qt.BrushStyle.NoBrush)
-        for m, d in zip(stations(project), drives(project), strict=True):
-            r = self._scale * d.motor.diameter_mm / 2
-            p.drawEllipse(self._at(m.x_mm, m.y_mm), r, r)
+        for at, r in self._motors(stations(project), drives(project)):
+            p.drawEllipse(at, r, r)
 
     def _thrusts(self, p: QPainter, result: Evaluation, below: float) -> list[QRectF]:
         """Each rotor's thrust in hover, under its motor; where they are written."""
