@@ -85,6 +85,24 @@ def no_fault_in_a_slot(monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
     assert not found, found[0]
 
 
+@pytest.fixture(autouse=True)
+def nobody_answers_dialogs(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A dialog that no test expects would wait for an answer for good."""
+    if "PyQt6.QtWidgets" not in sys.modules:
+        return
+    from PyQt6.QtWidgets import QDialog, QFileDialog, QMenu, QMessageBox
+
+    def refused(*args: object, **_: object) -> None:
+        raise AssertionError(f"a dialog that nobody answers: {args}")
+
+    for kind in (QDialog, QMessageBox, QFileDialog, QMenu):
+        monkeypatch.setattr(kind, "exec", refused)
+    for name in ("information", "question", "warning", "critical", "about"):
+        monkeypatch.setattr(QMessageBox, name, refused)
+    for name in ("getOpenFileName", "getOpenFileNames", "getSaveFileName", "getExistingDirectory"):
+        monkeypatch.setattr(QFileDialog, name, refused)
+
+
 @pytest.fixture
 def window(qapp: Any, tmp_path: Path) -> Iterator[Any]:
     """The real window on the demo, kept in a file."""

@@ -181,7 +181,8 @@ def test_a_guards_sections_hold_nothing_of_its_other_legs(width: float, height: 
     area = found.member.tables.zone_sums["a"].sum(axis=0)
     middle = len(area) // 2
     arc = area[middle - 3 : middle + 4]
-    assert arc == pytest.approx(width * height, rel=0.12 if lies == "flat" else 0.25)
+    layers = project.part("guard").recipe.layer_height_mm / width  # of the rim's width; on its side it has stairs at both faces
+    assert arc == pytest.approx(width * height, rel=0.12 if lies == "flat" else 0.05 + 2 * layers)
     section = found.answers["typical"].section
     assert section.ei_up_nmm2.min() > 0
     assert section.ei_side_nmm2.min() > 0

@@ -130,6 +130,7 @@ def test_at_twice_the_scale_and_where_the_system_writes_larger(tmp_path: Path, s
         "from pathlib import Path\n"
         "from PyQt6.QtWidgets import QApplication\n"
         "from fravik.app import theme\n"
+        "from fravik.app.main import leave\n"
         "from fravik.app.theme import style\n"
         "from fravik.app.window import MainWindow\n"
         "from fravik.demo import tern\n"
@@ -153,8 +154,7 @@ def test_at_twice_the_scale_and_where_the_system_writes_larger(tmp_path: Path, s
         "    found += held(window, app, stage)\n"
         "window.close()\n"
         "print('\\n'.join(found))\n"
-        "sys.stdout.flush()\n"
-        "sys.exit(1 if found else 0)\n"
+        "leave(1 if found else 0)\n"
     )
     run = subprocess.run([sys.executable, str(script)], env=os.environ | {"QT_SCALE_FACTOR": str(scale)}, capture_output=True, text=True,
                          timeout=200, check=False)  # fmt: skip

@@ -8,6 +8,7 @@ are killed in mid-write, and their files must hold the last edit or the one befo
 from __future__ import annotations
 
 import argparse
+import faulthandler
 import json
 import os
 import random
@@ -20,9 +21,11 @@ import tempfile
 import time
 import traceback
 from collections import Counter
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from concurrent.futures import ProcessPoolExecutor, as_completed
+from concurrent.futures.process import BrokenProcessPool
 from contextlib import closing
-from multiprocessing import Pool
+from multiprocessing import get_context
 from pathlib import Path
 from typing import Any
 
@@ -32,7 +35,9 @@ from fravik.printing.gcode import GcodeError, read_gcode
 from fravik.shape.meshread import MeshProblem, read_mesh
 from fravik.store import FileProblem, create, open_file, project_from_json, project_to_json, read_json_file, write_files
 
+CHUNK = 8  # inputs given to a process at a time
 HANG_S = 5
+LOST_S = 30  # a process that has not come back by then, as from another language's code, is ended
 PLAIN = (FileProblem, EditError, MeshProblem, GcodeError)
 NASTY: tuple[Any, ...] = (
     None, True, -1, 0, 1e308, -1e-308, 10**400, "", " ", "\ud800", "a\nb", "../../x", "/etc/passwd", "=1+1", "x" * 100_000, [],
@@ -185,13 +190,16 @@ def _meshes() -> tuple[tuple[str, bytes], ...]:
 MESHES = _meshes()
 
 
-def one(job: tuple[str, int]) -> tuple[str, str, str, float]:
-    """Try one input: (kind, outcome, what went wrong, seconds)."""
-    kind, seed = job
+Outcome = tuple[str, str, str, float]  # kind, outcome, what went wrong, seconds
+
+
+def one(kind: str, seed: int) -> Outcome:
+    """Try one input."""
     rng = random.Random(f"{kind} {seed}")
     signal.signal(signal.SIGALRM, _alarm)
     start = time.monotonic()
     with tempfile.TemporaryDirectory() as folder:
+        faulthandler.dump_traceback_later(LOST_S, exit=True)
         signal.alarm(HANG_S)
         try:
             KINDS[kind](Path(folder), rng)
@@ -204,6 +212,7 @@ def one(job: tuple[str, int]) -> tuple[str, str, str, float]:
             outcome, why = "failed", f"seed {seed}: {traceback.format_exc(limit=-3)}"
         finally:
             signal.alarm(0)
+            faulthandler.cancel_dump_traceback_later()
     return kind, outcome, why, time.monotonic() - start
 
 
@@ -222,7 +231,12 @@ while True:
 """
 
 
-def killed(seeds: list[int]) -> list[tuple[str, str, str, float]]:
+def several(jobs: list[tuple[str, int]]) -> list[Outcome]:
+    """Some inputs, one after the other."""
+    return [one(*job) for job in jobs]
+
+
+def killed(seeds: Sequence[int]) -> list[Outcome]:
     """One writer's file, killed again and again in mid-write: it must hold the last edit that was told, or the next."""
     out = []
     with tempfile.TemporaryDirectory() as folder:
@@ -245,24 +259,31 @@ def killed(seeds: list[int]) -> list[tuple[str, str, str, float]]:
     return out
 
 
-def campaign(inputs: int, kills: int, seed: int, workers: int = 2, seconds: float = 1e9) -> tuple[list[tuple[str, str, str, float]], float]:
-    """All outcomes, and the seconds it took; stops after ``seconds``."""
-    start, found = time.monotonic(), []
-    kinds = list(KINDS)
-    jobs = ((kinds[i % len(kinds)], seed + i) for i in range(inputs))
-    with Pool(workers) as pool:
-        killing = [pool.apply_async(killed, (list(range(seed + k, seed + kills, workers)),)) for k in range(workers)]
-        for done in pool.imap_unordered(one, jobs, chunksize=8):
-            found.append(done)
+def campaign(inputs: int, kills: int, seed: int, workers: int = 2, seconds: float = 1e9) -> tuple[list[Outcome], float]:
+    """All outcomes, and the seconds it took; stops after ``seconds``. A process that an input takes down fails all that it had to try.
+
+    The processes are begun afresh: one forked off a process with threads may wait for ever for a lock that none of its own holds.
+    """
+    start, found, kinds = time.monotonic(), [], list(KINDS)
+    jobs = [(kinds[i % len(kinds)], seed + i) for i in range(inputs)]
+    with ProcessPoolExecutor(workers, mp_context=get_context("spawn")) as pool:
+        tried = {pool.submit(several, some): some for some in (jobs[i : i + CHUNK] for i in range(0, inputs, CHUNK))}
+        tried |= {
+            pool.submit(killed, some): [("kills", s) for s in some]
+            for some in (range(seed + k, seed + kills, workers) for k in range(workers))
+        }
+        for done in as_completed(tried):
+            try:
+                found += done.result()
+            except BrokenProcessPool:
+                found += [(kind, "failed", f"seed {s}: this or another input took its process down", 0.0) for kind, s in tried[done]]
             if time.monotonic() - start > seconds:
-                pool.terminate()
-                return found, time.monotonic() - start
-        for k in killing:
-            found += k.get()
+                pool.shutdown(wait=False, cancel_futures=True)
+                break
     return found, time.monotonic() - start
 
 
-def table(found: list[tuple[str, str, str, float]]) -> str:
+def table(found: list[Outcome]) -> str:
     """Tried, refused, accepted and failed by kind, and the slowest of each."""
     rows = [f"{'':<16}{'tried':>8}{'refused':>9}{'accepted':>10}{'failed':>8}{'slowest s':>11}"]
     for kind in (*KINDS, "kills"):
