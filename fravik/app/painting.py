@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 
 from PyQt6 import sip
-from PyQt6.QtCore import QObject, QTimer
+from PyQt6.QtCore import QCoreApplication, QEvent, QObject, QTimer
 from PyQt6.QtWidgets import QWidget
 
 MOST_S = 0.008  # after so long what takes long has to wait
@@ -72,6 +72,23 @@ def window_paints() -> Iterator[None]:
     """While the window paints what it was asked to. Beyond it, as when a picture is taken of it, nothing waits."""
     with _the_painting().turn():
         yield
+
+
+class InTurns(QObject):
+    """Follows a window's own handle: what waits to be painted when the screen is to show the window anew, as where a 3D picture has gone,
+    is painted as the window paints by itself, and not all in one go."""
+
+    def __init__(self, window: QWidget) -> None:
+        super().__init__(window)
+        self._window = window
+        handle = window.windowHandle()
+        if handle is not None:
+            handle.installEventFilter(self)
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        if event is not None and event.type() in (QEvent.Type.Expose, QEvent.Type.Paint):
+            QCoreApplication.sendEvent(self._window, QEvent(QEvent.Type.UpdateRequest))
+        return False
 
 
 def waits(widget: QWidget) -> bool:

@@ -91,7 +91,8 @@ class Session(QObject):
         self.trial: Lever | Cure | None = None
         self.levers: list[Lever] = []
         self.levers_busy: tuple[int, int] | None = None
-        self.levers_for: Project | None = None
+        self.levers_for: Project | None = None  # asked for
+        self.levers_found_for: Project | None = None
         self.levers_message = ""
         self.lever_parts: tuple[str, ...] | None = None
         self._job = -1
@@ -109,6 +110,7 @@ class Session(QObject):
         self._take_file(file)
         self._past, self._future = [], []
         self.levers, self.levers_for, self.lever_parts, self.levers_message = [], None, None, ""
+        self.levers_found_for = None
         self._typing = ("", 0.0)
         self._end_trial()
         self._now = Snapshot(project, "opened")
@@ -407,6 +409,7 @@ class Session(QObject):
         else:
             self.levers_busy = None
             self.levers = message.payload if message.kind == "done" else []
+            self.levers_found_for = self.levers_for
             if message.kind == "error":
                 self.levers_message = f"The search for ways out failed: {message.payload} Press Look again, or change the design."
         self.levers_changed.emit()

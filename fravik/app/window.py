@@ -399,6 +399,8 @@ class MainWindow(FileActions):
         if event is not None and event.type() == QEvent.Type.UpdateRequest:
             with painting.window_paints():
                 return super().event(event)
+        if event is not None and event.type() == QEvent.Type.WinIdChange:
+            self._in_turns = painting.InTurns(self)
         return super().event(event)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:

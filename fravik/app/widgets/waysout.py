@@ -158,18 +158,19 @@ class WaysOut(Card):
         trial = s.trial
         self.keep.setVisible(trial is not None)
         self.back.setVisible(trial is not None)
-        old = s.levers_for is not s.project and trial is None
-        self.again.setVisible(old and not busy and not s.stale)
+        asked = s.levers_for is s.project
+        elder = bool(s.levers) and s.levers_found_for is not s.project
+        self.again.setVisible(not asked and trial is None and not busy and not s.stale)
         opened = open_margins(s.result.scores) if s.result else []
         if trial is not None:
             self.note.setText(f"trying: {trial.title}")
         elif busy:
-            self.note.setText("trying changes in the background…" + (" · these were found for an earlier design" if s.levers else ""))
+            self.note.setText("trying changes in the background…" + (" · these were found for an earlier design" if elder else ""))
         elif not opened:
             self.note.setText("")
         else:
             names = ", ".join(SHORT.get(m.metric, m.name) for m in opened)
-            self.note.setText(f"for {names}, best first" + (" · found for an earlier design" if old and s.levers else ""))
+            self.note.setText(f"for {names}, best first" + (" · found for an earlier design" if elder else ""))
         self._fill(opened)
 
     def _fill(self, opened: list[Margin]) -> None:
