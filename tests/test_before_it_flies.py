@@ -52,7 +52,7 @@ def test_each_opens_its_place(window: Any, qapp: Any) -> None:
     assert window.view("Parts").part_id == "arm"
     assert window.view("Parts").controls.current.currentIndex() == 1
     QTest.mouseClick(panel.rows[CLASH].show_button, LEFT)
-    assert window.stage == "Airframe"
+    assert until(qapp, lambda: window.stage == "Airframe")
     window.view("Airframe").reveals.finish()
     field = next(f for form in window.view("Airframe").blocks.forms.values() for k, f in form.fields.items() if k.endswith("receiver.name"))
     area = window.view("Airframe").fields_area
@@ -146,7 +146,7 @@ def test_a_trouble_of_the_print_run_opens_its_plate(window: Any, qapp: Any) -> N
     name = next(k for k in panel.rows if k.startswith("print."))
     part = panel.rows[name].finding.part_id
     QTest.mouseClick(panel.rows[name].show_button, LEFT)
-    assert window.stage == "Print run"
+    assert until(qapp, lambda: window.stage == "Print run")
     view = window.view("Print run")
     plate = next(p for p in window.settler.settled.batches.batches if p.id == view.batch_id)
     assert part in {c.part_id for c in plate.copies}

@@ -59,7 +59,7 @@ def test_a_field_a_part_and_an_action_are_found_and_opened(window: Any, qapp: An
     choose("camera mount", "Camera mount")
     assert (window.stage, window.view("Parts").part_id) == ("Parts", "mount")
     choose("capacity", "Capacity")
-    assert window.stage == "Airframe"
+    assert until(qapp, lambda: window.stage == "Airframe")
     field = window.view("Airframe").forms[3].fields["components.battery.capacity_mah"]
     assert until(qapp, lambda: field.control().hasFocus() or window.focusWidget() is field.control())
     choose("root fillet arm", "Root fillet")
@@ -67,7 +67,7 @@ def test_a_field_a_part_and_an_action_are_found_and_opened(window: Any, qapp: An
     wanted = "parts.arm.shape.root_fillet_mm"
     assert until(qapp, lambda: getattr(getattr(window.focusWidget(), "parent", lambda: None)(), "path", "") == wanted)
     choose("pull-up", "Pull-up")
-    assert window.stage == "Brief"
+    assert until(qapp, lambda: window.stage == "Brief")
     before = window.session.project.name
     window.session.edit("name", "Another")
     choose("undo", "Undo")

@@ -45,6 +45,7 @@ class Pace(QObject):
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         gc.set_threshold(YOUNG, OLDER, OLDEST)
+        gc.freeze()  # what has been loaded so far stays for good
         self._rest = QTimer(self)
         self._rest.setSingleShot(True)
         self._rest.setInterval(REST_MS)
@@ -56,8 +57,9 @@ class Pace(QObject):
         self._rest.start()
 
     def _sweep(self) -> None:
-        gc.collect()
+        calm = next(_rests) <= CALM_RESTS
+        gc.collect(0 if calm else 2)  # all that the libraries bring would take 0.1 s
         if _give_back is not None:
             _give_back(0)
-        if next(_rests) <= CALM_RESTS:
+        if calm:
             gc.freeze()

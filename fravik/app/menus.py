@@ -76,7 +76,7 @@ def tell_keys(window: Any, actions: dict[str, QAction]) -> None:
 
 def found_by_name(window: Any, stages: Sequence[str]) -> list[Entry]:
     """Everything that can be gone to or done, by name."""
-    out = [Entry(stage, "stage", partial(window.show_stage, stage)) for stage in stages]
+    out = [Entry(stage, "stage", partial(window.ask_stage, stage)) for stage in stages]
     out += [Entry(p.name, "part", partial(window.open_part, p.id)) for p in window.session.project.parts]
     out += [Entry(text.rstrip("…"), a.shortcut().toString() or "action", a.trigger) for text, a in window.actions_by_name.items()
             if a.isEnabled()]  # fmt: skip

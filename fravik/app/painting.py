@@ -75,19 +75,22 @@ def window_paints() -> Iterator[None]:
 
 
 class InTurns(QObject):
-    """Follows a window's own handle: what waits to be painted when the screen is to show the window anew, as where a 3D picture has gone,
-    is painted as the window paints by itself, and not all in one go."""
+    """Follows a native widget's own handle: what waits to be painted when the screen is to show it anew, as where a 3D picture comes or
+    has gone, is painted as its window paints by itself, and not all in one go."""
 
-    def __init__(self, window: QWidget) -> None:
-        super().__init__(window)
-        self._window = window
-        handle = window.windowHandle()
-        if handle is not None:
-            handle.installEventFilter(self)
+    def __init__(self, widget: QWidget) -> None:
+        super().__init__(widget)
+        self._widget = widget
+        widget.installEventFilter(self)
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
-        if event is not None and event.type() in (QEvent.Type.Expose, QEvent.Type.Paint):
-            QCoreApplication.sendEvent(self._window, QEvent(QEvent.Type.UpdateRequest))
+        kind = event.type() if event is not None else None
+        if watched is self._widget:
+            handle = self._widget.windowHandle() if kind == QEvent.Type.WinIdChange else None
+            if handle is not None:
+                handle.installEventFilter(self)
+        elif kind in (QEvent.Type.Expose, QEvent.Type.Paint):
+            QCoreApplication.sendEvent(self._widget.window(), QEvent(QEvent.Type.UpdateRequest))
         return False
 
 

@@ -23,6 +23,7 @@ from fravik.app.finder import Finder
 from fravik.app.foresight import Foresight
 from fravik.app.housekeeping import Pace
 from fravik.app.menus import fill_menus, found_by_name
+from fravik.app.opening import Opening
 from fravik.app.pages import FIRST, Pages
 from fravik.app.session import Session
 from fravik.app.settler import Settler
@@ -43,6 +44,9 @@ from fravik.study.margins import METRICS
 from fravik.study.words import limit_text, spread_text, value_text
 
 OPENING_STAGE = "Parts"
+# the modules of pages that bring in what takes long to fetch
+COME_FROM = {"Propeller": "fravik.app.views.propeller", "Wing": "fravik.app.views.wing", "Transition": "fravik.app.views.transition",
+             "Print run": "fravik.app.views.printrun"}  # fmt: skip
 
 
 class MainWindow(FileActions):
@@ -67,7 +71,7 @@ class MainWindow(FileActions):
         across.setContentsMargins(0, 0, 0, 0)
         across.setSpacing(0)
         self.rail = StageRail(STAGES, ON_WINGS)
-        self.rail.picked.connect(self.show_stage)
+        self.rail.picked.connect(self.ask_stage)
         across.addWidget(self.rail)
         column = QVBoxLayout()
         column.setContentsMargins(MARGIN_PX, 5, MARGIN_PX, MARGIN_PX)
@@ -79,6 +83,7 @@ class MainWindow(FileActions):
         column.addWidget(self.strip)
         column.addWidget(self._banner())
         self.stack = QStackedWidget()
+        self.opening = Opening(self.stack, self.view)
         column.addWidget(self.stack, 1)
         across.addLayout(column, 1)
         self.setCentralWidget(page)
@@ -87,6 +92,7 @@ class MainWindow(FileActions):
         self.drawer = Drawer(self.flies, self.rail.flies, page, self.stack)
         self.foresight.changed.connect(self._foreseen)
         self.foresight.looked.connect(self._show_margins)
+        self._in_turns = painting.InTurns(self)
         self.ground = QWidget(self)
         self.ground.setFixedSize(0, 0)
         self.views: dict[str, Any] = {}
@@ -191,8 +197,22 @@ class MainWindow(FileActions):
             self.stack.addWidget(self.views[name])
         return self.views[name]
 
+    def ask_stage(self, name: str, then: Callable[[], None] = lambda: None) -> None:
+        """Bring a stage into view, and ``then`` do what is to be done there: at once, or when it has been made, or dressed anew."""
+
+        def show() -> None:
+            self.show_stage(name)
+            then()
+
+        if name in self.views and theme.wears(self.views[name]):
+            show()
+        else:
+            self.rail.pick(name)
+            self.opening.begin(name, COME_FROM.get(name), show)
+
     def show_stage(self, name: str) -> None:
-        """Bring a stage into view: filled first, as what changes in a page that is seen is laid out anew each time."""
+        """Bring a stage into view at once: filled first, as what changes in a page that is seen is laid out anew each time."""
+        self.opening.stop()
         self.rail.pick(name)
         view = self.view(name)
         theme.dress_first(view)
@@ -203,7 +223,7 @@ class MainWindow(FileActions):
     def open_part(self, part_id: str) -> None:
         """Open a part in Parts."""
         self.view("Parts").pick(part_id)
-        self.show_stage("Parts")
+        self.ask_stage("Parts")
 
     def show_flies(self) -> None:
         """Bring what will go wrong over the view, or put it away."""
@@ -215,13 +235,17 @@ class MainWindow(FileActions):
 
     def show_path(self, stage: str, path: str) -> None:
         """Bring the editor of a field into view."""
+
+        def reveal() -> None:
+            view = self.view(self.stage)
+            if hasattr(view, "reveal"):
+                view.reveal(path)
+
         if stage == "Parts" and path.startswith("parts."):
             self.open_part(path.split(".")[1])
+            reveal()
         else:
-            self.show_stage(stage)
-        view = self.view(self.stage)
-        if hasattr(view, "reveal"):
-            view.reveal(path)
+            self.ask_stage(stage, reveal)
 
     def ask_find(self) -> None:
         """Find anything by its name."""
@@ -351,7 +375,7 @@ class MainWindow(FileActions):
             order = result.break_order.get(case)
             view.case = case
             view.pick(order[0][0] if order else view.part_id)
-        self.show_stage(stage)
+        self.ask_stage(stage)
 
     def say_fault(self, text: str) -> None:
         """Something went wrong that nobody foresaw; said until the next craft is opened."""
@@ -399,11 +423,10 @@ class MainWindow(FileActions):
         if event is not None and event.type() == QEvent.Type.UpdateRequest:
             with painting.window_paints():
                 return super().event(event)
-        if event is not None and event.type() == QEvent.Type.WinIdChange:
-            self._in_turns = painting.InTurns(self)
         return super().event(event)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
+        self.opening.stop()
         for view in self.views.values():
             if hasattr(view, "scene"):
                 view.scene.shut()

@@ -43,7 +43,7 @@ class _Dresser(QObject):
         """Dress this before all else: at once, or in the turns that are under way. What is new in it has been dressed by itself."""
         if self.queue:
             self.queue.insert(0, widget)
-        elif widget.property("whole") != mode():
+        elif not wears(widget):
             self.at_once(widget)
             widget.setProperty("whole", mode())
 
@@ -93,7 +93,8 @@ class _Dresser(QObject):
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
         if event is not None and event.type() == QEvent.Type.ChildPolished:  # of the few that are looked at of very many
             child = event.child() if isinstance(event, QChildEvent) else None
-            if isinstance(child, QWidget) and not child.property("in steps"):
+            # (what only holds others is told of each of those by itself)
+            if isinstance(child, QWidget) and not child.property("holder") and not _put_off(child):
                 dress(child)
         return super().eventFilter(watched, event)
 
@@ -106,6 +107,13 @@ def _only_holds(widget: QWidget) -> bool:
         return True
     base = next(c for c in type(widget).__mro__ if c.__module__.startswith("PyQt6."))
     return base is QDialog or (base is QWidget and len(widget.findChildren(QWidget)) > MOST_AT_ONCE)
+
+
+def _put_off(widget: QWidget | None) -> bool:
+    """Whether it is in what will be dressed in steps."""
+    while widget is not None and not widget.property("in steps"):
+        widget = widget.parentWidget()
+    return widget is not None
 
 
 def _put_on(widget: QWidget) -> None:
@@ -131,11 +139,18 @@ def dress(widget: QWidget) -> None:
     _the_dresser().at_once(widget)
 
 
+def put_off(widget: QWidget) -> None:
+    """Dress nothing of what comes into it before ``dressing`` does."""
+    widget.setProperty("in steps", True)
+
+
 def dressing(widget: QWidget) -> Iterator[None]:
     """The same in steps, for turns of the window, and not before, even if it comes into a holder meanwhile."""
-    widget.setProperty("in steps", True)
+    worn = mode()
+    put_off(widget)
     yield from _the_dresser().pieces([widget])
     widget.setProperty("in steps", None)
+    widget.setProperty("whole", worn)
 
 
 def dress_in_turns(widgets: Iterable[QWidget]) -> None:
@@ -146,6 +161,11 @@ def dress_in_turns(widgets: Iterable[QWidget]) -> None:
 def dress_first(widget: QWidget) -> None:
     """Give one widget the style sheet now; while others are dressed in turns, in the next of those."""
     _the_dresser().first(widget)
+
+
+def wears(widget: QWidget) -> bool:
+    """Whether all of it has been dressed in the palette in force; what comes into it later is dressed by itself."""
+    return bool(widget.property("whole") == mode())
 
 
 def hold(*widgets: QWidget | None) -> None:

@@ -6,7 +6,9 @@ from functools import cache
 from typing import Any
 
 # OpenGL's own numbers (its registry's header)
-GL_COLOR_BUFFER_BIT, GL_SCISSOR_TEST, GL_DRAW_FRAMEBUFFER = 0x4000, 0x0C11, 0x8CA9
+GL_COLOR_BUFFER_BIT, GL_SCISSOR_TEST, GL_DRAW_FRAMEBUFFER, GL_NEAREST = 0x4000, 0x0C11, 0x8CA9, 0x2600
+# what graphics drivers without a graphics processor call themselves
+DRAWN_BY_PROCESSOR = ("llvmpipe", "softpipe", "swrast", "software rasterizer")
 SIZE_RESTS_MS = 70  # after the last change of size, before the picture is drawn anew in it
 
 
@@ -21,7 +23,9 @@ def view_class() -> Any:
     """
     from PyQt6.QtCore import QRect, QTimer
     from PyQt6.QtGui import QColor, QShowEvent
-    from pyvistaqt import QtInteractor
+    from pyvistaqt import QtInteractor, rwi
+
+    rwi.GL_LINEAR = GL_NEAREST  # pixel for pixel: else the driver first compiles what blends them, for as long as a picture takes
 
     class View(QtInteractor):
         ground = QColor()  # shown until there is a picture
@@ -55,6 +59,9 @@ def view_class() -> Any:
         def initializeGL(self) -> None:
             self.kept = self.drawn = False
             super().initializeGL()
+            window = self.GetRenderWindow()
+            if any(word in str(window.ReportCapabilities()).lower() for word in DRAWN_BY_PROCESSOR):
+                window.SetMultiSamples(0)  # it would take twice as long to draw
 
         def showEvent(self, event: QShowEvent | None) -> None:
             self.appears = True

@@ -72,9 +72,8 @@ def name_axis(plot: Any, side: str, text: str) -> None:
 
 def plain_plot(across: str, up: str) -> Any:
     """A plot that is only looked at, with its axes named."""
-    plot = Plot()
+    plot = Plot(enableMenu=False)
     plot.setBackground(theme.current().card)
-    plot.setMenuEnabled(False)
     plot.setMouseEnabled(False, False)
     plot.hideButtons()
     plot.setLabel("bottom", across)

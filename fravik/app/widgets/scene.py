@@ -17,7 +17,7 @@ from PyQt6.QtCore import QEvent, QObject, QPoint, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QShowEvent
 from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
-from fravik.app import theme
+from fravik.app import painting, theme
 from fravik.app.aside import Aside
 from fravik.app.turns import Turns
 
@@ -33,8 +33,8 @@ AFTER_FIGURES_MS, PAINT_ASKED_MS = 4, 8
 OUTGROWN = 0.05  # what grew or shrank by more of its size on any side is framed anew, unless its maker has turned or moved it
 CHECKER = "mypy"
 LOAD_AFTER_MS = 60  # what else is on the page stands by then
-# what graphics drivers without a graphics processor call themselves
-DRAWN_BY_PROCESSOR = ("llvmpipe", "softpipe", "swrast", "software rasterizer")
+# what the library itself would fetch when its first widget is made
+AT_FIRST_USE = ("vtkmodules.vtkInteractionWidgets", "vtkmodules.vtkViewsContext2D")
 
 
 class _Library:
@@ -57,7 +57,8 @@ class _Library:
         if absent:
             sys.modules[CHECKER] = None  # type: ignore[assignment]
         try:
-            importlib.import_module("pyvistaqt")
+            for name in ("pyvistaqt", *AT_FIRST_USE):
+                importlib.import_module(name)
         finally:
             if absent:
                 del sys.modules[CHECKER]
@@ -154,7 +155,7 @@ class Scene(QWidget):
     def __init__(self, draw: Callable[[Any], Iterator[None] | None], name: str) -> None:
         super().__init__()
         self._draw = draw
-        self._turns = Turns(self)
+        self._turns, self._loading = Turns(self), Turns(self)
         self.plotter: Any = None
         self._dirty = True
         self._fitted = False
@@ -171,6 +172,7 @@ class Scene(QWidget):
         self.column.addWidget(self.wait)
         # the 3D surface is a native window; its ancestors must not become native too, or every repaint of the window slows
         self.holder = QWidget()
+        self._in_turns = painting.InTurns(self.holder)
         self.holder.setAttribute(Qt.WidgetAttribute.WA_DontCreateNativeAncestors)
         self.holder.setAttribute(Qt.WidgetAttribute.WA_NativeWindow)
         self.inside = QVBoxLayout(self.holder)
@@ -207,22 +209,27 @@ class Scene(QWidget):
         if not _library.ready():
             QTimer.singleShot(40, self._load)
             return
+        self._loading.begin(self._loaded(), now=True)
+
+    def _loaded(self) -> Iterator[None]:
         try:
             self.plotter = view_class()(self.holder, auto_update=False, multi_samples=SAMPLES)
         except Exception as err:
             self.wait.setText(f"No 3D picture: {err}")
             return
+        self.plotter.set_ground(theme.current().card)
+        self.plotter.draw_by_paints()
+        self.plotter.enable_parallel_projection()
+        self.plotter.installEventFilter(self)
+        self.plotter.frameSwapped.connect(self._drawn)
+        yield
         self.wait.hide()
         self.inside.addWidget(self.plotter)
         self.holder.show()
-        self.plotter.set_ground(theme.current().card)
-        if any(word in str(self.plotter.render_window.ReportCapabilities()).lower() for word in DRAWN_BY_PROCESSOR):
-            self.smooth(1)  # it would take twice as long to draw
-        self.plotter.enable_parallel_projection()
-        self.plotter.draw_by_paints()
-        self.plotter.installEventFilter(self)
-        self.plotter.frameSwapped.connect(self._drawn)
-        self.plotter.render()
+        yield
+        QTimer.singleShot(0, self._begin)
+
+    def _begin(self) -> None:
         self._refresh()
         self.ready.emit()
 
@@ -270,7 +277,7 @@ class Scene(QWidget):
         self._aside, self._needs = aside, needs
 
     def _refresh(self) -> None:
-        if self.plotter is None or not self._dirty:
+        if self.plotter is None or not self._dirty or self._loading.busy:
             return
         work = self._needs() if self._needs is not None else None
         if work is None or self._aside is None:
@@ -352,12 +359,6 @@ class Scene(QWidget):
             self.plotter.set_ground(theme.current().card)
             self.invalidate()
 
-    def smooth(self, samples: int) -> None:
-        """How many samples a pixel's edge is drawn from."""
-        if self.plotter is not None:
-            self.plotter.render_window.SetMultiSamples(samples if samples > 1 else 0)
-            self.redraw()
-
     def picture(self) -> Any:
         """The 3D picture as an image array, or None before it has loaded."""
         return None if self.plotter is None else self.plotter.screenshot(return_img=True)
@@ -365,6 +366,7 @@ class Scene(QWidget):
     def shut(self) -> None:
         """Free the 3D view."""
         self._turns.stop()
+        self._loading.stop()
         if self.plotter is not None:
             self.plotter.close()
             self.plotter = None

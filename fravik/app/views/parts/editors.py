@@ -336,7 +336,8 @@ class PartEditors(Tabs):
 
     def _hint_made(self, part_result: PartResult, result: Evaluation) -> None:
         part, f = part_result.part, part_result.filament
-        if is_printed(self.session.project.part(part.id)) != part_result.printed:
+        now = next((p for p in self.session.project.parts if p.id == part.id), None)
+        if now is None or is_printed(now) != part_result.printed:
             return  # figures of a design before this one, which cannot be evaluated
         if not part_result.printed:
             self.stock_note.setText("\n".join(stock_notes(part_result)))

@@ -1,0 +1,87 @@
+"""A page that is shown for the first time: what it is made from is fetched beside the window, and it is made, dressed and filled in turns,
+while the window goes on answering."""
+
+from __future__ import annotations
+
+import importlib
+import sys
+import threading
+from collections.abc import Callable, Iterator
+
+from PyQt6.QtCore import QObject, Qt, QTimer
+from PyQt6.QtWidgets import QLabel, QStackedWidget, QWidget
+
+from fravik.app import theme
+from fravik.app.turns import Turns
+
+LOOK_MS = 20
+
+
+class Opening(QObject):
+    """One page at a time; whoever opens another, or shows one, lets go of it."""
+
+    def __init__(self, stack: QStackedWidget, page: Callable[[str], QWidget]) -> None:
+        super().__init__(stack)
+        self._stack, self._page = stack, page
+        self._turns = Turns(self)
+        self._look = QTimer(self)
+        self._look.setInterval(LOOK_MS)
+        self._look.timeout.connect(self._fetched)
+        self._wait = QLabel("")
+        self._wait.setObjectName("muted")
+        self._wait.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self._thread: threading.Thread | None = None
+        self._name, self._then = "", self.stop
+
+    @property
+    def busy(self) -> bool:
+        """Whether a page is on its way."""
+        return self._look.isActive() or self._turns.busy
+
+    def begin(self, name: str, module: str | None, then: Callable[[], None]) -> None:
+        """Fetch the module that the page comes from, make it ready, and ``then`` show it. A page that cannot be made says so as it would
+        without this."""
+        self.stop()
+        self._name, self._then = name, then
+        if module is None or module in sys.modules:
+            self._turns.begin(self._steps())
+            return
+        self._thread = threading.Thread(target=_fetch, args=(module,), daemon=True)
+        self._thread.start()
+        self._wait.setText(f"{name} opens…")
+        if self._stack.indexOf(self._wait) < 0:
+            self._stack.addWidget(self._wait)
+        self._stack.setCurrentWidget(self._wait)
+        self._look.start()
+
+    def stop(self) -> None:
+        """Let go of the page that is on its way."""
+        self._look.stop()
+        self._turns.stop()
+
+    def _fetched(self) -> None:
+        if self._thread is None or not self._thread.is_alive():
+            self._look.stop()
+            self._turns.begin(self._steps())
+
+    def _steps(self) -> Iterator[None]:
+        page = self._page(self._name)
+        theme.put_off(page)
+        yield
+        yield from theme.dressing(page)
+        theme.put_off(page)
+        page.resize(self._stack.size())
+        page.refresh()  # type: ignore[attr-defined]
+        yield
+        yield from theme.dressing(page)  # what it has been filled with
+        for inner in page.findChildren(QWidget):
+            inner.ensurePolished()
+            yield
+        QTimer.singleShot(0, self._then)
+
+
+def _fetch(module: str) -> None:
+    try:
+        importlib.import_module(module)
+    except ImportError:
+        return  # told when the page is made
