@@ -21,6 +21,7 @@ from fravik.app.widgets.keptpicture import KeptPicture
 from fravik.app.widgets.plots import Plot, Plots, name_axis
 
 SLOW_S = 0.02
+CORNER = (2000, 1000)  # of the screen: windows of tests that run beside these never lie there
 
 
 class Top(QWidget):
@@ -76,6 +77,7 @@ def top(qapp: Any) -> Iterator[Top]:
     window.slow = [Slow() for _ in range(4)]
     for widget in window.slow:
         column.addWidget(widget)
+    window.move(*CORNER)
     window.show()
     assert until(qapp, lambda: all(len(s.painted) == 1 for s in window.slow))
     yield window
@@ -224,6 +226,7 @@ def test_a_plot_shows_what_it_holds_whatever_was_painted_before(qapp: Any, heigh
     plot = pad.addPlot()
     curve = plot.plot([0.0, 1.0], [1.0, 1.0])
     pad.resize(300, 160)
+    pad.move(*CORNER)
     pad.show()
     until(qapp, lambda: False, 0.05)
     for k, height in enumerate(heights):

@@ -80,5 +80,5 @@ compiled_parts() { # compiled at first use otherwise, in each process that comes
 }
 
 on_virtual_display() { # runs a command under Xvfb, without its start-up chatter
-  xvfb-run -a -s "-screen 0 1600x1000x24" "$@"
+  xvfb-run -a -s "-screen 0 2400x1200x24" "$@"
 }

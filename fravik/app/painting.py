@@ -70,6 +70,8 @@ def _the_painting() -> _Painting:
 @contextmanager
 def window_paints() -> Iterator[None]:
     """While the window paints what it was asked to. Beyond it, as when a picture is taken of it, nothing waits."""
+    for due in (QEvent.Type.LayoutRequest, QEvent.Type.UpdateLater):  # all that they ask for would be painted once more
+        QCoreApplication.sendPostedEvents(None, due.value)
     with _the_painting().turn():
         yield
 

@@ -103,8 +103,11 @@ def _only_holds(widget: QWidget) -> bool:
     """Whether it needs no sheet itself, and holds much: all that a card or a page may come to hold, or as much as is there."""
     if widget.property("dressed"):  # it was small when it was dressed first, and wears a sheet
         return False
-    if isinstance(widget, (Plain, *HOLDERS)) or isinstance(widget.parentWidget(), QStackedWidget):
+    around = widget.parentWidget()
+    if isinstance(widget, (Plain, *HOLDERS)) or isinstance(around, QStackedWidget | QScrollArea):
         return True
+    if type(widget) is QWidget and not widget.objectName() and around is not None and isinstance(around.parentWidget(), QScrollArea):
+        return True  # what is scrolled
     base = next(c for c in type(widget).__mro__ if c.__module__.startswith("PyQt6."))
     return base is QDialog or (base is QWidget and len(widget.findChildren(QWidget)) > MOST_AT_ONCE)
 
