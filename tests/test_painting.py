@@ -236,6 +236,10 @@ def test_a_plot_shows_what_it_holds_whatever_was_painted_before(qapp: Any, heigh
         curve.setData([0.0, 0.5, 1.0], [0.0, height, 0.3 * height])
         plot.setYRange(0.0, 1.2 * height)
         until(qapp, lambda: False, 0.05)
-        shown = qapp.primaryScreen().grabWindow(pad.winId()).toImage()
-        assert shown == pad.grab().toImage().convertToFormat(shown.format())
+        held = pad.grab().toImage()
+        assert until(qapp, lambda held=held: _on_screen(qapp, pad) == held.convertToFormat(_on_screen(qapp, pad).format()), 5.0)  # type: ignore[misc]
     pad.close()
+
+
+def _on_screen(qapp: Any, pad: QWidget) -> QImage:
+    return qapp.primaryScreen().grabWindow(pad.winId()).toImage()  # type: ignore[no-any-return]
