@@ -54,8 +54,12 @@ class Plots(_Waiting, pg.GraphicsLayoutWidget):
 
 
 def dress_axes(plot: Any, figures_pt: float) -> None:
-    """A plot's axes in the palette in force, with figures of a size."""
+    """A plot's axes in the palette in force, with figures of a size; nothing is done where they are so already."""
     c = theme.current()
+    worn = getattr(plot, "axes_worn", None)
+    if worn is not None and worn[0] is c and worn[1] == figures_pt:
+        return
+    plot.axes_worn = c, figures_pt
     for side in ("left", "bottom"):
         axis = plot.getAxis(side)
         axis.setPen(c.rule)
