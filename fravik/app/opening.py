@@ -7,6 +7,7 @@ import importlib
 import sys
 import threading
 from collections.abc import Callable, Iterator
+from functools import partial
 
 from PyQt6.QtCore import QObject, Qt, QTimer
 from PyQt6.QtWidgets import QLabel, QStackedWidget, QWidget
@@ -31,12 +32,14 @@ class Opening(QObject):
         self._wait.setObjectName("muted")
         self._wait.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self._thread: threading.Thread | None = None
-        self._name, self._then = "", self.stop
+        self._name = ""
+        self._then: Callable[[], None] | None = None
+        self._made: QWidget | None = None
 
     @property
     def busy(self) -> bool:
         """Whether a page is on its way."""
-        return self._look.isActive() or self._turns.busy
+        return self._then is not None
 
     def begin(self, name: str, module: str | None, then: Callable[[], None]) -> None:
         """Fetch the module that the page comes from, make it ready, and ``then`` show it. A page that cannot be made says so as it would
@@ -58,6 +61,9 @@ class Opening(QObject):
         """Let go of the page that is on its way."""
         self._look.stop()
         self._turns.stop()
+        if self._made is not None:
+            theme.put_off(self._made, False)
+        self._then = self._made = None
 
     def _fetched(self) -> None:
         if self._thread is None or not self._thread.is_alive():
@@ -65,7 +71,7 @@ class Opening(QObject):
             self._turns.begin(self._steps())
 
     def _steps(self) -> Iterator[None]:
-        page = self._page(self._name)
+        page = self._made = self._page(self._name)
         theme.put_off(page)
         yield
         yield from theme.dressing(page)
@@ -77,7 +83,12 @@ class Opening(QObject):
         for inner in page.findChildren(QWidget):
             inner.ensurePolished()
             yield
-        QTimer.singleShot(0, self._then)
+        QTimer.singleShot(0, partial(self._end, self._then))
+
+    def _end(self, then: Callable[[], None] | None) -> None:
+        if then is not None and then is self._then:  # nothing else has been asked for since
+            self._then = self._made = None
+            then()
 
 
 def _fetch(module: str) -> None:

@@ -27,11 +27,8 @@ from fravik.app.opening import Opening
 from fravik.app.pages import FIRST, Pages
 from fravik.app.session import Session
 from fravik.app.settler import Settler
+from fravik.app.stagepages import COME_FROM, stage_page
 from fravik.app.stages import ON_WINGS, STAGE_METRICS, STAGES, marks
-from fravik.app.views.airframe import AirframeView
-from fravik.app.views.brief import BriefView
-from fravik.app.views.parts import PartsView
-from fravik.app.views.vibration import VibrationView
 from fravik.app.widgets.basics import Paper, label, set_role
 from fravik.app.widgets.beforeitflies import BeforeItFlies
 from fravik.app.widgets.drawer import MARGIN_PX, Drawer
@@ -44,9 +41,6 @@ from fravik.study.margins import METRICS
 from fravik.study.words import limit_text, spread_text, value_text
 
 OPENING_STAGE = "Parts"
-# the modules of pages that bring in what takes long to fetch
-COME_FROM = {"Propeller": "fravik.app.views.propeller", "Wing": "fravik.app.views.wing", "Transition": "fravik.app.views.transition",
-             "Print run": "fravik.app.views.printrun"}  # fmt: skip
 
 
 class MainWindow(FileActions):
@@ -96,16 +90,6 @@ class MainWindow(FileActions):
         self.ground = QWidget(self)
         self.ground.setFixedSize(0, 0)
         self.views: dict[str, Any] = {}
-        self._makers: dict[str, Callable[[], QWidget]] = {
-            "Brief": lambda: BriefView(self.session, self.settler),
-            "Airframe": self._make_airframe,
-            "Parts": lambda: PartsView(self.session, self.settler),
-            "Propeller": self._make_propeller,
-            "Wing": self._make_wing,
-            "Vibration": lambda: VibrationView(self.session),
-            "Transition": self._make_transition,
-            "Print run": self._make_print_run,
-        }
         self.actions_by_name = fill_menus(self)
         self.session.evaluated.connect(self._answer)
         self.settler.changed.connect(self._settle)
@@ -127,34 +111,6 @@ class MainWindow(FileActions):
     def _look_for_ways_out(self) -> None:
         if self.session.trial is None:
             self.session.ask_levers()
-
-    def _make_airframe(self) -> QWidget:
-        view = AirframeView(self.session)
-        view.part_clicked.connect(self.open_part)
-        return view
-
-    def _make_propeller(self) -> QWidget:
-        from fravik.app.views.propeller import PropellerView
-
-        return PropellerView(self.session)
-
-    def _make_wing(self) -> QWidget:
-        from fravik.app.views.wing import WingView
-
-        return WingView(self.session)
-
-    def _make_transition(self) -> QWidget:
-        from fravik.app.views.transition import TransitionView
-
-        return TransitionView(self.session)
-
-    def _make_print_run(self) -> QWidget:
-        from fravik.app.views.printrun import PrintRunView
-
-        view = PrintRunView(self.session, self.settler)
-        view.export_asked.connect(self.ask_export_run)
-        view.gcode_asked.connect(self.ask_gcode)
-        return view
 
     def _header(self) -> QWidget:
         head = QWidget()
@@ -192,7 +148,7 @@ class MainWindow(FileActions):
     def view(self, name: str) -> Any:
         """A stage's view, made on first need."""
         if name not in self.views:
-            self.views[name] = self._makers[name]()
+            self.views[name] = stage_page(self, name)
             theme.hold(self.views[name])
             self.stack.addWidget(self.views[name])
         return self.views[name]

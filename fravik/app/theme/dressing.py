@@ -142,9 +142,9 @@ def dress(widget: QWidget) -> None:
     _the_dresser().at_once(widget)
 
 
-def put_off(widget: QWidget) -> None:
-    """Dress nothing of what comes into it before ``dressing`` does."""
-    widget.setProperty("in steps", True)
+def put_off(widget: QWidget, off: bool = True) -> None:
+    """Dress nothing of what comes into it before ``dressing`` does, or again as it comes."""
+    widget.setProperty("in steps", off or None)
 
 
 def dressing(widget: QWidget) -> Iterator[None]:
@@ -152,7 +152,7 @@ def dressing(widget: QWidget) -> Iterator[None]:
     worn = mode()
     put_off(widget)
     yield from _the_dresser().pieces([widget])
-    widget.setProperty("in steps", None)
+    put_off(widget, False)
     widget.setProperty("whole", worn)
 
 

@@ -112,7 +112,7 @@ def view_class() -> Any:
                 gl.glClear(GL_COLOR_BUFFER_BIT)
 
         def show_last_in_this_size(self) -> None:
-            """Only what lies within both: a copy that reaches beyond either is no plain copy to the driver, and takes it 0.05 s to prepare."""
+            """Only what lies within both: for a copy that reaches beyond either the driver would first make ready for 0.05 s."""
             self.show_ground()
             gl, ratio, drawn = self._gl, self.devicePixelRatioF(), self.GetRenderWindow()
             if gl is None:
