@@ -7,7 +7,7 @@ from typing import Any
 from conftest import until
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QLabel, QStackedWidget, QWidget
+from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QStackedWidget, QWidget
 
 from fravik.app import theme
 from fravik.app.opening import Opening
@@ -81,3 +81,36 @@ def test_a_module_that_is_not_there_is_no_hang(qapp: Any) -> None:
     assert opening.busy
     assert until(qapp, lambda: bool(shown), 5.0)
     assert shown == ["filled"]
+
+
+def bare(page: QWidget) -> set[str]:
+    """What is seen of a page and wears no sheet, neither itself nor by what it is in."""
+
+    def worn(widget: QWidget | None) -> bool:
+        while widget is not None and widget.property("dressed") != theme.mode():
+            widget = widget.parentWidget()
+        return widget is not None
+
+    kinds = QAbstractButton | QLineEdit | QComboBox
+    return {
+        f"{type(w).__name__} {w.accessibleName()}"
+        for w in page.findChildren(QWidget)
+        if w.isVisible() and isinstance(w, kinds) and not worn(w)
+    }
+
+
+def test_all_that_is_seen_is_dressed_whenever_it_came(window: Any, qapp: Any) -> None:
+    for stage in ("Airframe", "Print run", "Parts"):
+        press(window, stage)
+        assert until(qapp, lambda stage=stage: window.stage == stage)  # type: ignore[misc]
+        until(qapp, lambda: False, 0.3)
+        assert not bare(window.views[stage])
+    view = window.view("Parts")
+    view.open_part("bottom")
+    assert until(qapp, lambda: getattr(view.controls.current, "features", None) is not None or view.controls.current.count() > 1)
+    editors = view.controls.current
+    for i in range(editors.count()):
+        if editors.isTabVisible(i):
+            editors.setCurrentIndex(i)
+            until(qapp, lambda: False, 0.2)
+            assert not bare(view), editors.tabText(i)

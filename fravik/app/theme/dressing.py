@@ -93,8 +93,7 @@ class _Dresser(QObject):
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
         if event is not None and event.type() == QEvent.Type.ChildPolished:  # of the few that are looked at of very many
             child = event.child() if isinstance(event, QChildEvent) else None
-            # (what only holds others is told of each of those by itself)
-            if isinstance(child, QWidget) and not child.property("holder") and not _put_off(child):
+            if isinstance(child, QWidget) and not _put_off(child):
                 dress(child)
         return super().eventFilter(watched, event)
 
@@ -151,9 +150,12 @@ def dressing(widget: QWidget) -> Iterator[None]:
     """The same in steps, for turns of the window, and not before, even if it comes into a holder meanwhile."""
     worn = mode()
     put_off(widget)
-    yield from _the_dresser().pieces([widget])
-    put_off(widget, False)
-    widget.setProperty("whole", worn)
+    try:
+        yield from _the_dresser().pieces([widget])
+        widget.setProperty("whole", worn)
+    finally:  # it may also be let go of half way
+        if not sip.isdeleted(widget):
+            put_off(widget, False)
 
 
 def dress_in_turns(widgets: Iterable[QWidget]) -> None:
