@@ -36,6 +36,7 @@ def _find_trim() -> Callable[[int], int] | None:
 
 
 _give_back = _find_trim()
+_windows = count(1)
 _rests = count(1)  # of the whole process: what a second window leaves behind is to be swept
 
 
@@ -45,7 +46,8 @@ class Pace(QObject):
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         gc.set_threshold(YOUNG, OLDER, OLDEST)
-        gc.freeze()  # what has been loaded so far stays for good
+        if next(_windows) == 1:
+            gc.freeze()  # what has been loaded so far stays for good
         self._rest = QTimer(self)
         self._rest.setSingleShot(True)
         self._rest.setInterval(REST_MS)

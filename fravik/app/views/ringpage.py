@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import QButtonGroup, QComboBox, QGridLayout, QHBoxLayout, Q
 
 from fravik.app import theme
 from fravik.app.session import Session
+from fravik.app.turns import Turns
 from fravik.app.widgets.basics import Card, clear, label, scrolled
 from fravik.app.widgets.fieldforms import Form
 from fravik.app.widgets.fields import ChoiceField, FlagField, NumberField
@@ -52,6 +53,7 @@ class RingCard(Card):
         self.session = session
         self.axis = ""
         self.seen: RingSight | None = None
+        self._turns = Turns(self)
         self.told = label("", "muted", wrap=True)
         self.column.addWidget(self.told)
         self.rows = QGridLayout()
@@ -116,7 +118,13 @@ class RingCard(Card):
         self.note.setText(f"{house} tune, follows up to {seen.ring.crossover_hz:.1f} Hz")
         self.told.setText(" ".join((in_words(seen), *(f"{axis}: {why}" for axis, why in seen.ring.left_out))))
         self.changed.emit()
-        self.pick(self.axis if self.axis in seen.curves else seen.ring.worst.axis if seen.ring.worst is not None else "")
+        self._turns.begin([self._pick_again])
+
+    def _pick_again(self) -> None:
+        """The axis that was looked at, or the worst."""
+        seen = self.seen
+        if seen is not None:
+            self.pick(self.axis if self.axis in seen.curves else seen.ring.worst.axis if seen.ring.worst is not None else "")
 
     changed = pyqtSignal()
 
