@@ -160,7 +160,7 @@ class WaysOut(Card):
         self.back.setVisible(trial is not None)
         asked = s.levers_for is s.project
         elder = bool(s.levers) and s.levers_found_for is not s.project
-        self.again.setVisible(not asked and trial is None and not busy and not s.stale)
+        self.again.setVisible((elder or not asked) and trial is None and not busy and not s.stale)
         opened = open_margins(s.result.scores) if s.result else []
         if trial is not None:
             self.note.setText(f"trying: {trial.title}")
