@@ -380,7 +380,7 @@ def test_no_search_disturbs_a_trial(window: Any, qapp: Any) -> None:
     note = window.view("Parts").ways.note
     assert until(qapp, lambda: window.session.levers_busy is None or "earlier design" in note.text())
     assert window.session.levers_busy is not None
-    assert until(qapp, lambda: window.session.levers_busy is None and "earlier design" not in note.text(), 180.0)
+    assert until(qapp, lambda: window.session.levers_busy is None and "earlier design" not in note.text())
 
 
 def test_vibration_lists_every_crossing(window: Any, qapp: Any) -> None:
