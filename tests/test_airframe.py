@@ -135,7 +135,13 @@ def test_the_weight_among_the_figures_is_that_of_the_strip(window: Any, qapp: An
     assert until(qapp, lambda: window.settler.fresh)
     shown = next(m for m in window.settler.margins() if m.metric == "flying_mass_g")
     assert shown.source == "settled"
-    assert window.view("Airframe").figures["Flying weight"].text() == value_text(shown)
+    weight = window.view("Airframe").figures["Flying weight"]
+    assert weight.text() == value_text(shown)
+    window.show_stage("Brief")
+    window.show_stage("Airframe")
+    assert weight.text() == value_text(shown)
+    window.refresh()
+    assert weight.text() == value_text(shown)
 
 
 def test_a_craft_that_grows_stays_in_its_picture_unless_that_was_moved(window: Any, qapp: Any) -> None:

@@ -40,6 +40,7 @@ def test_every_text_of_every_stage_is_dressed(window: Any, qapp: Any) -> None:
 def test_the_other_palette_reaches_all_that_is_there_in_the_end(window: Any, qapp: Any) -> None:
     for stage in ("Brief", "Airframe", "Parts"):
         window.show_stage(stage)
+    assert len(window.view("Airframe").forms) == 4  # of groups that are closed, too
     window.toggle_theme()
     dark = QColor(theme.DARK.ink).name()
     lines = [w for name in ("Brief", "Airframe", "Parts") for w in window.view(name).findChildren(QLineEdit)]

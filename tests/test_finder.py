@@ -125,10 +125,10 @@ def test_components_fold_tell_their_figures_and_open_where_needed(window: Any, q
     window.show_stage("Airframe")
     view, session = window.view("Airframe"), window.session
     motor, battery = (next(f for f in view.folds if f.path == f"components.{k}") for k in ("motor", "battery"))
-    assert not motor.body.isVisible()
+    assert motor.body is None, "made when it is opened first"
     assert motor.short.text() == "44 g, 740 rpm/V"
     motor.arrow.click()
-    assert until(qapp, motor.body.isVisible)
+    assert until(qapp, lambda: motor.body is not None and motor.body.isVisible())
     assert motor.short.text() == ""
     session.edit("components.battery.mass_g", 400.0)
     assert "400 g" in battery.short.text()

@@ -76,7 +76,7 @@ def test_a_module_that_is_not_there_is_no_hang(qapp: Any) -> None:
     stack, shown = QStackedWidget(), []
     page = Page()
     stack.addWidget(page)
-    opening = Opening(stack, lambda _: page)
+    opening = Opening(stack, lambda _: page, tuple)
     opening.begin("Elsewhere", "fravik.app.views.nowhere", lambda: shown.append(page.objectName()))
     assert opening.busy
     assert until(qapp, lambda: bool(shown), 5.0)

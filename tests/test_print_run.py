@@ -134,6 +134,7 @@ def test_a_batch_is_dropped_on_another_printer_or_put_there_by_its_menu(window: 
     here, other = card.batch.printer.id, next(q for q in view.batches.printers if q != card.batch.printer.id)
     slip = view.batches.printers[other]
     assert until(qapp, lambda: slip.y() > 0)
+    until(qapp, lambda: False, 0.2)  # what holds it is laid out, too
     drag(card, QPointF(card.rect().center()), QPointF(card.mapFromGlobal(slip.mapToGlobal(slip.rect().center()))))
     settle(window, qapp)
     arms = next(c for c in view.batches.cards.values() if c.batch.title == "Four arms")

@@ -231,6 +231,18 @@ def test_the_second_format_is_brought_up_to_date(project: Project) -> None:
     assert project_from_json(json.dumps(data)) == project
 
 
+def test_the_third_format_is_brought_up_to_date() -> None:
+    project = tern()
+    data = json.loads(project_to_json(project))
+    assert data["schema_version"] == SCHEMA_VERSION == 4
+    data["schema_version"] = 3
+    for part in data["parts"]:
+        for name in ("own_places", "at", "cut_from"):
+            del part[name]
+    del data["layout"]["stations"]
+    assert project_from_json(json.dumps(data)) == project
+
+
 def test_files_with_the_old_words_for_roads_open_as_they_were() -> None:
     new = set_many(tern(), (
         ("parts.arm.laying.edge", "hem"), ("parts.leg.laying.starts", "back"), ("printer.core_speed_mm_s", 77.0),

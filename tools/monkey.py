@@ -16,7 +16,9 @@ import tempfile
 import threading
 import time
 from collections import Counter
+from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -308,6 +310,24 @@ def rest(seconds: float) -> None:
     loop.exec()
 
 
+def in_loop(deed: Callable[[], object]) -> None:
+    """Do something as its user does: while the window's loop turns, so that nothing is waited for within it."""
+    loop, wrong = QEventLoop(), list[Exception]()
+
+    def run() -> None:
+        try:
+            deed()
+        except Exception as err:
+            wrong.append(err)
+        finally:
+            loop.quit()
+
+    QTimer.singleShot(0, run)
+    loop.exec()
+    if wrong:
+        raise wrong[0]
+
+
 def main() -> int:
     """Play, and print what came of it."""
     parser = argparse.ArgumentParser(prog="monkey")
@@ -334,13 +354,13 @@ def main() -> int:
         rest(PAUSE_S)
         monkey, work = Monkey(window, args.seed, Path(folder)), reference_workload()
         for name in STAGES:
-            monkey.see_first(name)
+            in_loop(partial(monkey.see_first, name))
             monkey.heart.paces_ms.append(work())
             monkey.heart.skip()
         start, memory, count = time.monotonic(), memory_mb(), 0
         while time.monotonic() - start < args.seconds and (not args.actions or count < args.actions):
             try:
-                monkey.act()
+                in_loop(monkey.act)
             except Exception as err:
                 faults.append(f"{monkey.heart.doing}: {type(err).__name__}: {err}")
             rest(args.pause)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from concurrent.futures import Future
 from pathlib import Path
 from typing import Any
 
@@ -31,6 +33,7 @@ class FileActions(QMainWindow):
     fault: str
     refresh: Any
     view: Any
+    writing: Future[list[Path]] | None = None
     ground: QWidget  # what dialogs stand on: they take the palette in force from it
 
     def _say(self, text: str) -> None:
@@ -150,41 +153,49 @@ class FileActions(QMainWindow):
 
     def export_to(self, folder: Path, kinds: tuple[str, ...] = KINDS, parts: tuple[str, ...] | None = None,
                   paper: str = "a4") -> list[Path]:  # fmt: skip
-        """Export kinds of file into a folder, with the meshes of all parts or some; a sheet is laid out for ``paper``."""
-        result = self.session.result
-        if result is None or self.session.stale:
-            self._say("The design contradicts itself; put right what is marked, then export.")
-            return []
+        """Export kinds of file into a folder, with the meshes of all parts or some; a sheet is laid out for ``paper``. Written beside the
+        window, which says when it is done; then the list is filled with what was written."""
+        written: list[Path] = []
 
-        def put(replace: bool) -> list[Path]:
+        def begin() -> None:
+            result = self.session.result
+            if result is None or self.session.stale:
+                self._say("The design contradicts itself; put right what is marked, then export.")
+                return
             engine, settled = self.session.engine, self.settler.settled if self.settler.fresh else None
 
-            def write() -> list[Path]:
+            def write(replace: bool) -> list[Path]:
                 from fravik.engine.export import export_all  # the writers of sheets and meshes load when first needed, beside the window
 
                 return export_all(engine, result, folder, kinds, parts, replace, settled, paper)
 
-            return self.session.aside.run(write)
+            self._write(written, folder, write, replace=False)
+
+        self.session.then(begin)
+        return written
+
+    def _write(self, written: list[Path], folder: Path, write: Callable[[bool], list[Path]], replace: bool) -> None:
+        def told(answer: Future[list[Path]]) -> None:
+            try:
+                written.extend(answer.result())
+            except FileProblem as err:
+                if err.code == "folder.taken" and not replace and self._agree(f"{err} Replace them?"):
+                    self._write(written, folder, write, replace=True)
+                    return
+                self.notice = ""
+                self._say(f"Nothing was exported. {err}")
+            else:
+                self.notice = f"Exported {len(written)} files into {folder}."
+            self.refresh()
 
         self.notice = f"Exporting into {folder}…"
         self.refresh()
+        self.writing = self.session.beside.bring(lambda: write(replace), told)
 
-        try:
-            written = put(False)
-        except FileProblem as err:
-            if err.code != "folder.taken" or not self._agree(f"{err} Replace them?"):
-                self.notice = ""
-                self._say(f"Nothing was exported. {err}")
-                return []
-            try:
-                written = put(True)
-            except FileProblem as worse:
-                self.notice = ""
-                self._say(f"Nothing was exported. {worse}")
-                return []
-        self.notice = f"Exported {len(written)} files into {folder}."
-        self.refresh()
-        return written
+    def finish_writing(self) -> None:
+        """Wait for an export that is under way: no file is left half written."""
+        if self.writing is not None:
+            self.session.beside.wait(self.writing)
 
     def ask_export_run(self) -> None:
         """Choose a folder for batches, layers and schedule."""

@@ -19,11 +19,12 @@ LOOK_MS = 20
 
 
 class Opening(QObject):
-    """One page at a time; whoever opens another, or shows one, lets go of it."""
+    """One page at a time; whoever opens another, or shows one, lets go of it. What pages are filled with comes from ``state``."""
 
-    def __init__(self, stack: QStackedWidget, page: Callable[[str], QWidget]) -> None:
+    def __init__(self, stack: QStackedWidget, page: Callable[[str], QWidget], state: Callable[[], tuple[object, ...]]) -> None:
         super().__init__(stack)
-        self._stack, self._page = stack, page
+        self._stack, self._page, self._state = stack, page, state
+        self._filled: tuple[QWidget, tuple[object, ...]] | None = None
         self._turns = Turns(self)
         self._look = QTimer(self)
         self._look.setInterval(LOOK_MS)
@@ -40,6 +41,11 @@ class Opening(QObject):
     def busy(self) -> bool:
         """Whether a page is on its way."""
         return self._then is not None
+
+    def stands(self, page: QWidget) -> bool:
+        """Whether a page that was just made is filled with all that is known now; asked once."""
+        filled, self._filled = self._filled, None
+        return filled is not None and filled[0] is page and all(a is b for a, b in zip(filled[1], self._state(), strict=True))
 
     def begin(self, name: str, module: str | None, then: Callable[[], None]) -> None:
         """Fetch the module that the page comes from, make it ready, and ``then`` show it. A page that cannot be made says so as it would
@@ -77,6 +83,7 @@ class Opening(QObject):
         yield from theme.dressing(page)
         theme.put_off(page)
         page.resize(self._stack.size())
+        self._filled = page, self._state()
         page.refresh()  # type: ignore[attr-defined]
         yield
         yield from theme.dressing(page)  # what it has been filled with

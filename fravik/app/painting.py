@@ -10,6 +10,9 @@ from PyQt6 import sip
 from PyQt6.QtCore import QCoreApplication, QEvent, QObject, QTimer
 from PyQt6.QtWidgets import QWidget
 
+from fravik.app import loopturn
+from fravik.app.aside import undisturbed
+
 MOST_S = 0.008  # after so long what takes long has to wait
 REST_MS = 4  # between two turns, for what else the window has to do
 UNSEEN_MS = 60  # so long one that has its turn is waited for
@@ -23,19 +26,35 @@ class _Painting(QObject):
         self._began: float | None = None  # none but while the window answers its own wish to be painted
         self._waiting: list[QWidget] = []
         self._called: list[QWidget] = []  # whose turn it is, until they paint
+        self.in_haste = False
+        self.let_by = False
         self._turn = QTimer(self)
         self._turn.setSingleShot(True)
         self._turn.timeout.connect(self._next)
 
     @contextmanager
     def turn(self) -> Iterator[None]:
-        self._began = time.perf_counter()
+        self._began = time.perf_counter() - loopturn.spent_s()
         try:
             yield
         finally:
             self._began = None
 
+    @contextmanager
+    def haste(self) -> Iterator[None]:
+        self.in_haste = True
+        try:
+            yield
+        finally:
+            self.in_haste = False
+
     def waits(self, widget: QWidget) -> bool:
+        if self.in_haste:
+            if widget not in self._waiting:
+                self._waiting.insert(0, widget)
+                self._called = [w for w in self._called if w is not widget]
+                self._turn.start(REST_MS)
+            return True
         if widget in self._waiting or widget in self._called:
             for some in (self._waiting, self._called):
                 some[:] = [w for w in some if w is not widget]
@@ -67,13 +86,41 @@ def _the_painting() -> _Painting:
     return _painting[0]
 
 
+def comes_again(window: QWidget) -> bool:
+    """Asked by the window before it paints: after a long turn its loop looks for keys and presses first, and it is asked again."""
+    painting = _the_painting()
+    if painting.in_haste or painting.let_by or not loopturn.is_long():
+        painting.let_by = False
+        return False
+    painting.let_by = True
+
+    def again() -> None:
+        if not sip.isdeleted(window):
+            QCoreApplication.sendEvent(window, QEvent(QEvent.Type.UpdateRequest))
+
+    QTimer.singleShot(1, again)
+    return True
+
+
 @contextmanager
 def window_paints() -> Iterator[None]:
     """While the window paints what it was asked to. Beyond it, as when a picture is taken of it, nothing waits."""
-    for due in (QEvent.Type.LayoutRequest, QEvent.Type.UpdateLater):  # all that they ask for would be painted once more
-        QCoreApplication.sendPostedEvents(None, due.value)
-    with _the_painting().turn():
+    with undisturbed(), _the_painting().turn():  # laying out counts: after a long one, what takes long waits
+        for due in (QEvent.Type.LayoutRequest, QEvent.Type.UpdateLater):  # all that they ask for would be painted once more
+            QCoreApplication.sendPostedEvents(None, due.value)
         yield
+
+
+@contextmanager
+def in_haste() -> Iterator[None]:
+    """While an answer is painted ahead of everything else: what takes long waits, though its turn had come."""
+    with _the_painting().haste():
+        yield
+
+
+def hastens() -> bool:
+    """Whether it is."""
+    return _the_painting().in_haste
 
 
 class InTurns(QObject):
@@ -92,6 +139,7 @@ class InTurns(QObject):
             if handle is not None:
                 handle.installEventFilter(self)
         elif kind in (QEvent.Type.Expose, QEvent.Type.Paint):
+            _the_painting().let_by = True  # what is not painted now is, all in one go, as soon as this returns
             QCoreApplication.sendEvent(self._widget.window(), QEvent(QEvent.Type.UpdateRequest))
         return False
 

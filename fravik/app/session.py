@@ -5,7 +5,6 @@ from __future__ import annotations
 import time
 import traceback
 from collections.abc import Callable
-from concurrent.futures import Future
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -14,6 +13,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from fravik.app.aside import Aside
 from fravik.app.background import Background, Message
+from fravik.app.judging import Judged, Judging
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation, Refused
 from fravik.model.paths import EditError, get_at, set_many
@@ -30,6 +30,7 @@ TYPING_PAUSE_S = 1.5
 WORKER_REST_MS = 20_000
 # most writes take a few milliseconds: so long an edit waits for its own, and so long a craft that is left waits for its last
 SAVE_WAIT_S, LEAVE_WAIT_S = 0.02, 2.0
+GLIMPSE_S = 0.25  # while edits overtake each other, figures are shown so often
 
 
 @dataclass(frozen=True)
@@ -38,23 +39,6 @@ class Snapshot:
 
     project: Project
     label: str
-
-
-@dataclass(frozen=True)
-class _Judged:
-    """What the engine says of a design: its figures, or why there are none."""
-
-    result: Evaluation | None
-    problems: tuple[Problem, ...]
-
-
-@dataclass(frozen=True)
-class _Step:
-    """An edit under way: the design it leads to, how the history takes it, and the answer that is waited for."""
-
-    snapshot: Snapshot
-    record: Callable[[], None]
-    answer: Future[_Judged]
 
 
 class Session(QObject):
@@ -75,7 +59,8 @@ class Session(QObject):
         self.engine = Engine()
         self.aside = Aside(self)
         self.beside = Aside(self)  # for what takes long: an edit is never behind it in line
-        self._step: _Step | None = None
+        self.judging = Judging(self.aside, self._judge, self._take)
+        self._shown_s = 0.0
         self.background = Background(WORKER_REST_MS, self)
         self.background.heard.connect(self._hear)
         self.keep_in = keep_in
@@ -101,9 +86,8 @@ class Session(QObject):
 
     def open(self, project: Project, file: ProjectFile | None) -> None:
         """Put another craft in place, with a fresh history and nothing of the last one's figures."""
-        self._finish()
         judged = self.aside.run(lambda: self._judge(project))
-        self._finish()
+        self._stand()
         self.cancel_levers()
         self.result, self.problems, self.stale = None, (), False
         self._leave()
@@ -145,8 +129,7 @@ class Session(QObject):
         return self.edit_many(((path, value),), label, typing=typing)
 
     def edit_many(self, edits: tuple[tuple[str, Any], ...], label: str = "", *, typing: bool = False) -> str | None:
-        """Change several fields as one step of the history."""
-        self._finish()
+        """Change several fields as one step of the history. Figures follow: see ``then``."""
         try:
             project = set_many(self.project, edits)
         except EditError as err:
@@ -155,54 +138,61 @@ class Session(QObject):
             return None
         snapshot = Snapshot(project, label or edits[0][0].rsplit(".", 1)[-1].replace("_", " "))
         run = (edits[0][0], time.monotonic()) if typing else ("", 0.0)
-        if typing and run[0] == self._typing[0] and run[1] - self._typing[1] < TYPING_PAUSE_S and self._past:
-            self._settle(snapshot, lambda: None)
+        goes_on = typing and run[0] == self._typing[0] and run[1] - self._typing[1] < TYPING_PAUSE_S and self._past
+        self._typing = run
+        if goes_on:
+            self._put(snapshot)
         else:
             self._push(snapshot)
-        self._typing = run
         return None
 
     def replace(self, project: Project, label: str) -> None:
         """Put another whole project in place, as one step of the history."""
-        self._finish()
         self._push(Snapshot(project, label))
 
+    def then(self, call: Callable[[], None]) -> None:
+        """What is to be done once the design is judged and shown."""
+        self.judging.then(call)
+
     def _push(self, snapshot: Snapshot) -> None:
-        def record() -> None:
-            self._past.append(self._now)
-            del self._past[:-HISTORY]
-            self._future.clear()
-            self._end_trial()
+        self._past.append(self._now)
+        del self._past[:-HISTORY]
+        self._future.clear()
+        self._put(snapshot)
 
-        self._settle(snapshot, record)
-
-    def _settle(self, snapshot: Snapshot, record: Callable[[], None]) -> None:
-        """Judge a design and put it in place. Until the answer is there all is as it was before."""
-        step = _Step(snapshot, record, self.aside.start(lambda: self._judge(snapshot.project)))
-        self._step = step
-        self.aside.wait(step.answer)
-        if self._step is step:
-            self._finish()
+    def _put(self, snapshot: Snapshot) -> None:
+        """Put a design in place, and have it judged. Until the answer is there the figures are the last one's."""
+        self._now = snapshot
+        self._end_trial()
+        self.judging.ask(snapshot.project)
 
     @property
     def busy(self) -> bool:
         """Whether an edit is being judged just now."""
-        return self._step is not None
+        return self.judging.busy
 
-    def _finish(self) -> None:
-        """Put the edit that is being judged in place, waiting for it: whoever edits next builds on it."""
-        step, self._step = self._step, None
-        if step is None:
-            return
-        judged = step.answer.result()
-        step.record()
-        self._now = step.snapshot
-        self._show(judged)  # first: writing beside it would slow the margins
+    def _take(self, judged: Judged, newest: bool) -> None:
+        """Show an answer. One that a newer edit has overtaken is only a glimpse, for who drags and drags."""
+        now = time.monotonic()
+        if newest:
+            self._shown_s = now
+            self._show(judged)  # first: writing beside it would slow the margins
+        elif judged.result is not None and now - self._shown_s > GLIMPSE_S:
+            self._shown_s = now
+            self.result = judged.result
+            self.evaluated.emit()
         self._save()
-        if self.saver is not None:
-            self.saver.settle(SAVE_WAIT_S)
-            self._save_told()
-        self.changed.emit()
+        if newest:
+            if self.saver is not None:
+                self.saver.settle(SAVE_WAIT_S)
+                self._save_told()
+            self.changed.emit()
+
+    def _stand(self) -> None:
+        """What is being judged is not waited for; that it was edited is not lost."""
+        if self.judging.busy:
+            self.judging.drop()
+            self._save()
 
     @property
     def can_undo(self) -> bool:
@@ -216,20 +206,16 @@ class Session(QObject):
 
     def undo(self) -> None:
         """Take the last edit back."""
-        self._finish()
-        if self._past:
-            self._settle(self._past[-1], lambda: self._step_over(self._past, self._future))
+        self._step_over(self._past, self._future)
 
     def redo(self) -> None:
         """Make the edit taken back again."""
-        self._finish()
-        if self._future:
-            self._settle(self._future[-1], lambda: self._step_over(self._future, self._past))
+        self._step_over(self._future, self._past)
 
     def _step_over(self, there: list[Snapshot], back: list[Snapshot]) -> None:
-        back.append(self._now)
-        there.pop()
-        self._end_trial()
+        if there:
+            back.append(self._now)
+            self._put(there.pop())
 
     def try_lever(self, lever: Lever | Cure) -> str | None:
         """Apply a lever, or a finding's cure, as a trial that one press takes back."""
@@ -258,18 +244,18 @@ class Session(QObject):
             self.trial = None
             self.trial_changed.emit()
 
-    def _judge(self, project: Project) -> _Judged:
+    def _judge(self, project: Project) -> Judged:
         try:
             result = self.engine.evaluate(project)
-            return _Judged(result, result.problems)
+            return Judged(result, result.problems)
         except Refused as err:
-            return _Judged(None, tuple(err.problems))
+            return Judged(None, tuple(err.problems))
         except Exception as err:  # whatever goes wrong in a figure, the maker keeps the window and the work
             traceback.print_exc()
             text = f"This design could not be evaluated ({type(err).__name__}: {err}). Undo the edit, or change it."
-            return _Judged(None, (Problem("", text),))
+            return Judged(None, (Problem("", text),))
 
-    def _show(self, judged: _Judged) -> None:
+    def _show(self, judged: Judged) -> None:
         self.problems, self.stale = judged.problems, judged.result is None
         if judged.result is not None:
             self.result = judged.result
@@ -321,7 +307,7 @@ class Session(QObject):
         """See that the craft is in a file, whatever else is going on."""
         if self.saver is None:
             self._adopt("")
-        elif self.saver.state.kind != "saved":
+        elif self.saver.state.kind != "saved" or self.judging.busy:
             self.saver.put(self.project, self.label, LEAVE_WAIT_S)
 
     def _adopt(self, why: str) -> None:
@@ -372,7 +358,6 @@ class Session(QObject):
 
     def save_copy(self, path: Path) -> None:
         """Write the craft to a new file and go on working there. Raises FileProblem."""
-        self._finish()
         file = create(path, self.project, claim=True)
         last, only_kept = self.saver, self.unnamed
         self._take_file(file)
@@ -416,7 +401,7 @@ class Session(QObject):
 
     def close(self) -> None:
         """End the worker and let go of all results."""
-        self._finish()
+        self._stand()
         self.aside.close()
         self.beside.close()
         self.background.rest()

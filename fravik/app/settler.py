@@ -58,7 +58,7 @@ class Settler(QObject):
         result = self.session.result
         if result is None:
             return unknown_margins(self.session.project)
-        if self.settled is None or not self.fresh or self.session.stale:
+        if self.settled is None or not self.fresh or self.session.stale or result.project is not self.session.project:
             return result.margins
         return settled_margins(result, self.settled)
 

@@ -170,7 +170,7 @@ def ready(window: MainWindow) -> bool:
         if busy is not None and busy.stepper.busy:
             return False
     plan = getattr(view, "plan", None)
-    if plan is not None and not plan.ready:
+    if (plan is not None and not plan.ready) or theme.dresses():
         return False
     return (scene is None or scene.plotter is not None) and window.session.levers_for is window.session.project and (
         window.session.levers_busy is None

@@ -8,6 +8,9 @@ from math import ceil
 
 from PyQt6.QtCore import QObject, QTimer
 
+from fravik.app import loopturn
+from fravik.app.aside import undisturbed
+
 REST_MS = 4  # between two turns, for what else the window has to do
 TURN_S = 0.010  # so long a turn takes one step after another
 
@@ -27,6 +30,7 @@ class Turns(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._steps: Iterator[Callable[[], None] | None] | None = None
+        self._let_by = False  # once a time: where every turn of the loop is long, this goes on too
         self._turn = QTimer(self)
         self._turn.setSingleShot(True)
         self._turn.timeout.connect(self._some)
@@ -40,7 +44,7 @@ class Turns(QObject):
         """Take these from the next turn on; ``now`` takes the first of them at once."""
         self._steps = iter(steps)
         if now:
-            _Last.ended_s = 0.0
+            _Last.ended_s, self._let_by = 0.0, True
             self._some()
         else:
             self._turn.start(REST_MS)
@@ -61,8 +65,14 @@ class Turns(QObject):
         if rests_ms > 0:  # another sequence had its turn just now; that one comes a little later than this next time
             self._turn.start(ceil(rests_ms))
             return
-        while self._steps is not None and time.perf_counter() - started < TURN_S:
-            self.step()
+        if loopturn.is_long() and not self._let_by:
+            self._let_by = True
+            self._turn.start(1)
+            return
+        self._let_by = False
+        with undisturbed():
+            while self._steps is not None and time.perf_counter() - started < TURN_S:
+                self.step()
         _Last.ended_s = time.perf_counter()
         if self._steps is not None:
             self._turn.start(REST_MS + 1)

@@ -18,6 +18,7 @@ from PyQt6.QtWidgets import (
 )
 
 from fravik.app import measures, painting, theme
+from fravik.app.aside import undisturbed
 from fravik.app.files import FileActions
 from fravik.app.finder import Finder
 from fravik.app.foresight import Foresight
@@ -77,7 +78,7 @@ class MainWindow(FileActions):
         column.addWidget(self.strip)
         column.addWidget(self._banner())
         self.stack = QStackedWidget()
-        self.opening = Opening(self.stack, self.view)
+        self.opening = Opening(self.stack, self.view, self._known)
         column.addWidget(self.stack, 1)
         across.addLayout(column, 1)
         self.setCentralWidget(page)
@@ -157,8 +158,9 @@ class MainWindow(FileActions):
         """Bring a stage into view, and ``then`` do what is to be done there: at once, or when it has been made, or dressed anew."""
 
         def show() -> None:
-            self.show_stage(name)
-            then()
+            with undisturbed():
+                self.show_stage(name)
+                then()
 
         if name in self.views and theme.wears(self.views[name]):
             show()
@@ -173,8 +175,13 @@ class MainWindow(FileActions):
         view = self.view(name)
         theme.dress_first(view)
         self.stage = name
-        self.refresh()
+        self.refresh(view_stands=self.opening.stands(view))
         self.stack.setCurrentWidget(view)
+
+    def _known(self) -> tuple[object, ...]:
+        """What pages are filled with."""
+        s = self.session
+        return s.project, s.result, s.problems, s.stale, s.trial, self.settler.settled, self.settler.busy, theme.mode()
 
     def open_part(self, part_id: str) -> None:
         """Open a part in Parts."""
@@ -223,11 +230,13 @@ class MainWindow(FileActions):
         if self.stage in ("Brief", "Airframe"):
             self.view(self.stage).show_remark(self.foresight.open)
 
-    def refresh(self) -> None:
-        """Show the current project in header, strip, rail and the view on show."""
+    def refresh(self, *, view_stands: bool = False) -> None:
+        """Show the current project in header, strip, rail and, unless it stands already, the view on show."""
         self._show_margins()
         self._show_header()
-        self.view(self.stage).refresh()
+        if not view_stands:
+            self.view(self.stage).refresh()
+        self._show_weight()
         self._foreseen_in_view()
         if self.session.trial is None and self.session.levers_for is not self.session.project:
             self.session.cancel_levers() if self.session.levers_busy else None
@@ -242,9 +251,15 @@ class MainWindow(FileActions):
         """Real layers came in, or how far they are."""
         if self.settler.busy is None:
             self._show_margins()
+            self._show_weight()
         if self.stage == "Print run":
             view = self.view("Print run")
             view.show_state() if self.settler.busy is not None else view.refresh()
+
+    def _show_weight(self) -> None:
+        """The strip's, after a view's own figures: those are not by real layers."""
+        if self.stage == "Airframe":
+            self.view(self.stage).show_weight(self.settler.margins())
 
     def _show_margins(self) -> None:
         self._answer(at_once=False)
@@ -253,8 +268,6 @@ class MainWindow(FileActions):
             button = self.rail.buttons[name]
             button.setVisible(there or name == getattr(self, "stage", ""))
             button.show_verdict(verdict)
-        if self.stage == "Airframe":
-            self.view(self.stage).show_weight(shown)
         self._show_banner()
 
     def _show_banner(self) -> None:
@@ -377,11 +390,14 @@ class MainWindow(FileActions):
 
     def event(self, event: QEvent | None) -> bool:
         if event is not None and event.type() == QEvent.Type.UpdateRequest:
+            if painting.comes_again(self):
+                return True
             with painting.window_paints():
                 return super().event(event)
         return super().event(event)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
+        self.finish_writing()
         self.opening.stop()
         for view in self.views.values():
             if hasattr(view, "scene"):

@@ -18,7 +18,7 @@ from .shell import ShellPanel
 from .tune import Tune
 from .wing import Flying
 
-SCHEMA_VERSION = 3
+SCHEMA_VERSION = 4
 
 Metric = Literal[
     "flying_mass_g", "tip_sag_mm", "modes_clear_pct", "mode_floor_hz", "least_reserve", "flat_drop_m", "arm_strike_m_s",
@@ -181,7 +181,7 @@ class SetAside(Frozen):
 class Project(Frozen):
     """One craft, whole."""
 
-    schema_version: Literal[3] = 3
+    schema_version: Literal[4] = 4
     name: str = choice("Untitled craft", "Name")
     brief: Brief = Brief()
     tune: Tune = Tune()

@@ -27,7 +27,7 @@ from .text import project_from_json, project_to_json
 APPLICATION_ID = 0x46525631
 # 1 to 3 went with the project's format; 4 checksum, 5 meshes apart, 6 layouts, 7 road words, 8 cameras and findings set aside, 9 prices
 # and aerials, 10 to 13 packs, tunes, frames and propellers, 14 wings and tilt, 15 their joints and hinges
-FILE_FORMAT = 16
+FILE_FORMAT = 17
 _MAGIC = b"SQLite format 3\x00"
 _COLUMNS = "id INTEGER PRIMARY KEY CHECK (id = 1), body TEXT NOT NULL, note TEXT NOT NULL, saved_at TEXT NOT NULL"
 _TABLE = f"CREATE TABLE snapshot ({_COLUMNS}, checksum TEXT NOT NULL)"

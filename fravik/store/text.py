@@ -46,8 +46,8 @@ def project_from_json(text: str) -> Project:
         raise ValueError(f"This project was written by a newer Fravik (format {version}; this one reads up to {SCHEMA_VERSION}).")
     if version == 1:
         data = _from_first_format(data)
-    elif version == 2:
-        # format 2 knew nothing of layings, print runs and shells: each takes its default
+    elif version in (2, 3):
+        # format 2 knew nothing of layings, print runs and shells, format 3 nothing of own places, blades and wings: each takes its default
         data = {**data, "schema_version": SCHEMA_VERSION}
     wrong = text_problem(data)
     if wrong:

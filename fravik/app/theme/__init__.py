@@ -1,6 +1,6 @@
 """Paper and ink: colours, faces and the style sheet, light and dark."""
 
-from .dressing import Plain, dress, dress_first, dress_in_turns, dressing, hold, put_off, wears
+from .dressing import Plain, dress, dress_first, dress_in_turns, dresses, dressing, hold, put_off, wears
 from .palette import DARK, LIGHT, Palette, current, mode, on_change, set_mode, verdict_colour
 from .style import apply, face_file, larger, load_fonts, make_app, sans, sized
 
@@ -14,6 +14,7 @@ __all__ = [
     "dress",
     "dress_first",
     "dress_in_turns",
+    "dresses",
     "dressing",
     "face_file",
     "hold",

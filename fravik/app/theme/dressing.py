@@ -23,7 +23,7 @@ HOLDERS: tuple[type[QWidget], ...] = (QScrollArea, QStackedWidget, QTabWidget)
 
 
 class Plain:
-    """Marks a widget that looks the same without a style sheet, whatever it is made from."""
+    """Marks a widget that looks the same without a style sheet, whatever it is made from, or however little it holds at first."""
 
 
 class _Dresser(QObject):
@@ -33,6 +33,11 @@ class _Dresser(QObject):
         super().__init__()
         self.queue: list[QWidget] = []
         self._turns = Turns(self)
+
+    @property
+    def busy(self) -> bool:
+        """Whether any wait to be dressed."""
+        return self._turns.busy
 
     def later(self, widgets: Iterable[QWidget]) -> None:
         """Dress these one after another."""
@@ -161,6 +166,11 @@ def dressing(widget: QWidget) -> Iterator[None]:
 def dress_in_turns(widgets: Iterable[QWidget]) -> None:
     """The same for some widgets, a piece in each turn of the window; those first are dressed first."""
     _the_dresser().later(widgets)
+
+
+def dresses() -> bool:
+    """Whether the palette in force is still being put on."""
+    return _the_dresser().busy
 
 
 def dress_first(widget: QWidget) -> None:

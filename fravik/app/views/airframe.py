@@ -26,6 +26,7 @@ from fravik.engine.rotors import battery_slide_mm
 from fravik.kinds import Edits
 from fravik.kinds.freely import freed
 from fravik.kinds.newcraft import relaid
+from fravik.model.base import Frozen
 from fravik.model.craft import BALANCE_LABELS, Battery, Layout, Motor, Propeller
 from fravik.shape.stations import ARRANGEMENTS
 from fravik.study.findings import Finding
@@ -213,25 +214,13 @@ class AirframeView(QWidget):
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 4, 0)
         column.setSpacing(6)
-        self.forms: list[Form] = []
         self.folds: list[Fold] = []
         self.shelf = OwnShelf(self.session)
         for title, cls, at in (("Layout", Layout, "layout"), ("Motor", Motor, "components.motor"),
                                ("Propeller", Propeller, "components.propeller"), ("Battery", Battery, "components.battery")):  # fmt: skip
-            form = Form()
-            for name, info in cls.model_fields.items():
-                path = f"{at}.{name}"
-                if path == "layout.kind":
-                    form.add(LayoutField(self.session))
-                elif path == "layout.stations":
-                    continue
-                elif path == "components.propeller.balance":
-                    form.add(ChoiceField(self.session, path, list(BALANCE_LABELS.items())))
-                else:
-                    form.add(field_for(info.annotation)(self.session, path))
-            self.forms.append(form)
+            body = self._form(cls, at) if cls is Layout else partial(self._form, cls, at)
             shelf = ShelfButton(self.shelf, title.lower(), title.lower()) if cls is not Layout else None
-            fold = Fold(self.session, title, at, form, shelf, is_open=cls is Layout)
+            fold = Fold(self.session, title, at, body, shelf, is_open=cls is Layout)
             self.folds.append(fold)
             column.addWidget(fold)
             if cls is Layout:
@@ -248,14 +237,34 @@ class AirframeView(QWidget):
         card.column.addWidget(self.fields_area, 1)
         return card
 
+    def _form(self, cls: type[Frozen], at: str) -> Form:
+        form = Form()
+        for name, info in cls.model_fields.items():
+            path = f"{at}.{name}"
+            if path == "layout.kind":
+                form.add(LayoutField(self.session))
+            elif path == "components.propeller.balance":
+                form.add(ChoiceField(self.session, path, list(BALANCE_LABELS.items())))
+            elif path != "layout.stations":
+                form.add(field_for(info.annotation)(self.session, path))
+        return form
+
+    @property
+    def forms(self) -> list[Form]:
+        """The editors of layout, motor, propeller and battery, whether they have been opened or not."""
+        return [fold.make() for fold in self.folds]  # type: ignore[misc]
+
+    def _made_forms(self) -> list[Form]:
+        return [fold.body for fold in self.folds if isinstance(fold.body, Form)]
+
     def refresh(self) -> None:
         """Show the current project."""
-        for form in self.forms:
+        for form in self._made_forms():
             form.refresh()
         self.station_forms.refresh()
         self.on_it.show_craft(self.session.result)
         # the stations say how far apart the motors are
-        self.forms[0].show_field("layout.motor_to_motor_mm", self.session.project.layout.kind != "free")
+        self._made_forms()[0].show_field("layout.motor_to_motor_mm", self.session.project.layout.kind != "free")
         self.blocks.refresh()
         self.drive_forms.refresh()
         for fold in self.folds:
@@ -325,7 +334,9 @@ class AirframeView(QWidget):
     def _revealing(self, path: str) -> Iterator[None]:
         yield from self._opening(path)
         every = {
-            k: f for form in (*self.forms, *self.blocks.forms.values(), *self.drive_forms.forms.values()) for k, f in form.fields.items()
+            k: f
+            for form in (*self._made_forms(), *self.blocks.forms.values(), *self.drive_forms.forms.values())
+            for k, f in form.fields.items()
         }
         field = every.get(path) or next((f for k, f in every.items() if k.startswith(f"{path}.")), None)
         if field is not None:

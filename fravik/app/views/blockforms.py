@@ -7,6 +7,7 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QMessageBox, QPushButton, QVBoxLayout, QWidget
 
+from fravik.app import theme
 from fravik.app.meshreading import MeshReading
 from fravik.app.session import Session
 from fravik.app.widgets.basics import put_away
@@ -18,7 +19,7 @@ from fravik.model.craft import Block
 from .shelfmenu import OwnShelf, ShelfButton
 
 
-class BlockForms(QWidget):
+class BlockForms(QWidget, theme.Plain):
     """Those that stay keep their fold when others come and go."""
 
     def __init__(self, session: Session, shelf: OwnShelf) -> None:

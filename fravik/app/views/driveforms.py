@@ -6,6 +6,7 @@ from functools import partial
 
 from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
+from fravik.app import theme
 from fravik.app.session import Session
 from fravik.app.widgets.basics import label, put_away
 from fravik.app.widgets.fieldforms import Form, field_for
@@ -22,7 +23,7 @@ from .shelfmenu import OwnShelf, ShelfButton
 ABOUT = "Counted in weight, lift, shake and clearances; arms are judged with the heaviest of their rotors."
 
 
-class DriveForms(QWidget):
+class DriveForms(QWidget, theme.Plain):
     """One fold a drive, made anew when drives or rotors come and go."""
 
     def __init__(self, session: Session, shelf: OwnShelf) -> None:
@@ -94,6 +95,9 @@ class DriveForms(QWidget):
         """One more drive, like the usual one."""
         project = self.session.project
         self.session.edit("components.other_drives", (*project.components.other_drives, new_drive(project)), "another drive")
+        self.session.then(self._open_last)
+
+    def _open_last(self) -> None:
         if self.folds:
             self.folds[-1].open()
 

@@ -117,8 +117,7 @@ class RingCard(Card):
         house = HOUSE_LABELS[seen.ring.tune.house].lower()
         self.note.setText(f"{house} tune, follows up to {seen.ring.crossover_hz:.1f} Hz")
         self.told.setText(" ".join((in_words(seen), *(f"{axis}: {why}" for axis, why in seen.ring.left_out))))
-        self.changed.emit()
-        self._turns.begin([self._pick_again])
+        self._turns.begin([self.changed.emit, self._pick_again])
 
     def _pick_again(self) -> None:
         """The axis that was looked at, or the worst."""

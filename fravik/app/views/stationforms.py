@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from functools import partial
+from collections.abc import Iterator
 from typing import Any
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QPushButton, QVBoxLayout, QWidget
 
+from fravik.app import theme
 from fravik.app.session import Session
 from fravik.app.turns import Turns
 from fravik.app.widgets.basics import clear, label
@@ -31,7 +32,7 @@ class PlaceField(NumberField):
         return moved(self.session.project, self.station_id, at["x_mm"], at["y_mm"], self.alike.isChecked())
 
 
-class StationForms(QWidget):
+class StationForms(QWidget, theme.Plain):
     """One small form a station, shown while the layout is free."""
 
     def __init__(self, session: Session) -> None:
@@ -64,11 +65,25 @@ class StationForms(QWidget):
         if ids != self._shown:
             self._shown, self.forms = ids, []
             clear(self.list)
-            self._turns.begin([partial(self._lay, name) for name in ids], now=True)
+            self._turns.begin(self._laying(ids), now=True)
         for form in self.forms:
             form.refresh()
 
-    def _lay(self, name: str) -> None:
+    def _laying(self, ids: tuple[str, ...]) -> Iterator[None]:
+        """Each made, and dressed before it is shown, in turns of the window."""
+        for name in ids:
+            if name not in {s.id for s in self.session.project.layout.stations}:
+                return  # an edit whose figures are still to come took it away: the next refresh lays them anew
+            form, drop = self._lay(name), self._drop(name)
+            yield
+            for widget, place in ((form, Qt.AlignmentFlag(0)), (drop, Qt.AlignmentFlag.AlignRight)):
+                widget.hide()
+                theme.put_off(widget)
+                self.list.addWidget(widget, 0, place)
+                yield from theme.dressing(widget)
+                widget.show()
+
+    def _lay(self, name: str) -> Form:
         form = Form()
         form.heading(name.replace("_", " ").capitalize())
         for axis in ("x_mm", "y_mm"):
@@ -77,15 +92,14 @@ class StationForms(QWidget):
         form.add(NumberField(self.session, f"layout.stations.{name}.tilt_deg"))
         form.add(FlagField(self.session, f"layout.stations.{name}.pair"))
         self.forms.append(form)
-        self.list.addWidget(form)
-        row = QHBoxLayout()
-        row.addStretch(1)
+        return form
+
+    def _drop(self, name: str) -> QPushButton:
         drop = QPushButton("Remove")
         drop.setObjectName("quiet")
         drop.setAccessibleName(f"Remove station {name.replace('_', ' ')}")
         drop.clicked.connect(lambda _=False, n=name: self._remove(n))
-        row.addWidget(drop, 0, Qt.AlignmentFlag.AlignRight)
-        self.list.addLayout(row)
+        return drop
 
     def _remove(self, name: str) -> None:
         try:

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import types
 import typing
+from functools import cached_property
 from typing import Any, Literal
 
 from PyQt6.QtCore import QEvent, QObject, QPoint, QSize, Qt
@@ -87,12 +88,27 @@ class Field(QWidget):
         self.session, self.path = session, path
         name, self.extra, self.annotation = _meta(session, path)
         self.title_text = title or name
-        self.hint = label("", "small", wrap=True)
-        self.message = label("", "problem", wrap=True)
-        self.hint.hide()
-        self.message.hide()
+        self._under: QVBoxLayout | None = None
         self._refused = ""
         session.problems_changed.connect(self._show_message)
+
+    @cached_property
+    def hint(self) -> QLabel:
+        """The grey line under the control, made when there is something to say."""
+        return self._line("small", 0)
+
+    @cached_property
+    def message(self) -> QLabel:
+        """What is wrong, under the hint; made when something is."""
+        return self._line("problem", 1)
+
+    def _line(self, role: str, place: int) -> QLabel:
+        made = label("", role, wrap=True)
+        made.setParent(self)  # never a window of its own, before it has its place in a form
+        made.hide()
+        if self._under is not None:
+            self._under.insertWidget(min(place, self._under.count()), made)
+        return made
 
     def lay(self, grid: QGridLayout, row: int) -> int:
         """Put label, control, hint and message into a form grid; returns the next row."""
@@ -103,11 +119,12 @@ class Field(QWidget):
         self.control().setToolTip(str(self.extra.get("why", "")))
         grid.addWidget(caption, row, 0)
         grid.addWidget(self, row, 1)
-        under = QVBoxLayout()
+        self._under = under = QVBoxLayout()
         under.setSpacing(0)
         under.setContentsMargins(2, 0, 0, 0)
-        under.addWidget(self.hint)
-        under.addWidget(self.message)
+        for made in ("hint", "message"):
+            if made in self.__dict__:
+                under.addWidget(getattr(self, made))
         grid.addLayout(under, row + 1, 0, 1, 2)
         return row + 2
 
@@ -121,8 +138,9 @@ class Field(QWidget):
 
     def set_hint(self, text: str) -> None:
         """A short grey line under the control."""
-        self.hint.setText(text)
-        self.hint.setVisible(bool(text))
+        if text or "hint" in self.__dict__:
+            self.hint.setText(text)
+            self.hint.setVisible(bool(text))
 
     def edits(self, value: Any) -> Edits:
         """What a new value changes."""
@@ -143,10 +161,10 @@ class Field(QWidget):
         hard = [p.message for p in found if p.severity == "error"]
         soft = [p.message for p in found if p.severity == "warning"]
         text = self._refused or next(iter(hard), "") or next(iter(soft), "")
-        role = "problem" if self._refused or hard else "caution"
-        set_role(self.message, role)
-        self.message.setText(text)
-        self.message.setVisible(bool(text))
+        if text or "message" in self.__dict__:
+            set_role(self.message, "problem" if self._refused or hard else "caution")
+            self.message.setText(text)
+            self.message.setVisible(bool(text))
         self.mark(bool(self._refused or hard))
 
     def mark(self, wrong: bool) -> None:

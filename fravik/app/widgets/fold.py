@@ -11,6 +11,7 @@ from fravik.app import measures, theme
 from fravik.app.session import Session
 from fravik.app.turns import Turns
 from fravik.kinds.summaries import summary
+from fravik.model.paths import EditError
 from fravik.model.project import Project
 
 from .basics import polish
@@ -31,7 +32,7 @@ def told(project: Project, path: str) -> str:
     return ", ".join(words)
 
 
-class Fold(QWidget):
+class Fold(QWidget, theme.Plain):
     """``path`` is what the fields belong to; a problem at any of ``holds``, all of it by default, opens the group.
 
     A ``body`` that is a call is made when the group is opened first.
@@ -92,15 +93,29 @@ class Fold(QWidget):
 
     def _opening(self) -> Iterator[None]:
         """Made, styled and shown in a turn of the window each: together they would hold it up."""
+        if self._body is None:
+            try:
+                self.make()
+            except EditError:  # an edit whose figures are still to come took away what it is for
+                self.arrow.setChecked(False)
+                return
+            yield
+        body = self.make()
+        if not theme.wears(body):
+            yield from theme.dressing(body)
+        polish(body)
+        yield
+        body.setVisible(True)
+
+    def make(self) -> QWidget:
+        """What opens and closes, made by now, though it may be closed."""
         if self._make is not None:
             self._body, self._make = self._make(), None
             self._body.setVisible(False)
+            theme.put_off(self._body)
             self.layout().addWidget(self._body)  # type: ignore[union-attr]
-            yield
         assert self._body is not None  # it is there, or there is what makes it
-        polish(self._body)
-        yield
-        self._body.setVisible(True)
+        return self._body
 
     def _tell(self) -> None:
         self.short.setText("" if self.arrow.isChecked() else told(self.session.project, self.path))

@@ -5,6 +5,8 @@ from __future__ import annotations
 from functools import cache
 from typing import Any
 
+from fravik.app import painting
+
 # OpenGL's own numbers (its registry's header)
 GL_COLOR_BUFFER_BIT, GL_SCISSOR_TEST, GL_DRAW_FRAMEBUFFER, GL_NEAREST = 0x4000, 0x0C11, 0x8CA9, 0x2600
 # what graphics drivers without a graphics processor call themselves
@@ -80,7 +82,7 @@ def view_class() -> Any:
             super()._cb_frame(obj, event)
 
         def paintGL(self) -> None:
-            later = self.appears and not self.kept
+            later = (self.appears or painting.hastens()) and not self.kept
             self.appears = False
             if later:
                 QTimer.singleShot(0, self.update)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
+from fravik.app import theme
 from fravik.app.session import Session
 from fravik.kinds import kind_of
 from fravik.kinds.framing import told_apart
@@ -16,7 +17,7 @@ from .fields import ChoiceField, NumberField, TextField
 FIELDS = ("position_mm", "force_x_n", "force_y_n", "force_z_n", "moment_x_nmm", "moment_y_nmm", "moment_z_nmm")
 
 
-class OwnCases(QWidget):
+class OwnCases(QWidget, theme.Plain):
     """Editors of every own case, and a button to add one."""
 
     def __init__(self, session: Session) -> None:

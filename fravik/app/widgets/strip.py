@@ -10,7 +10,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QImage, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF, QRegion
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
-from fravik.app import theme
+from fravik.app import painting, theme
 from fravik.study.margins import METRICS, SETTLES, Margin
 from fravik.study.words import limit_text, spread_text, value_text
 
@@ -225,4 +225,5 @@ class MarginStrip(QWidget):
             if tile.show_margin(m, stale, m.id == picked) and tile.isVisible():
                 changed = changed.united(QRegion(tile.geometry()))
         if at_once and not changed.isEmpty():
-            self.repaint(changed)  # all in one go: each trip to the screen costs more than the drawing
+            with painting.in_haste():  # (the tool kit paints whatever else is due in the window too)
+                self.repaint(changed)  # all in one go: each trip to the screen costs more than the drawing

@@ -30,7 +30,7 @@ class AddsParts(QWidget):
         new = part_for(kind, project)
         self.part_id = new.id
         self.session.edit("parts", (*project.parts, new), f"{new.name.lower()} added")
-        self.scene.refit()
+        self.session.then(self.scene.refit)
 
     def rearm(self, kind: str) -> None:
         """Arms of another kind in place of the one in view, or of all."""
@@ -39,7 +39,7 @@ class AddsParts(QWidget):
         made = rearmed(project, kind, here)
         self.part_id = made.parts[0].id
         self.session.edit_many((("parts", made.parts), ("components", made.components)), f"{made.parts[0].name.lower()} instead")
-        self.scene.refit()
+        self.session.then(self.scene.refit)
 
     def ask_mesh(self) -> None:
         """Choose a mesh file and add it as a part."""
@@ -56,7 +56,7 @@ class AddsParts(QWidget):
             return reason
         self.part_id = new.id
         self.session.edit("parts", (*self.session.project.parts, new), f"{new.name.lower()} read in")
-        self.scene.refit()
+        self.session.then(self.scene.refit)
         return None
 
     def drop_part(self, part_id: str) -> None:

@@ -94,7 +94,10 @@ class PartControls(QStackedWidget):
 
     def _making(self, part: Part) -> Iterator[None]:
         """Made, dressed and shown in a turn of the window each: together they would hold it up."""
-        made = PartEditors(self.session, part)
+        now = next((p for p in self.session.project.parts if p.id == part.id), None)
+        if now is None or self._key(now) != self._key(part):
+            return  # an edit whose figures are still to come changed what there is: the next refresh asks anew
+        made = PartEditors(self.session, now)
         try:
             yield
             steps = theme.dressing(made)

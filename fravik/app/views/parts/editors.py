@@ -18,6 +18,7 @@ from fravik.engine.results import Evaluation, PartResult
 from fravik.kinds import detach, first_bond, is_printed, kind_of
 from fravik.library import adhesives, carbon_stocks, facing_stocks, filaments_of, stock_materials
 from fravik.model.joint import JOINT_FIELDS, Joint
+from fravik.model.paths import EditError
 from fravik.model.project import Part
 from fravik.model.recipe import Carbon, Facing
 
@@ -62,8 +63,8 @@ class PartEditors(Tabs):
     @property
     def forms(self) -> dict[str, Form]:
         """All editors by what they edit."""
-        while self._waiting:
-            self._make(next(iter(self._waiting)))
+        for key in list(self._waiting):
+            self._make(key)
         return self._forms
 
     def refresh(self) -> None:
@@ -99,7 +100,12 @@ class PartEditors(Tabs):
         if maker is None:
             return
         known = set(self._forms)
-        self._pages[key].addWidget(scrolled(maker()))
+        try:
+            page = maker()
+        except EditError:  # an edit whose figures are still to come took away what it is for
+            self._waiting[key] = maker
+            return
+        self._pages[key].addWidget(scrolled(page))
         for name in set(self._forms) - known:
             self._forms[name].refresh()
         if self._latest is not None:

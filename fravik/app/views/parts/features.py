@@ -6,6 +6,7 @@ from functools import partial
 
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QToolButton, QVBoxLayout, QWidget
 
+from fravik.app import theme
 from fravik.app.session import Session
 from fravik.app.widgets.basics import label, put_away
 from fravik.app.widgets.fieldforms import Form
@@ -18,7 +19,7 @@ NONE = "Discs, strips and arcs are added to the outline, cut-outs, holes and hon
 FACES = [("above", "The upper face"), ("below", "The lower face")]
 
 
-class FeatureForms(QWidget):
+class FeatureForms(QWidget, theme.Plain):
     """Those that stay keep their fold when others come and go."""
 
     def __init__(self, session: Session, part_id: str) -> None:

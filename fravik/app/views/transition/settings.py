@@ -27,7 +27,7 @@ PICKS = {"sits": [("belly", "Its belly"), ("tail", "Its tail")],
 TILT = ("most_deg", "pivot_back_mm", "pivot_under_mm", "pod_g", "pod_over_mm", "friction_nmm")
 
 
-class FlyingForms(QWidget):
+class FlyingForms(QWidget, theme.Plain):
     """Made anew when tilts or pushers come and go."""
 
     def __init__(self, session: Session) -> None:

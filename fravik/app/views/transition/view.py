@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from concurrent.futures import Future
 from pathlib import Path
 
@@ -10,6 +11,7 @@ from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout
 
 from fravik.app import theme
 from fravik.app.session import Session
+from fravik.app.turns import Turns
 from fravik.app.views.beside import AskingView
 from fravik.app.widgets.basics import Card, label, scrolled
 from fravik.app.widgets.short import Short, Tabs
@@ -44,6 +46,7 @@ class TransitionView(AskingView):
         self.result: Evaluation | None = None
         self._remedies: tuple[Remedy, ...] | None = None
         self._step_id = ""
+        self._turns = Turns(self)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(8)
@@ -154,9 +157,13 @@ class TransitionView(AskingView):
     @property
     def known(self) -> bool:
         """Whether all that is shown is of the design on show."""
-        return self.sight is not None and self.result is self.session.result and self._remedies is not None
+        return self.sight is not None and self.result is self.session.result and self._remedies is not None and not self._turns.busy
 
     def _redraw(self) -> None:
+        self._turns.begin(self._drawing())
+
+    def _drawing(self) -> Iterator[None]:
+        """A picture in each turn of the window: together they would hold it up."""
         s, result = self.sight, self.result
         if s is None or result is None:
             return
@@ -167,10 +174,14 @@ class TransitionView(AskingView):
         k = len(s.out.way.speed_m_s) * 2 // 3
         if self.map.at == (0.0, 0.0):
             self.map.at = float(s.out.way.speed_m_s[k]), float(s.out.way.over[k])
+        yield
         self._look_at(*self.map.at)
+        yield
         self._show_mass()
         for page in (self.flights, self.hover, self.tilt):
+            yield
             page.show_sight(s)
+        yield
         cards = step_cards(s, f.steps, result.project.components.battery.cells)
         self.steps.show_cards(cards)
         self._show_step(cards)

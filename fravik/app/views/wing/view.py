@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from concurrent.futures import Future
 
 from PyQt6.QtGui import QResizeEvent
@@ -9,6 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QToolButton, QVBoxL
 
 from fravik.app import theme
 from fravik.app.session import Session
+from fravik.app.turns import Turns
 from fravik.app.views.beside import AskingView, first_card, two_columns
 from fravik.app.views.parts.controls import PartControls
 from fravik.app.widgets.basics import Card, label, scrolled
@@ -40,6 +42,7 @@ class WingView(AskingView):
         self.part_id = ""
         self.sight: WingSight | None = None
         self.result: Evaluation | None = None
+        self._turns = Turns(self)
         self.first = QPushButton("Draw one")
         self.first.clicked.connect(lambda: self.add("wing"))
         self.stack = self.either(first_card("A wing", NONE, self.first), self._page())
@@ -137,22 +140,30 @@ class WingView(AskingView):
     @property
     def known(self) -> bool:
         """Whether all that is shown is of the design on show."""
-        return self.sight is not None and self.result is self.session.result
+        return self.sight is not None and self.result is self.session.result and not self._turns.busy
 
     def _redraw(self) -> None:
+        self._turns.begin(self._drawing())
+
+    def _drawing(self) -> Iterator[None]:
+        """A picture in each turn of the window: together they would hold it up."""
         s, result = self.sight, self.result
         if result is None:
             return
         self.plan.part_id = self.part_id
         self.plan.show_sight(s, panel_pictures(result))
+        yield
         self.spar.show_sight(s)
+        yield
         self.steady.show_sight(s)
+        yield
         if s is None:
             return
         self.plan_card.note.setText(f"{100 * s.alone.area_m2:.1f} dm², span {1e3 * s.alone.span_m:.0f} mm, at {s.alone.cruise_m_s:.1f} "
                                     f"m/s · "
                                     "coloured by room to stall")  # fmt: skip
         self.joints.show_sight(s, tip_words(result, s))
+        yield
         self._show_section(self.plan.y_mm)
 
     def _show_section(self, y_mm: float) -> None:
