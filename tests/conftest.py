@@ -82,7 +82,20 @@ def no_fault_in_a_slot(monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
     found: list[str] = []
     monkeypatch.setattr(sys, "excepthook", lambda kind, err, trace: found.append("".join(traceback.format_exception(kind, err, trace))))
     yield
+    take_apart_closed_windows()
     assert not found, found[0]
+
+
+def take_apart_closed_windows() -> None:
+    """Python's collector would empty the parts of a window before Qt is done with them."""
+    widgets, sip = sys.modules.get("PyQt6.QtWidgets"), sys.modules.get("PyQt6.sip")
+    if widgets is None or sip is None or "fravik.app.window" not in sys.modules:
+        return
+    from fravik.app.window import MainWindow
+
+    for top in widgets.QApplication.topLevelWidgets():
+        if isinstance(top, MainWindow) and top.session.aside.closed:
+            sip.delete(top)
 
 
 @pytest.fixture(autouse=True)

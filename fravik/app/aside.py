@@ -35,7 +35,7 @@ class Aside(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         sys.setswitchinterval(HAND_OVER_S)
-        self._closed = False
+        self.closed = False
         self._late: deque[tuple[Future[Any], Callable[[Any], None]]] = deque()
         loopturn.watch()
         self._pool = ThreadPoolExecutor(1, thread_name_prefix="fravik aside")
@@ -47,7 +47,7 @@ class Aside(QObject):
 
     def ask(self, call: Callable[[], T], then: Callable[[Future[T]], None]) -> Future[T]:
         """Begin; ``then`` is told on the window's thread, unless the work is cancelled before it begins or all is closed already."""
-        if self._closed:
+        if self.closed:
             return _never()
         future = self._pool.submit(call)
         future.add_done_callback(lambda f: None if f.cancelled() else self._answered.emit(f, then))
@@ -82,18 +82,18 @@ class Aside(QObject):
 
     def close(self) -> None:
         """Begin nothing more."""
-        self._closed = True
+        self.closed = True
         self._pool.shutdown(wait=False, cancel_futures=True)
 
     def _tell(self, future: Future[T], then: Callable[[Future[T]], None]) -> None:
         if self._late or loopturn.is_long():  # each answer brings work: the loop looks for keys and presses first
             self._late.append((future, then))
             QTimer.singleShot(1, self._tell_late)
-        elif not self._closed:  # who asked may be gone with the window
+        elif not self.closed:  # who asked may be gone with the window
             then(future)
 
     def _tell_late(self) -> None:
-        if self._late and not self._closed:
+        if self._late and not self.closed:
             future, then = self._late.popleft()
             then(future)
 

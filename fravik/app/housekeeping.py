@@ -1,4 +1,5 @@
-"""Garbage is collected while the window rests: a full sweep in the middle of an edit would be felt."""
+"""Garbage is collected on the window's thread alone, and thoroughly while it rests: a full sweep in the middle of an edit would be felt,
+and one on a thread beside the window would take widgets apart while the window uses them."""
 
 from __future__ import annotations
 
@@ -9,8 +10,8 @@ from itertools import count
 
 from PyQt6.QtCore import QObject, QTimer
 
-YOUNG, OLDER, OLDEST = 60_000, 20, 100
-REST_MS = 1500
+YOUNG, OLDER = 60_000, 20  # objects that have come to be and not gone by themselves; sweeps of the young for each of the older
+LOOK_MS, REST_MS = 200, 1500
 # the first rests fall while libraries are still coming in; what is there after them stays for good and is swept no more
 CALM_RESTS = 3
 
@@ -41,13 +42,17 @@ _rests = count(1)  # of the whole process: what a second window leaves behind is
 
 
 class Pace(QObject):
-    """Raises the collector's thresholds and sweeps after each pause."""
+    """Sweeps in place of the interpreter, which would do so on whichever thread makes the next object."""
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
-        gc.set_threshold(YOUNG, OLDER, OLDEST)
+        gc.disable()
         if next(_windows) == 1:
             gc.freeze()  # what has been loaded so far stays for good
+        self._sweeps = count(1)
+        self._look = QTimer(self)
+        self._look.timeout.connect(self._sweep_young)
+        self._look.start(LOOK_MS)
         self._rest = QTimer(self)
         self._rest.setSingleShot(True)
         self._rest.setInterval(REST_MS)
@@ -55,8 +60,12 @@ class Pace(QObject):
         self.stir()
 
     def stir(self) -> None:
-        """Something happened: sweep only once it has been quiet again."""
+        """Something happened: sweep thoroughly only once it has been quiet again."""
         self._rest.start()
+
+    def _sweep_young(self) -> None:
+        if gc.get_count()[0] > YOUNG:
+            gc.collect(0 if next(self._sweeps) % OLDER else 1)
 
     def _sweep(self) -> None:
         calm = next(_rests) <= CALM_RESTS
