@@ -17,7 +17,8 @@ from .inserts import Insert
 from .rows import RowTables
 
 COLUMNS, ROWS = 20, 16
-LEAST_GAP_MM = 0.06
+LEAST_GAP_MM, LEAST_GAP = 0.06, 0.004  # between grid lines; of the section's width
+CLOSER = 0.45  # of the grid lines of a section that changes all the way, the share that goes where it changes
 DUST = 1e-7
 SUBPOINTS = 4
 
@@ -50,9 +51,9 @@ def _filled(breaks: list[float], count: int) -> list[float]:
 def _chosen(fixed: list[float], others: list[tuple[float, float]], most: int) -> list[float]:
     """The outer bounds, and of the other places the weightiest that keep their distance; sorted."""
     low, high = min(fixed), max(fixed)
-    # a section that changes all the way, as an askew one does, is best served by even cells
-    crowded = len(others) > most // 2
-    gap = max(LEAST_GAP_MM, (0.7 / most if crowded else 0.004) * (high - low))
+    gap = max(LEAST_GAP_MM, LEAST_GAP * (high - low))
+    if len(others) > most // 2:
+        others = _spread(low, high, others, most - len(fixed) + 1)
     out = [low, high]
     for place, _ in [*((f, 0.0) for f in fixed), *sorted(others, key=lambda o: -o[1])]:
         if len(out) > most:
@@ -60,6 +61,20 @@ def _chosen(fixed: list[float], others: list[tuple[float, float]], most: int) ->
         if low < place < high and all(abs(place - o) > gap for o in out):
             out.append(place)
     return sorted(out)
+
+
+def _spread(low: float, high: float, changes: list[tuple[float, float]], count: int) -> list[tuple[float, float]]:
+    """Grid lines of ``count`` cells in a section that changes all the way, as an askew one does: closer where it changes more.
+
+    No single change decides over a line, so that sections almost alike, or alike but for their hand, get grids almost alike.
+    """
+    place, weight = np.array(sorted(changes)).T
+    reach = (high - low) / count  # each change counts over the width of an even cell
+    stops = np.unique(np.concatenate([[low, high], place - reach / 2, place + reach / 2]).clip(low, high))
+    before = np.clip((stops[:, None] - place) / reach + 0.5, 0.0, 1.0) @ weight / weight.sum()
+    so_far = CLOSER * before + (1 - CLOSER) * (stops - low) / (high - low)
+    lines = np.interp(np.linspace(so_far[0], so_far[-1], count + 1)[1:-1], so_far, stops)
+    return [(float(x), 1.0) for x in lines]
 
 
 def _popular(

@@ -18,6 +18,7 @@ from .sectionfe import edge_strains
 
 PRESENT = 0.12
 FOUR = np.arange(4) * np.pi / 4
+AT_THE_END = 1e-3
 
 
 @dataclass(frozen=True)
@@ -68,10 +69,12 @@ def stress_points(basis: SectionBasis) -> StressPoints:
 
     # outermost in eight directions, most sheared by each load, and both at once
     across = np.cos(FOUR)[:, None, None] * dv + np.sin(FOUR)[:, None, None] * dr
+    ends = np.zeros_like(across)  # of all that reach as far up, down or to a side, the one farthest out
+    ends[0], ends[2] = AT_THE_END * np.abs(dr), AT_THE_END * np.abs(dv)
     bend, shear = rated(np.abs(np.stack([dv, dr]))), rated(strength)
     pull_v, pull_r = rated(np.stack([fv[0], -fv[0], fv[1]])), rated(np.stack([fr[0], fr[2]]))
     stack = np.concatenate([
-        across, -across, strength, np.abs(fv[1:2]), np.abs(fr[2:3]), bend + shear[:1], bend + shear[1:],
+        across + ends, ends - across, strength, np.abs(fv[1:2]), np.abs(fr[2:3]), bend + shear[:1], bend + shear[1:],
         pull_v[:2] + pull_v[2], pull_r[:1] + pull_r[1:],
     ])  # fmt: skip
 
