@@ -2,6 +2,7 @@
 
 import time
 from collections.abc import Iterator
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -10,11 +11,11 @@ import pytest
 from conftest import until
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from PyQt6.QtCore import QEvent
-from PyQt6.QtGui import QColor, QImage, QPainter
+from PyQt6.QtCore import QEvent, QEventLoop, QTimer
+from PyQt6.QtGui import QColor, QExposeEvent, QImage, QPainter, QRegion
 from PyQt6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 
-from fravik.app import painting, theme
+from fravik.app import loopturn, painting, theme
 from fravik.app.widgets.basics import label, set_role
 from fravik.app.widgets.gridrows import GridRows
 from fravik.app.widgets.keptpicture import KeptPicture
@@ -106,6 +107,42 @@ def test_none_waits_twice_however_busy_the_window_is(top: Top, qapp: Any) -> Non
             widget.show_colour(("blue", "lime")[k % 2])
         qapp.sendPostedEvents(top, QEvent.Type.UpdateRequest)
     assert all(len(s.painted) >= 1 + 3 for s in top.slow)
+
+
+def work(seconds: float) -> None:
+    """Of the thread's own time: sleeping would not count."""
+    end = time.thread_time() + seconds
+    while time.thread_time() < end:
+        sum(range(500))
+
+
+def test_what_the_screen_wants_anew_after_a_long_turn_comes_in_one_of_its_own(qapp: Any) -> None:
+    loopturn.watch()
+    window = Slow()
+    painting.InTurns(window)
+    window.setMinimumSize(60, 60)
+    window.move(*CORNER)
+    window.show()
+    assert until(qapp, lambda: bool(window.painted))
+    handle = window.windowHandle()
+    assert handle is not None
+    order: list[str] = []
+
+    def wanted(after_s: float) -> None:
+        work(after_s)
+        window.painted.clear()
+        window.show_colour("blue" if after_s else "lime")
+        qapp.sendEvent(handle, QExposeEvent(QRegion(window.rect())))
+        order.append("painted at once" if window.painted else "not yet")
+
+    for after_s in (0.0, 2 * loopturn.LONG_S):
+        loop = QEventLoop()
+        QTimer.singleShot(50, partial(wanted, after_s))
+        QTimer.singleShot(300, loop.quit)
+        loop.exec()
+        assert window.painted
+    assert order == ["painted at once", "not yet"]
+    window.close()
 
 
 def pixels(widget: QWidget) -> np.ndarray:

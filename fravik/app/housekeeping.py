@@ -10,8 +10,8 @@ from itertools import count
 
 from PyQt6.QtCore import QObject, QTimer
 
-YOUNG, OLDER = 60_000, 20  # objects that have come to be and not gone by themselves; sweeps of the young for each of the older
-LOOK_MS, REST_MS = 200, 1500
+YOUNG, OLDER = 20_000, 20  # objects that have come to be and not gone by themselves; sweeps of the young for each of the older
+LOOK_MS, REST_MS = 100, 1500
 # the first rests fall while libraries are still coming in; what is there after them stays for good and is swept no more
 CALM_RESTS = 3
 

@@ -9,6 +9,7 @@ import threading
 from collections.abc import Callable, Iterator
 from functools import partial
 
+from PyQt6 import sip
 from PyQt6.QtCore import QObject, Qt, QTimer
 from PyQt6.QtWidgets import QLabel, QStackedWidget, QWidget
 
@@ -87,15 +88,23 @@ class Opening(QObject):
         page.refresh()  # type: ignore[attr-defined]
         yield
         yield from theme.dressing(page)  # what it has been filled with
-        for inner in page.findChildren(QWidget):
-            inner.ensurePolished()
-            yield
+        for ready in (QWidget.ensurePolished, _lay_out):
+            for inner in (page, *page.findChildren(QWidget)):
+                if not sip.isdeleted(inner):
+                    ready(inner)
+                    yield
         QTimer.singleShot(0, partial(self._end, self._then))
 
     def _end(self, then: Callable[[], None] | None) -> None:
         if then is not None and then is self._then:  # nothing else has been asked for since
             self._then = self._made = None
             then()
+
+
+def _lay_out(widget: QWidget) -> None:
+    layout = widget.layout()
+    if layout is not None:
+        layout.activate()
 
 
 def _fetch(module: str) -> None:

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import time
+from collections import deque
 from collections.abc import Iterator
 from contextlib import contextmanager
 
 from PyQt6 import sip
-from PyQt6.QtCore import QCoreApplication, QEvent, QObject, QTimer
+from PyQt6.QtCore import QCoreApplication, QEvent, QObject, Qt, QTimer
 from PyQt6.QtWidgets import QWidget
 
 from fravik.app import loopturn
@@ -125,11 +126,13 @@ def hastens() -> bool:
 
 class InTurns(QObject):
     """Follows a native widget's own handle: what waits to be painted when the screen is to show it anew, as where a 3D picture comes or
-    has gone, is painted as its window paints by itself, and not all in one go."""
+    has gone, is painted as its window paints by itself, and not all in one go; after a long turn, in one of its own."""
 
     def __init__(self, widget: QWidget) -> None:
         super().__init__(widget)
         self._widget = widget
+        self._put_off: deque[QEvent] = deque()
+        self._let_by = False
         widget.installEventFilter(self)
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
@@ -138,10 +141,30 @@ class InTurns(QObject):
             handle = self._widget.windowHandle() if kind == QEvent.Type.WinIdChange else None
             if handle is not None:
                 handle.installEventFilter(self)
-        elif kind in (QEvent.Type.Expose, QEvent.Type.Paint):
+        elif watched is not None and event is not None and kind in (QEvent.Type.Expose, QEvent.Type.Paint):
+            if self._comes_again(watched, event):
+                return True
             _the_painting().let_by = True  # what is not painted now is, all in one go, as soon as this returns
             QCoreApplication.sendEvent(self._widget.window(), QEvent(QEvent.Type.UpdateRequest))
         return False
+
+    def _comes_again(self, handle: QObject, event: QEvent) -> bool:
+        """Put off what comes within a long turn, and all that comes after it until then. A window's first showing is never put off."""
+        if self._let_by or not (self._put_off or loopturn.is_long()) or not self._widget.testAttribute(Qt.WidgetAttribute.WA_Mapped):
+            return False
+        copy = event.clone()
+        if copy is None:
+            return False
+        self._put_off.append(copy)
+
+        def again() -> None:
+            if not sip.isdeleted(handle) and not sip.isdeleted(self):
+                self._let_by = True
+                QCoreApplication.sendEvent(handle, self._put_off.popleft())
+                self._let_by = False
+
+        QTimer.singleShot(1, again)
+        return True
 
 
 def waits(widget: QWidget) -> bool:
