@@ -76,6 +76,13 @@ def until(qapp: Any, condition: Callable[[], bool], seconds: float = 60.0) -> bo
     return False
 
 
+def work(seconds: float) -> None:
+    """Of the thread's own time: sleeping would not count."""
+    end = time.thread_time() + seconds
+    while time.thread_time() < end:
+        sum(range(500))
+
+
 @pytest.fixture(autouse=True)
 def no_fault_in_a_slot(monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
     """The window survives faults in slots and paint events; tests must not overlook them."""

@@ -132,6 +132,14 @@ def test_a_craft_that_is_left_while_it_is_judged_is_in_its_file(qapp: Any, tmp_p
     assert open_file(tmp_path / "left.fravik")[1].name == "left in haste"
 
 
+def test_a_craft_that_has_been_left_is_judged_no_more(qapp: Any) -> None:
+    left = Session(tern())
+    left.close()
+    for edit in (lambda: left.edit("name", "in no loop"), lambda: in_turn(lambda: left.edit("name", "in a loop"), lambda: True)):
+        edit()
+        assert not left.busy
+
+
 def test_another_craft_opened_while_one_is_judged_is_not_mixed_with_it(session: Session) -> None:
     Slow(session)
     other = tern().model_copy(update={"name": "another"})

@@ -1,23 +1,18 @@
 """The window's loop looks for keys and presses between long pieces of work, and what works beside it stands back meanwhile."""
 
 import sys
-import time
+import threading
 from typing import Any
 
-from PyQt6.QtCore import QEventLoop, QTimer
+from conftest import until, work
+from PyQt6.QtCore import QEventLoop, QObject, QTimer
 
 from fravik.app import loopturn
-from fravik.app.aside import HAND_OVER_S, Aside, undisturbed
+from fravik.app.aside import HAND_OVER_S, Aside, handing_over, undisturbed
+from fravik.app.housekeeping import YOUNG, Pace
 from fravik.app.turns import Turns
 
 LONG_S = 0.03
-
-
-def work(seconds: float) -> None:
-    """Of the thread's own time: sleeping would not count."""
-    end = time.thread_time() + seconds
-    while time.thread_time() < end:
-        sum(range(500))
 
 
 def turn_for(seconds: float) -> None:
@@ -101,4 +96,40 @@ def test_the_window_is_undisturbed_only_while_it_says_so(qapp: Any) -> None:
         with undisturbed():
             pass
         assert sys.getswitchinterval() == within > 10 * HAND_OVER_S
+        with handing_over():  # a call that lets go of the interpreter
+            assert sys.getswitchinterval() == HAND_OVER_S
+        assert sys.getswitchinterval() == within
     assert sys.getswitchinterval() == HAND_OVER_S
+
+
+class Cycle:
+    """Garbage that only a sweep finds; it notes the thread that swept."""
+
+    swept: list[int] = []
+
+    def __init__(self) -> None:
+        self.own = self
+
+    def __del__(self) -> None:
+        self.swept.append(threading.get_ident())
+
+
+def test_garbage_is_swept_on_the_window_s_thread_alone(qapp: Any) -> None:
+    holder = QObject()
+    Pace(holder)
+    Cycle.swept.clear()
+    held: list[list[int]] = []
+
+    def litter() -> None:
+        for _ in range(5):
+            Cycle()
+        held.extend([k] for k in range(2 * YOUNG))  # many more than would bring a sweep about on this thread
+
+    beside = threading.Thread(target=litter)
+    beside.start()
+    beside.join()
+    assert Cycle.swept == []
+    held.extend([k] for k in range(2 * YOUNG))
+    assert until(qapp, lambda: len(Cycle.swept) == 5, 10.0)
+    assert set(Cycle.swept) == {threading.get_ident()}
+    holder.deleteLater()

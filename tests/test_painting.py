@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 import pyqtgraph as pg
 import pytest
-from conftest import until
+from conftest import until, work
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from PyQt6.QtCore import QEvent, QEventLoop, QTimer
@@ -107,13 +107,6 @@ def test_none_waits_twice_however_busy_the_window_is(top: Top, qapp: Any) -> Non
             widget.show_colour(("blue", "lime")[k % 2])
         qapp.sendPostedEvents(top, QEvent.Type.UpdateRequest)
     assert all(len(s.painted) >= 1 + 3 for s in top.slow)
-
-
-def work(seconds: float) -> None:
-    """Of the thread's own time: sleeping would not count."""
-    end = time.thread_time() + seconds
-    while time.thread_time() < end:
-        sum(range(500))
 
 
 def test_what_the_screen_wants_anew_after_a_long_turn_comes_in_one_of_its_own(qapp: Any) -> None:

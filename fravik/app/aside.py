@@ -117,6 +117,18 @@ def undisturbed() -> Iterator[None]:
             sys.setswitchinterval(HAND_OVER_S)
 
 
+@contextmanager
+def handing_over() -> Iterator[None]:
+    """Around a call within that lets go of the interpreter, as one does that waits or delivers what was posted: the window gets it back as
+    soon as ever. Else each time could take as long as the thread is to stand back."""
+    sys.setswitchinterval(HAND_OVER_S)
+    try:
+        yield
+    finally:
+        if _Depth.now:
+            sys.setswitchinterval(UNDISTURBED_S)
+
+
 def no_loop_turns() -> bool:
     """Whether nothing that comes later could be told: as in a script, or in a test that presses and looks."""
     thread = QThread.currentThread()

@@ -41,6 +41,9 @@ class Judging(QObject):
         """Judge a design. The window's loop goes on turning and brings the answer; where none turns, it is waited for."""
         if self._answer is not None:
             self._answer.cancel()
+        if self._aside.closed:  # the craft has been left: nobody would take the answer
+            self.drop()
+            return
         self._asked += 1
         revision = self._asked
         if no_loop_turns():

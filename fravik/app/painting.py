@@ -12,7 +12,7 @@ from PyQt6.QtCore import QCoreApplication, QEvent, QObject, Qt, QTimer
 from PyQt6.QtWidgets import QWidget
 
 from fravik.app import loopturn
-from fravik.app.aside import undisturbed
+from fravik.app.aside import handing_over, undisturbed
 
 MOST_S = 0.008  # after so long what takes long has to wait
 REST_MS = 4  # between two turns, for what else the window has to do
@@ -107,8 +107,9 @@ def comes_again(window: QWidget) -> bool:
 def window_paints() -> Iterator[None]:
     """While the window paints what it was asked to. Beyond it, as when a picture is taken of it, nothing waits."""
     with undisturbed(), _the_painting().turn():  # laying out counts: after a long one, what takes long waits
-        for due in (QEvent.Type.LayoutRequest, QEvent.Type.UpdateLater):  # all that they ask for would be painted once more
-            QCoreApplication.sendPostedEvents(None, due.value)
+        with handing_over():
+            for due in (QEvent.Type.LayoutRequest, QEvent.Type.UpdateLater):  # all that they ask for would be painted once more
+                QCoreApplication.sendPostedEvents(None, due.value)
         yield
 
 

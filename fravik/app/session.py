@@ -11,7 +11,7 @@ from typing import Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from fravik.app.aside import Aside
+from fravik.app.aside import Aside, handing_over
 from fravik.app.background import Background, Message
 from fravik.app.judging import Judged, Judging
 from fravik.engine.evaluate import Engine
@@ -184,7 +184,8 @@ class Session(QObject):
         self._save()
         if newest:
             if self.saver is not None:
-                self.saver.settle(SAVE_WAIT_S)
+                with handing_over():
+                    self.saver.settle(SAVE_WAIT_S)
                 self._save_told()
             self.changed.emit()
 
