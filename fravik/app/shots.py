@@ -177,6 +177,11 @@ def ready(window: MainWindow) -> bool:
     )  # fmt: skip
 
 
+def settled(window: MainWindow) -> bool:
+    """The same, with the figures of the roads and what is foreseen in place of estimates."""
+    return ready(window) and window.settler.fresh and window.foresight.fresh
+
+
 def main(argv: list[str]) -> int:
     """Write the pictures."""
     folder = Path(argv[0]) if argv else Path("docs/screenshots")
@@ -206,7 +211,7 @@ def main(argv: list[str]) -> int:
             window.toggle_theme()
         window.show_stage(name if name in window.rail.buttons else STAGE_OF.get(name, "Parts"))
         stage(window, name)
-        wait_for(app, window, lambda: ready(window))
+        wait_for(app, window, lambda: settled(window))
         target = folder / FILES.get(name, f"{name.lower()}.png")
         grab(window).save(str(target))
         print(target)
@@ -220,7 +225,7 @@ def main(argv: list[str]) -> int:
             window.show_stage("Parts")
             window.view("Parts").open_part(part)
             window.view("Parts").ruler.pointer.setPos(12.0)
-            wait_for(app, window, lambda: ready(window))
+            wait_for(app, window, lambda: settled(window))
             target = folder / name
             grab(window).save(str(target))
             print(target)
