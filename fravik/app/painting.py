@@ -159,9 +159,10 @@ class InTurns(QObject):
         self._put_off.append(copy)
 
         def again() -> None:
+            shown = self._put_off.popleft()
             if not sip.isdeleted(handle) and not sip.isdeleted(self):
                 self._let_by = True
-                QCoreApplication.sendEvent(handle, self._put_off.popleft())
+                QCoreApplication.sendEvent(handle, shown)
                 self._let_by = False
 
         QTimer.singleShot(1, again)
