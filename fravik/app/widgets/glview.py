@@ -33,7 +33,7 @@ def view_class() -> Any:
         ground = QColor()  # shown until there is a picture
         kept = False
         drawn = False  # in this size, if ever
-        appears = False
+        appears = True  # its first paint comes before it is told that it is shown
         size_to_come: tuple[int, int] | None = None
 
         def __init__(self, *args: Any, **kwargs: Any) -> None:
