@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygonF
+from PyQt6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
 from pyqtgraph.functions import arrayToQPath
 
 from fravik.app import theme
@@ -25,6 +25,7 @@ from .colours import feature_colour, mixed
 LEAST_SLICES, MOST_SLICES = 10, 130
 ALL_SLICES = 400  # of one picture: a bed full of parts would take half a second to draw
 SLICES_A_STEP = 12
+LENGTH_A_STEP = 60  # points of a path that is stroked: wide strokes take long where the picture is drawn large
 PIN = 8.5
 Loops = dict[tuple[str, int], tuple[Floats, Floats]]
 
@@ -154,14 +155,14 @@ class BedPicture:
             if len(points) == 0:
                 continue
             x, y = self._at(place.put(points), float(job.layers.top_mm[k]), *bed)
-            self._support(p, job, k, place, bed)
+            yield from self._support(p, job, k, place, bed)
             path = arrayToQPath(x, y, joined.astype(np.int32), finiteCheck=False)
             path.setFillRule(Qt.FillRule.OddEvenFill)
             p.setBrush(face)
             p.setPen(QPen(edge, 0.7))
             p.drawPath(path)
 
-    def _support(self, p: QPainter, job: PrintJob, layer: int, place: Place, bed: tuple[float, float]) -> None:
+    def _support(self, p: QPainter, job: PrintJob, layer: int, place: Place, bed: tuple[float, float]) -> Iterator[None]:
         """Supports of a layer below, as thin lines."""
         if float(job.road_mm3[layer, [SUPPORT, CAP]].sum()) <= 0:
             return
@@ -173,7 +174,7 @@ class BedPicture:
         x, y = self._at(place.put(np.asarray(roads.points_mm, dtype=np.float64)), float(job.layers.top_mm[layer]), *bed)
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.setPen(QPen(feature_colour("support"), 1.0))
-        p.drawPath(arrayToQPath(x[mine], y[mine], joined[mine], finiteCheck=False))
+        yield from _drawn_in_lengths(p, x[mine], y[mine], joined[mine])
 
     def _roads(self, p: QPainter, part_id: str, place: Place, layer: int, bed: tuple[float, float]) -> Iterator[None]:
         """The current layer's roads at their width, by what they are."""
@@ -189,12 +190,11 @@ class BedPicture:
         self._breaks(p, x, y, roads.starts(STEP_LINES * job.layers.recipe.line_width_mm))
         for kind in np.unique(owner)[::-1]:
             mine = owner == kind
-            path: QPainterPath = arrayToQPath(x[mine], y[mine], joined[mine], finiteCheck=False)
             pen = QPen(feature_colour(ROAD_NAMES[kind]), max(0.8, wide))
             pen.setCapStyle(Qt.PenCapStyle.RoundCap)
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.setPen(pen)
-            p.drawPath(path)
+            yield from _drawn_in_lengths(p, x[mine], y[mine], joined[mine])
             yield
 
     def _breaks(self, p: QPainter, x: Floats, y: Floats, at: np.ndarray) -> None:
@@ -228,3 +228,12 @@ class BedPicture:
                 box = QRectF(head.x() - PIN, head.y() - PIN, 2 * PIN, 2 * PIN)
                 p.drawText(box, Qt.AlignmentFlag.AlignCenter, str(pin.number))
                 self.pins.append((box, pin.number))
+
+
+def _drawn_in_lengths(p: QPainter, x: Floats, y: Floats, joined: np.ndarray) -> Iterator[None]:
+    """Strokes a long path a length a step: all of a wide layer's roads in one take as long as many turns of the window."""
+    for start in range(0, len(x), LENGTH_A_STEP):
+        if start:
+            yield
+        run = slice(start, start + LENGTH_A_STEP + 1)  # each ends where the next begins
+        p.drawPath(arrayToQPath(x[run], y[run], joined[run], finiteCheck=False))
