@@ -3,6 +3,7 @@
 import sys
 import threading
 import time
+from collections.abc import Callable
 from typing import Any
 
 from conftest import until, work
@@ -20,6 +21,17 @@ def turn_for(seconds: float) -> None:
     loop = QEventLoop()
     QTimer.singleShot(round(1e3 * seconds), loop.quit)
     loop.exec()
+
+
+def in_a_long_turn(deed: Callable[[], None], seconds: float) -> None:
+    """Do something late in a turn of the loop, and let it turn on for a while."""
+
+    def long() -> None:
+        work(LONG_S)
+        deed()
+
+    QTimer.singleShot(0, long)
+    turn_for(seconds)
 
 
 def test_only_work_since_the_loop_last_looked_counts(qapp: Any) -> None:
@@ -48,14 +60,12 @@ def test_steps_let_the_loop_look_first_and_go_on(qapp: Any) -> None:
     order: list[str] = []
     turns = Turns()
 
-    def long() -> None:
-        work(LONG_S)
+    def begin() -> None:
         turns.begin([lambda: order.append("step"), lambda: order.append("step")])
         turns._turn.start(0)  # due in this very turn of the loop
         QTimer.singleShot(0, lambda: order.append("other"))
 
-    QTimer.singleShot(0, long)
-    turn_for(0.2)
+    in_a_long_turn(begin, 0.2)
     assert sorted(order) == ["other", "step", "step"]
     assert not turns.busy
 
@@ -65,13 +75,11 @@ def test_the_first_step_that_is_wanted_now_never_waits(qapp: Any) -> None:
     done: list[bool] = []
     turns = Turns()
 
-    def long() -> None:
-        work(LONG_S)
+    def begin() -> None:
         turns.begin([lambda: done.append(True)], now=True)
         assert done == [True]
 
-    QTimer.singleShot(0, long)
-    turn_for(0.1)
+    in_a_long_turn(begin, 0.1)
     assert done == [True]
 
 
