@@ -11,6 +11,7 @@ from PyQt6.QtCore import QEventLoop, Qt, QTimer
 from PyQt6.QtTest import QTest
 
 from fravik.app.session import Session
+from fravik.app.views.parts.controls import PartControls
 from fravik.demo import tern
 from fravik.store import create, open_file
 
@@ -118,6 +119,29 @@ def test_figures_show_now_and_then_while_edits_overtake_each_other(session: Sess
     pull.stop()
     in_turn(lambda: None, lambda: not session.busy)
     assert shown[-1] == session.project.name
+
+
+def test_editors_of_a_part_that_is_taken_away_while_they_are_made_are_let_go_of(session: Session) -> None:
+    Slow(session)
+    controls = PartControls(session)
+    arm, leg = (session.project.part(name) for name in ("arm", "leg"))
+    controls.show_part(arm)
+    assert controls.current.part_id == "arm"
+    stations = controls.forms["made"].fields["parts.arm.at"]
+
+    def take_away() -> None:
+        controls.show_part(leg)
+        controls._turns.step()  # theirs are there, and not yet shown
+        session.edit("parts", tuple(p for p in session.project.parts if p.id == "wheel"), "parts removed")
+        assert controls.current.part_id == "arm"
+        stations.refresh()  # of a part that is gone: nothing is chosen
+        assert stations.control().text() == "those that are left"
+
+    in_turn(take_away, lambda: not session.busy)
+    assert not controls._turns.busy
+    session.undo()
+    controls.show_part(leg)
+    assert controls.current.part_id == "leg"
 
 
 def test_a_craft_that_is_left_while_it_is_judged_is_in_its_file(qapp: Any, tmp_path: Path) -> None:

@@ -15,6 +15,7 @@ import sys
 import tempfile
 import threading
 import time
+import traceback
 from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass, field
@@ -129,6 +130,12 @@ class Heartbeat:
 def ours(stack: list[str]) -> list[str]:
     """The product's own places in a stack, innermost first."""
     return [re.sub(r'.*/(\w+)\.py", line \d+ in (\w+)', r"\1.\2", x) for x in stack if "/fravik/" in x]
+
+
+def told(err: BaseException) -> str:
+    """An error and where it was raised, innermost first."""
+    places = [f"{Path(f.filename).stem}.{f.name}:{f.lineno}" for f in traceback.extract_tb(err.__traceback__)]
+    return f"{type(err).__name__}: {err}, in {' < '.join(places[::-1])}"
 
 
 class Monkey:
@@ -345,7 +352,7 @@ def main() -> int:
 
     app = theme.make_app(sys.argv[:1])
     faults: list[str] = []
-    sys.excepthook = lambda kind, err, _trace: faults.append(f"{kind.__name__}: {err}")
+    sys.excepthook = lambda _kind, err, _trace: faults.append(told(err))
     turn_away_dialogs()
     with tempfile.TemporaryDirectory() as folder:
         window = MainWindow(DEMOS[args.demo](), keep_in=Path(folder) / "kept")
@@ -362,7 +369,7 @@ def main() -> int:
             try:
                 in_loop(monkey.act)
             except Exception as err:
-                faults.append(f"{monkey.heart.doing}: {type(err).__name__}: {err}")
+                faults.append(f"{monkey.heart.doing}: {told(err)}")
             rest(args.pause)
             count += 1
             monkey.heart.paces_ms.append(work())

@@ -416,6 +416,7 @@ class TextField(Field):
         return self.edit
 
     def refresh(self) -> None:
-        if self.edit.text() != str(self.current()):
-            self.edit.setText(str(self.current()))
+        text = str(self.current() or "")
+        if self.edit.text() != text:
+            self.edit.setText(text)
             self.edit.setCursorPosition(0)

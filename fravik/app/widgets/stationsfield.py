@@ -38,13 +38,16 @@ class StationsField(Field):
     def control(self) -> QWidget:
         return self.button
 
+    def _chosen(self) -> tuple[str, ...]:
+        return self.current() or ()
+
     def _turn(self, value: str) -> None:
-        had = self.current()
+        had = self._chosen()
         self.commit(tuple(v for v in had if v != value) if value in had else (*had, value))
 
     def refresh(self) -> None:
         self._refused = ""
-        chosen = self.current()
+        chosen = self._chosen()
         for value, action in self.actions_by_id.items():
             action.setChecked(value in chosen)
         names = [self.actions_by_id[v].text() if v in self.actions_by_id else v.replace("_", " ") for v in chosen]

@@ -90,12 +90,12 @@ class PartControls(QStackedWidget):
             self._last().show_hints(part_result, result)
 
     def _last(self) -> PartEditors:
-        return next(reversed(self._kept.values()))
+        return self._kept[next(reversed(self._kept), ())]
 
     def _making(self, part: Part) -> Iterator[None]:
         """Made, dressed and shown in a turn of the window each: together they would hold it up."""
-        now = next((p for p in self.session.project.parts if p.id == part.id), None)
-        if now is None or self._key(now) != self._key(part):
+        key, now = self._key(part), self._now(part.id)
+        if now is None or self._key(now) != key:
             return  # an edit whose figures are still to come changed what there is: the next refresh asks anew
         made = PartEditors(self.session, now)
         try:
@@ -108,6 +108,10 @@ class PartControls(QStackedWidget):
             if not sip.isdeleted(self):
                 self._put_away(made)
             raise
+        now = self._now(part.id)
+        if now is None or self._key(now) != key:  # so did one that came while they were made
+            self._put_away(made)
+            return
         self._due = None
         last = self._last() if self._kept else None
         if last is not None and last.kind == made.kind and made.isTabVisible(last.currentIndex()):
@@ -115,10 +119,13 @@ class PartControls(QStackedWidget):
         made.refresh()
         if self._hints is not None:
             made.show_hints(*self._hints)
-        self._kept[self._key(part)] = made
+        self._kept[key] = made
         self.setCurrentWidget(made)
         while len(self._kept) > MOST_KEPT:
             self._drop(next(iter(self._kept)))
+
+    def _now(self, part_id: str) -> Part | None:
+        return next((p for p in self.session.project.parts if p.id == part_id), None)
 
     def _key(self, part: Part) -> tuple[object, ...]:
         """What the editors of a part are made for."""
