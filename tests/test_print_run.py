@@ -9,10 +9,12 @@ import numpy as np
 import pytest
 from conftest import until
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
-from PyQt6.QtGui import QMouseEvent, QWheelEvent
+from PyQt6.QtGui import QImage, QMouseEvent, QPainter, QWheelEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLabel
 
+from fravik.app.views.printrun import bedpicture
+from fravik.app.views.printrun.bedpicture import BedPicture, Sight
 from fravik.demo import tern
 from fravik.engine.batchview import batch_of
 from fravik.study.words import value_text
@@ -217,6 +219,29 @@ def test_picture_turns_and_draws_what_is_printed(view: Any, qapp: Any) -> None:
     view.picture.from_above()
     assert view.picture.tilt_deg == 90.0
     view.picture.home()
+
+
+def test_roads_stroked_a_length_at_a_time_make_the_picture_of_those_stroked_at_once(view: Any, monkeypatch: pytest.MonkeyPatch) -> None:
+    def drawn() -> tuple[np.ndarray, int]:
+        sight = Sight(turn_deg=30.0, tilt_deg=50.0, zoom=6.0, aside_x=0.0, aside_y=0.0, width=700.0, height=500.0)
+        image = QImage(700, 500, QImage.Format.Format_RGB32)
+        image.fill(Qt.GlobalColor.white)
+        painter = QPainter(image)
+        steps = sum(1 for _ in BedPicture(view.picture.batch, 4, sight, 0, {}).steps(painter))
+        painter.end()
+        shown = image.constBits()
+        assert shown is not None
+        return np.frombuffer(shown.asarray(image.sizeInBytes()), np.uint8).reshape(500, 700, 4)[..., :3].astype(int), steps
+
+    lengths, many = drawn()
+    monkeypatch.setattr(bedpicture, "LENGTH_A_STEP", 10**9)
+    whole, few = drawn()
+    assert many > 3 * few
+    assert whole.std() > 20  # there is something on it
+    # the rim of a stroke is blended twice where two lengths meet
+    differ = np.abs(lengths - whole).max(axis=2)
+    assert differ.max() <= 40
+    assert (differ > 8).mean() < 0.01
 
 
 def test_pins_and_their_list(view: Any, qapp: Any) -> None:
