@@ -79,6 +79,14 @@ compiled_parts() { # compiled at first use otherwise, in each process that comes
   .venv/bin/python -m tools.compile_once && touch .venv/.compiled
 }
 
+drawn_once() { # display or virtual, then what runs a command there: each may have another graphics driver, which compiles at its first use
+  local mark=".venv/.drawn-$1"; shift
+  [ ! -e "$mark" ] || return 0
+  say "Preparing 3D pictures (some seconds, once)…"
+  if "$@" .venv/bin/python -m tools.draw_once >/dev/null; then touch "$mark"
+  else say "They could not be prepared: the first look at one will take longer."; fi
+}
+
 on_virtual_display() { # runs a command under Xvfb, without its start-up chatter
   xvfb-run -a -s "-screen 0 2400x1200x24" "$@"
 }
