@@ -131,6 +131,23 @@ def test_the_editors_of_a_part_come_after_its_figures_and_stay(window: Any, qapp
     assert view.controls.current is not arm, "a joint of another kind has other fields"
 
 
+def test_editors_that_are_being_made_are_not_begun_again(window: Any) -> None:
+    from fravik.app.views.parts.editors import PartEditors
+
+    window.show_stage("Parts")
+    controls, leg = window.view("Parts").controls, window.session.project.part("leg")
+    arm = controls.current
+    controls.show_part(leg)
+    while len(controls.findChildren(PartEditors)) < 2:
+        controls._turns.step()
+    half = next(e for e in controls.findChildren(PartEditors) if e is not arm)
+    controls.show_part(leg)  # figures of another edit came
+    assert controls.current is half
+    controls.show_part(window.session.project.part("mount"))
+    controls.show_part(leg)
+    assert controls.current is half
+
+
 def test_editors_of_no_more_parts_than_a_craft_usually_has_are_kept(window: Any) -> None:
     from fravik.app.views.parts.controls import MOST_KEPT
 

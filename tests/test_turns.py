@@ -9,9 +9,10 @@ from functools import partial
 from typing import Any
 
 from conftest import until
-from PyQt6.QtCore import QTimer
+from PyQt6 import sip
+from PyQt6.QtCore import QObject, QTimer
 
-from fravik.app.turns import TURN_S, Turns
+from fravik.app.turns import TURN_S, Turns, later
 
 
 def slow(done: list[int], n: int) -> None:
@@ -79,3 +80,15 @@ def test_two_sequences_leave_the_window_a_rest_between_their_turns(qapp: Any) ->
     assert until(qapp, lambda: len(ends) == 8 and not any(t.busy for t in both.values()))
     assert {name for name, *_ in ends[:3]} == {"a", "b"}  # neither waits for all of the other
     assert all(later[1] - earlier[2] >= 0.003 for earlier, later in itertools.pairwise(ends))
+
+
+def test_what_is_put_off_comes_once_and_goes_with_its_owner(qapp: Any) -> None:
+    stays, goes, done = QObject(), QObject(), list[str]()
+    later(stays, 5, lambda: done.append("came"))
+    later(goes, 5, lambda: done.append("of one that is gone"))
+    sip.delete(goes)
+    assert done == []
+    assert until(qapp, lambda: bool(done))
+    time.sleep(0.02)
+    qapp.processEvents()
+    assert done == ["came"]

@@ -14,7 +14,7 @@ from PyQt6.QtCore import QObject, Qt, QTimer
 from PyQt6.QtWidgets import QLabel, QStackedWidget, QWidget
 
 from fravik.app import theme
-from fravik.app.turns import Turns
+from fravik.app.turns import Turns, later
 
 LOOK_MS = 20
 
@@ -93,7 +93,7 @@ class Opening(QObject):
                 if not sip.isdeleted(inner):
                     ready(inner)
                     yield
-        QTimer.singleShot(0, partial(self._end, self._then))
+        later(self, 0, partial(self._end, self._then))
 
     def _end(self, then: Callable[[], None] | None) -> None:
         if then is not None and then is self._then:  # nothing else has been asked for since

@@ -21,6 +21,15 @@ class _Last:
     ended_s = 0.0
 
 
+def later(owner: QObject, wait_ms: int, call: Callable[[], object]) -> None:
+    """Call it after a while, unless its owner is gone by then."""
+    timer = QTimer(owner)
+    timer.setSingleShot(True)
+    timer.timeout.connect(call)
+    timer.timeout.connect(timer.deleteLater)
+    timer.start(wait_ms)
+
+
 class Turns(QObject):
     """One sequence of steps at a time; whoever begins another lets go of what was left of the last.
 

@@ -7,13 +7,13 @@ from concurrent.futures import Future
 from functools import partial
 from typing import Any
 
-from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from fravik.app import theme
 from fravik.app.session import Session
-from fravik.app.turns import Turns
+from fravik.app.turns import Turns, later
 from fravik.app.widgets.basics import Card, label, scrolled
 from fravik.app.widgets.fieldforms import Form, field_for
 from fravik.app.widgets.fields import ChoiceField
@@ -342,7 +342,7 @@ class AirframeView(QWidget):
         if field is not None:
             yield from self._opening(field.path)
             field.control().setFocus()
-            QTimer.singleShot(0, lambda: self.fields_area.ensureWidgetVisible(field))  # once a page that just appears is laid out
+            later(field, 0, lambda: self.fields_area.ensureWidgetVisible(field))  # once a page that just appears is laid out
 
     def _opening(self, path: str) -> Iterator[None]:
         for fold in (*self.folds, *self.blocks.folds, *self.drive_forms.folds):

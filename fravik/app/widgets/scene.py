@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from fravik.app import painting, theme
 from fravik.app.aside import Aside
-from fravik.app.turns import Turns
+from fravik.app.turns import Turns, later
 
 from .glview import view_class
 
@@ -243,7 +243,7 @@ class Scene(QWidget):
                 if (at - self._pressed).manhattanLength() <= CLICK_REACH_PX:
                     name = self._name_at(at)
                     if name:
-                        QTimer.singleShot(0, lambda: self.clicked.emit(name))
+                        later(self, 0, lambda: self.clicked.emit(name))
         return super().eventFilter(watched, event)
 
     def _name_at(self, at: QPoint) -> str:

@@ -5,12 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from PyQt6 import sip
-from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QStackedWidget, QWidget
 
 from fravik.app import theme
 from fravik.app.session import Session
-from fravik.app.turns import Turns
+from fravik.app.turns import Turns, later
 from fravik.app.widgets.fieldforms import Form
 from fravik.engine.results import Evaluation, PartResult
 from fravik.kinds import kind_of
@@ -30,7 +29,7 @@ class PartControls(QStackedWidget):
         super().__init__()
         self.session = session
         self._kept: dict[tuple[object, ...], PartEditors] = {}  # the one looked at last stands last
-        self._due: Part | None = None
+        self._due: tuple[object, ...] | None = None  # what is being made
         self._hints: tuple[PartResult, Evaluation] | None = None
         self._blank = QWidget()
         self.addWidget(self._blank)
@@ -59,7 +58,7 @@ class PartControls(QStackedWidget):
             page = "features"
         if page is not None and path.startswith("parts."):
             self.show_tab(list(TABS).index(page))
-            QTimer.singleShot(EDITORS_STAND_MS, lambda: self._focus_on(path))
+            later(self, EDITORS_STAND_MS, lambda: self._focus_on(path))
 
     def _focus_on(self, path: str) -> None:
         for field in self.findChildren(QWidget):
@@ -71,9 +70,10 @@ class PartControls(QStackedWidget):
         """Bring the editors of a part into view; they are made anew when what they edit is of another kind than before."""
         key = self._key(part)
         if key not in self._kept:
-            self._due, self._hints = part, None
-            self.setCurrentWidget(self._blank)
-            self._turns.begin(self._making(part))
+            if not self._turns.busy or key != self._due:  # else they are coming already
+                self._due, self._hints = key, None
+                self.setCurrentWidget(self._blank)
+                self._turns.begin(self._making(part))
             return
         self._turns.stop()
         self._due = None
