@@ -172,7 +172,7 @@ def _run(args: argparse.Namespace) -> int:
 def _new(args: argparse.Namespace) -> int:
     from fravik.engine.evaluate import Engine
     from fravik.engine.firstdesign import grown_words, made_to_hold
-    from fravik.kinds.newcraft import Wish, sized
+    from fravik.kinds.newcraft import Wish, off_bed, sized
     from fravik.model.paths import EditError, set_at
     from fravik.shape.stations import ARRANGEMENTS
 
@@ -192,9 +192,9 @@ def _new(args: argparse.Namespace) -> int:
         raise CommandError(str(err)) from None
     project = made_to_hold(proportioned, Engine())
     written(args, project)
-    words = grown_words(proportioned, project)
-    if words:
-        print(words, file=sys.stderr)
+    for words in (grown_words(proportioned, project), off_bed(project)):
+        if words:
+            print(words, file=sys.stderr)
     return 0
 
 

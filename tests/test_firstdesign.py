@@ -137,3 +137,10 @@ def test_the_command_says_what_was_grown_beside_the_file(tmp_path: Path, capsys:
     file, project = open_file(target)
     file.close()
     assert next(m for m in Engine().evaluate(project).margins if m.metric == "least_reserve").verdict == "holds"
+
+
+def test_the_command_says_what_does_not_lie_on_the_bed(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["new", "quad_x", "--motor-to-motor-mm", "900", "-o", str(tmp_path / "large.fravik")]) == 0
+    assert "the bed is 220 × 220 mm" in capsys.readouterr().err
+    assert main(["new", "quad_x", "--bed-mm", "220", "-o", str(tmp_path / "fits.fravik")]) == 0
+    assert "the bed is" not in capsys.readouterr().err

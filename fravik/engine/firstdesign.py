@@ -51,7 +51,7 @@ def grown_words(before: Project, after: Project) -> str:
         name = next((n for n in fields.model_fields if getattr(shape, n) != getattr(was, n)), None)
         if name is not None:
             out.append(f"{part.name.lower()} ({label_of(fields, name).lower()} {getattr(shape, name):g} mm)")
-    return f"Made stouter than proportion alone, to hold its targets: {', '.join(out)}." if out else ""
+    return f"Made stouter than proportion alone, toward its targets: {', '.join(out)}." if out else ""
 
 
 def _grown(project: Project, engine: Engine, stiff: bool) -> Project:
