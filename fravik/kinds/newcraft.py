@@ -24,6 +24,7 @@ from .around import LEAST_FEET, MANY_ARMS
 from .asking import build_solid, places_of, printed_parts, shape_input, shape_problems
 from .base import Edits
 from .boughtbody import on_bought_body
+from .hung import BETWEEN_MM, hung
 from .newpart import part_for
 from .plate.reach import reach_problems
 from .proportion import arm_width_mm, half
@@ -50,18 +51,23 @@ class Wish:
 
 
 MOST_IDLE = 0.12  # of the current in hover: more would be a poor motor for the propeller
-LEAST_PROPELLER_MM, SMALL_MM = 25.0, 150.0
+LEAST_PROPELLER_MM, MOST_PROPELLER_MM, SMALL_MM = 25.0, 760.0, 150.0
 PROPELLER_GAP = 0.08  # of a propeller's diameter, to the next one
+NEIGHBOUR_MM = 5.0  # and at least so much: blades bend and arms give
 # a disk that large still clears plates and battery of the proportions below
 BESIDE, BESIDE_MM = 0.65, 16.0
+BELOW_MM = 2.0  # more where one turns under the arm, beside legs
 EDGE_SHARE, LONG_BODY_SHARE = 0.155, 0.12
 USUAL_SPAN_MM, LEAST_SPAN_MM, MOST_SPAN_MM = 250.0, 60.0, 1200.0
-BETWEEN_MM = 1.0  # rubber, tape or a strap's thickness
 BED_MARGIN_MM, FITTINGS = 10.0, 6
 # what motors and packs weigh by their propellers: judgement, a start to be weighed
 MOTOR_G, BATTERY_G, REFERENCE_MM = 33.0, 40.0, 127.0
 MOTOR_POWER = 1.6  # of the propeller's diameter
 MOTOR_LOAD, BATTERY_LOAD = 0.05, 0.4  # of each rotor's share of the payload; of the payload
+
+
+# a load is a camera, more or less: so large at such a mass, and no wider than so much of where the legs stand
+LOAD_MM, LOAD_G, LOAD_BETWEEN_LEGS, LEAST_LOAD_MM = 40.0, 150.0, 1.2, 10.0
 
 
 def sized(wish: Wish, name: str = "New craft") -> Project:
@@ -89,23 +95,19 @@ def _made(wish: Wish, name: str) -> Project:
     if wish.layout not in ARRANGEMENTS:
         raise ValueError("Stations of your own are set free from another layout: make a craft with one that has a name first.")
     a = ARRANGEMENTS[wish.layout]
-    beside = BESIDE - (1.0 - a.reach) + 2 * (EDGE_SHARE - _edge_share(a))
     span = wish.motor_to_motor_mm
     if span is None and wish.propeller_mm is not None:
-        span = math.ceil(max(2 * wish.propeller_mm * (1 + PROPELLER_GAP) / a.apart, (wish.propeller_mm + BESIDE_MM) / beside))
+        beside, less_mm = _beside(a)
+        span = math.ceil(max(2 * (wish.propeller_mm + _gap_mm(wish.propeller_mm)) / a.apart, (wish.propeller_mm + less_mm) / beside))
     elif span is None:
         span = USUAL_SPAN_MM
     if not LEAST_SPAN_MM <= span <= MOST_SPAN_MM:
         raise ValueError(f"A new craft is {LEAST_SPAN_MM:.0f} to {MOST_SPAN_MM:.0f} mm from motor to motor; this would be {span:.0f} mm.")
     nearest = a.apart * span / 2
-    propeller = (
-        wish.propeller_mm
-        if wish.propeller_mm is not None
-        else half(min(nearest / (1 + PROPELLER_GAP), max(beside * span - BESIDE_MM, LEAST_PROPELLER_MM), 760.0))
-    )
+    propeller = wish.propeller_mm if wish.propeller_mm is not None else _largest_mm(a, span)
     if propeller >= nearest:
         raise ValueError(f"Propellers of {propeller:.0f} mm meet: on this layout the motors stand {nearest:.0f} mm apart. Take smaller "
-                         f"propellers, or {2 * propeller * (1 + PROPELLER_GAP) / a.apart:.0f} mm from motor to motor.")  # fmt: skip
+                         f"propellers, or {2 * (propeller + _gap_mm(propeller)) / a.apart:.0f} mm from motor to motor.")  # fmt: skip
     size = propeller / REFERENCE_MM
     light = MOTOR_G * size**MOTOR_POWER
     motor_g = min(1500.0, max(1.0, half(light + MOTOR_LOAD * wish.payload_g / a.rotors)))
@@ -145,8 +147,7 @@ def stowed(project: Project) -> Project:
         blocks["stack"] = stack.model_copy(update={"z_mm": half(top + BETWEEN_MM + stack.height_mm / 2)})
         top = blocks["stack"].z_mm + stack.height_mm / 2
     if "payload" in blocks:
-        load = blocks["payload"]
-        blocks["payload"] = load.model_copy(update={"z_mm": half(min(feet) - BETWEEN_MM - load.height_mm / 2)})
+        blocks["payload"] = hung(blocks["payload"], project, min(feet))
     pack = project.components.battery
     pack = pack.model_copy(update={"z_mm": half(top + BETWEEN_MM + pack.height_mm / 2)})
     return project.model_copy(
@@ -204,7 +205,11 @@ def project_for(
     )
     blocks: tuple[Block, ...] = (stack,)
     if payload_g > 0:
-        blocks = (*blocks, Block(id="payload", name="Payload", mass_g=payload_g, length_mm=40, width_mm=40, height_mm=30, z_mm=-22.0))
+        across = half(max(min(LOAD_MM * (payload_g / LOAD_G) ** (1 / 3), LOAD_BETWEEN_LEGS * layout.leg_radius_mm), LEAST_LOAD_MM))
+        load = Block(
+            id="payload", name="Payload", mass_g=payload_g, length_mm=across, width_mm=across, height_mm=half(0.75 * across), z_mm=-22.0
+        )
+        blocks = (*blocks, load)
     bare = Project(
         name=name,
         targets=(
@@ -223,6 +228,24 @@ def project_for(
         spools=(Spool(id="petg", filament="petg"), Spool(id="pla", filament="pla", price_per_kg=20.0)),
     )
     return bare.model_copy(update={"parts": tuple(part_for(pick, bare) for pick in ("arm", "bottom", "top", "leg"))})
+
+
+def _beside(a: Arrangement) -> tuple[float, float]:
+    """A disk that clears plates and battery: its share of motor to motor, and the mm less than that."""
+    share = BESIDE - (1.0 - a.reach) + 2 * (EDGE_SHARE - _edge_share(a))
+    return share, BESIDE_MM + (BELOW_MM if a.rotors > len(a.arms) else 0.0)
+
+
+def _largest_mm(a: Arrangement, span_mm: float) -> float:
+    """The largest propeller that clears its neighbours and the body, to the half below."""
+    (share, less_mm), nearest = _beside(a), a.apart * span_mm / 2
+    most = min(nearest / (1 + PROPELLER_GAP), nearest - NEIGHBOUR_MM, max(share * span_mm - less_mm, LEAST_PROPELLER_MM), MOST_PROPELLER_MM)
+    return math.floor(2 * most) / 2
+
+
+def _gap_mm(propeller_mm: float) -> float:
+    """From one propeller to the next."""
+    return max(PROPELLER_GAP * propeller_mm, NEIGHBOUR_MM)
 
 
 def _edge_share(a: Arrangement) -> float:

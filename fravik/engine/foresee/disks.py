@@ -13,6 +13,7 @@ from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
 from fravik.kinds.around import stations
 from fravik.kinds.drives import drives
+from fravik.kinds.newcraft import NEIGHBOUR_MM
 from fravik.shape.clash import apart_mm, bounds, gap_mm
 from fravik.study.findings import Cure, Finding
 
@@ -21,7 +22,6 @@ from .standing import ground_mm
 
 # blades bend and arms give: less than this is soon nothing
 LEAST_MM = 2.0
-NEIGHBOUR_MM = 5.0
 GRASS_MM = 10.0
 REACH_MM = 25.0
 SAME_AXIS_MM = 1.0
