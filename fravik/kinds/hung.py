@@ -21,13 +21,12 @@ LOWER_MM = (0.0, 4.0, 8.0, 12.0, 16.0, 20.0)
 
 def hung(load: Block, project: Project, under_mm: float) -> Block:
     """The load below a height, free of legs and what else hangs there, and off the ground. What goes nowhere hangs as near as it can."""
-    around = [
-        body
-        for part in project.parts
-        if kind_of(part.shape).seat != "body"
-        for place in places_of(part, project)
-        if (body := build_solid(shape_input(part, project)).transform(place.pose[:3])).bounding_box()[2] < under_mm
-    ]
+    around = []
+    for part in project.parts:
+        if kind_of(part.shape).seat != "body":
+            solid = build_solid(shape_input(part, project))
+            copies = (solid.transform(place.pose[:3]) for place in places_of(part, project))
+            around += [body for body in copies if body.bounding_box()[2] < under_mm]
     ground_mm = min((body.bounding_box()[2] for body in around), default=-float("inf"))
     tries = [_below(load, share, under_mm - lower) for lower in LOWER_MM for share in SLENDER]
     for tried in tries:

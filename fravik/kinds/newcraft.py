@@ -132,8 +132,9 @@ def stowed(project: Project) -> Project:
     """The stack and, over it, the battery on top of the body; what hangs below, under it."""
     tops, feet = [0.0], [0.0]
     for part in (p for p in project.parts if kind_of(p.shape).seat == "body"):
+        solid = build_solid(shape_input(part, project))
         for place in places_of(part, project):
-            _, _, low, _, _, high = build_solid(shape_input(part, project)).transform(place.pose[:3]).bounding_box()
+            _, _, low, _, _, high = solid.transform(place.pose[:3]).bounding_box()
             tops.append(high)
             feet.append(low)
     blocks = {b.id: b for b in project.components.blocks}
