@@ -282,7 +282,9 @@ class PlanView(QWidget):
         p.drawLine(where - QPointF(9, 0), where + QPointF(9, 0))
         p.drawLine(where - QPointF(0, 9), where + QPointF(0, 9))
         a, b, span = widest(stations(result.project))
-        self._dimension(p, self._at(a.x_mm, a.y_mm), self._at(b.x_mm, b.y_mm), span)
+        across = f"{span:.0f}" == f"{result.project.layout.motor_to_motor_mm:.0f}"
+        words = f"{span:.0f} mm from motor to motor" if across else f"farthest motors {span:.0f} mm apart"  # three have none across
+        self._dimension(p, self._at(a.x_mm, a.y_mm), self._at(b.x_mm, b.y_mm), words)
 
     def _sketch(self, p: QPainter, project: Project) -> None:
         """Arms as lines, for a craft that cannot be evaluated as it stands: its stations can still be moved."""
@@ -381,7 +383,7 @@ class PlanView(QWidget):
             box.moveTop(min(max(box.top(), 0.0), self.height() - LABEL_PX))
         return next((b for b in boxes if not any(b.intersects(w) for w in written)), boxes[0])
 
-    def _dimension(self, p: QPainter, a: QPointF, b: QPointF, span: float) -> None:
+    def _dimension(self, p: QPainter, a: QPointF, b: QPointF, words: str) -> None:
         c = theme.current()
         p.setPen(QPen(QColor(c.ink), 0.8, Qt.PenStyle.DashDotLine))
         p.drawLine(a, b)
@@ -389,4 +391,4 @@ class PlanView(QWidget):
         p.setPen(QColor(c.ink))
         # at the foot, where no rotor stands
         foot = QRectF(0, self.height() - 15, self.width() - 4, 14)
-        p.drawText(foot, Qt.AlignmentFlag.AlignRight, f"{span:.0f} mm from motor to motor")
+        p.drawText(foot, Qt.AlignmentFlag.AlignRight, words)
