@@ -3,6 +3,7 @@
 import time
 from typing import Any
 
+import numpy as np
 from conftest import until
 from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QColor
@@ -101,6 +102,26 @@ def test_a_picture_is_drawn_once_and_kept_until_another_is_asked_for(window: Any
     before = scene.picture().copy()
     assert before.std() > 5  # not an empty sheet
     scene.plotter.render_window.RemoveObserver(seen)
+
+
+def test_the_first_picture_comes_in_two_turns_and_is_whole(window: Any, qapp: Any) -> None:
+    window.show_stage("Airframe")
+    scene = window.view("Airframe").scene
+    assert until(qapp, lambda: scene.plotter is not None)
+    seen: list[int] = []
+
+    def count(*_: Any) -> None:
+        seen.append(sum(bool(a.GetVisibility()) for a in scene.plotter.renderer.actors.values()))
+
+    scene.plotter.render_window.AddObserver("StartEvent", count)
+    assert until(qapp, lambda: scene.plotter.made_ready and not scene._dirty and scene.plotter.kept)
+    every = len(scene.plotter.renderer.actors)
+    assert every > 10
+    assert [n for n in seen if n] == [1, every]
+    first = scene.picture().copy()
+    scene.redraw()
+    assert until(qapp, lambda: len(seen) > seen.index(every) + 1)
+    assert np.array_equal(scene.picture(), first)
 
 
 def test_a_page_opened_while_others_take_the_palette_comes_next(window: Any, qapp: Any) -> None:
