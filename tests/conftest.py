@@ -83,6 +83,16 @@ def work(seconds: float) -> None:
         sum(range(500))
 
 
+def written(session: Any, path: Path | None = None) -> Project:
+    """The craft as its file has it, once the newest edit is written or is not going to be: an edit waits for that but a moment."""
+    from PyQt6.QtWidgets import QApplication
+
+    from fravik.store import open_file
+
+    assert until(QApplication.instance(), lambda: session.save_state is None or session.save_state.kind != "waiting", 10.0)
+    return open_file(path or session.file.path)[1]
+
+
 @pytest.fixture(autouse=True)
 def no_fault_in_a_slot(monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
     """The window survives faults in slots and paint events; tests must not overlook them."""

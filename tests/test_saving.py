@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from conftest import until
+from conftest import until, written
 
 from fravik.app.session import Session
 from fravik.demo import tern
@@ -57,14 +57,14 @@ def test_a_craft_without_a_file_is_kept_from_its_first_edit_and_named_later(make
     session.edit("name", "First")
     assert session.unnamed
     (one,) = kept_crafts(kept)
-    assert open_file(one)[1].name == "First"
+    assert written(session, one).name == "First"
     session.edit("name", "Second")
-    assert open_file(one)[1].name == "Second"
+    assert written(session, one).name == "Second"
     session.save_copy(tmp_path / "mine.fravik")
     assert not session.unnamed
     assert kept_crafts(kept) == []
     session.edit("name", "Third")
-    assert open_file(tmp_path / "mine.fravik")[1].name == "Third"
+    assert written(session, tmp_path / "mine.fravik").name == "Third"
 
 
 def test_opening_another_craft_leaves_the_last_one_kept(make: Any, kept: Path, path: Path) -> None:
@@ -106,9 +106,9 @@ def test_a_file_changed_elsewhere_stays_and_the_edits_go_on_beside_it(make: Any,
     assert open_file(path)[1].name == "theirs"
     beside = session.file.path
     assert beside.parent == path.parent
-    assert open_file(beside)[1].name == "mine"
+    assert written(session, beside).name == "mine"
     session.edit("name", "mine again")
-    assert open_file(beside)[1].name == "mine again"
+    assert written(session, beside).name == "mine again"
     assert session.file_message == ""
 
 
@@ -116,22 +116,22 @@ def test_two_windows_on_one_file_lose_nothing(make: Any, kept: Path, path: Path)
     first, second = make(path), make(path)
     second.edit("name", "from the second")
     first.edit("name", "from the first")
-    assert open_file(path)[1].name == "from the first"
+    assert written(first, path).name == "from the first"
     assert "another window" in second.file_message
-    assert [open_file(p)[1].name for p in kept_crafts(kept)] == ["from the second"]
+    assert [written(second, p).name for p in kept_crafts(kept)] == ["from the second"]
 
 
-def test_an_edit_that_its_file_never_took_is_kept_when_the_craft_is_left(make: Any, kept: Path, path: Path) -> None:
+def test_an_edit_that_its_file_never_took_is_kept_when_the_craft_is_left(make: Any, kept: Path, path: Path, qapp: Any) -> None:
     session = make(path)
     os.unlink(path)
     session.edit("name", "homeless")
-    assert session.save_state.kind == "failed"
+    assert until(qapp, lambda: session.save_state.kind == "failed" and bool(session.file_message), 10.0)
     assert "could not be saved" in session.file_message
     session.close()
     assert [open_file(p)[1].name for p in kept_crafts(kept)] == ["homeless"]
 
 
-def test_any_failure_to_save_is_said(make: Any, path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_any_failure_to_save_is_said(make: Any, path: Path, qapp: Any, monkeypatch: pytest.MonkeyPatch) -> None:
     session = make(path)
 
     def broken(*_: object) -> None:
@@ -139,7 +139,7 @@ def test_any_failure_to_save_is_said(make: Any, path: Path, monkeypatch: pytest.
 
     monkeypatch.setattr(session.file, "write", broken)
     session.edit("name", "x")
-    assert session.save_state.kind == "failed"
+    assert until(qapp, lambda: session.save_state.kind == "failed" and bool(session.file_message), 10.0)
     assert "the cable is out" in session.file_message
 
 
