@@ -117,7 +117,7 @@ def test_no_part_is_green_in_the_tree_while_a_target_that_names_it_fails(window:
 def test_the_plan_gives_way_to_what_the_camera_sees(window: Any, qapp: Any) -> None:
     window.show_stage("Airframe")
     view = window.view("Airframe")
-    QTest.mouseClick(view.through, Qt.MouseButton.LeftButton)
+    QTest.mouseClick(view.plan_card.through, Qt.MouseButton.LeftButton)
     assert until(qapp, lambda: view.lens.picture is not None)
     assert "nothing of the craft" in view.lens.told
     window.session.edit("components.blocks.camera.view_deg", 150.0)
@@ -125,7 +125,7 @@ def test_the_plan_gives_way_to_what_the_camera_sees(window: Any, qapp: Any) -> N
     assert "% craft" in view.lens.told
     window.session.edit("components.blocks.camera.view_deg", 0.0)
     assert until(qapp, lambda: "No component has a lens" in view.lens.told)
-    QTest.mouseClick(view.through, Qt.MouseButton.LeftButton)
+    QTest.mouseClick(view.plan_card.through, Qt.MouseButton.LeftButton)
     assert view.plan.isVisible()
 
 

@@ -9,7 +9,7 @@ from typing import Any
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from fravik.app import theme
 from fravik.app.session import Session
@@ -36,15 +36,14 @@ from fravik.study.words import value_text
 from .blockforms import BlockForms
 from .craftscene import craft_drawn
 from .driveforms import DriveForms
-from .lens import LensView
 from .onit import OnItCard
-from .plan import PlanView, outlines
+from .plan import outlines
+from .plancard import PlanCard
 from .shelfmenu import OwnShelf, ShelfButton
 from .stationforms import StationForms
 
 MOST_REMARKS = 2
 NARROW_PX, LEAST_FIGURES_PX = 1080, 334
-THROUGH = "Through the lens"
 
 
 class LayoutField(ChoiceField):
@@ -93,22 +92,11 @@ class AirframeView(QWidget):
         left.addWidget(card, 5)
         low = QHBoxLayout()
         low.setSpacing(8)
-        plan = Card("In plan")
-        self.plan = PlanView(session)
+        plan = PlanCard(session)
+        self.plan, self.lens = plan.plan, plan.lens
         self.plan.part_clicked.connect(self.part_clicked)
         self.plan.thing_clicked.connect(self.reveal)
-        self.plan.refused.connect(self._say)
-        self.lens = LensView(session)
-        self.pictures = QStackedWidget()
-        self.pictures.addWidget(self.plan)
-        self.pictures.addWidget(self.lens)
-        plan.column.addWidget(self.pictures, 1)
-        self.through = ShortButton(THROUGH)
-        self.through.setObjectName("quiet")
-        self.through.setCheckable(True)
-        self.through.setFixedHeight(theme.sized(22))
-        self.through.toggled.connect(self._look_through)
-        plan.head.addWidget(self.through)
+        plan.larger.toggled.connect(self._share)
         self.plan_card, self.figures_card = plan, self._figures()
         # a narrow window has room for one of the two
         self.turn_over = []
@@ -148,11 +136,12 @@ class AirframeView(QWidget):
         wide = self.width()
         self.on_it.setFixedWidth(share(wide, 0.19, 170, 300))
         self.components.setFixedWidth(share(wide, 0.285, 284, 440))
-        narrow = wide < theme.sized(NARROW_PX)
-        self.plan_card.setVisible(not (narrow and self._figures_up))
-        self.figures_card.setVisible(not narrow or self._figures_up)
+        narrow, large = wide < theme.sized(NARROW_PX), self.plan_card.larger.isChecked()
+        self.craft_card.setVisible(not large)
+        self.plan_card.setVisible(large or not (narrow and self._figures_up))
+        self.figures_card.setVisible(not large and (not narrow or self._figures_up))
         for button in self.turn_over:
-            button.setVisible(narrow)
+            button.setVisible(narrow and not large)
 
     def _figures(self) -> Card:
         card = Card("Hover and clearances")
@@ -189,24 +178,15 @@ class AirframeView(QWidget):
         card.column.addWidget(self.slide, 0, Qt.AlignmentFlag.AlignRight)
         return card
 
-    def _look_through(self, on: bool) -> None:
-        self.pictures.setCurrentWidget(self.lens if on else self.plan)
-        self.plan_card.title.setText(THROUGH if on else "In plan")
-        self.through.setText("In plan" if on else THROUGH)
-
     def slide_battery(self) -> None:
         """Bring the centre of mass under the middle of thrust."""
         result = self.session.result
         if result is not None:
             at = round(result.project.components.battery.x_mm + battery_slide_mm(result.project, result.craft), 1)
             reason = self.session.edit("components.battery.x_mm", at, "battery slid")
-            if reason:
-                self._say(reason)
-
-    def _say(self, why: str) -> None:
-        """Why something that was asked for was not done, until the next change."""
-        self.remark.setText(why)
-        self.remark.setVisible(True)
+            if reason:  # until the next change
+                self.remark.setText(reason)
+                self.remark.setVisible(True)
 
     def _components(self) -> Card:
         card = Card("Components")

@@ -20,6 +20,7 @@ class Held:
     y_mm: float
     grip_x_mm: float
     grip_y_mm: float
+    paired: bool = False  # whether its mirror image can go along
     began: bool = False  # whether it was moved at all
 
     def at(self, x_mm: float, y_mm: float) -> Held:
@@ -44,6 +45,8 @@ class Held:
         return self.what.moved(project, self.x_mm, self.y_mm, alike) if self.began else ()
 
 
-def held(what: Picked, x_mm: float, y_mm: float) -> Held:
+def held(project: Project, what: Picked, x_mm: float, y_mm: float) -> Held:
     """What was picked, by the point of the plan at which it was."""
-    return Held(what, what.x_mm, what.y_mm, x_mm - what.x_mm, y_mm - what.y_mm)
+    far = (what.x_mm + 2 * MIDDLE_MM, what.y_mm + 2 * MIDDLE_MM if what.across else 0.0)
+    paired = what.moved(project, *far, True) != what.moved(project, *far, False)
+    return Held(what, what.x_mm, what.y_mm, x_mm - what.x_mm, y_mm - what.y_mm, paired)

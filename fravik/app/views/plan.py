@@ -101,7 +101,7 @@ class PlanView(QWidget):
         self._to_mm, self._to_screen = QTransform(), QTransform()
         self._scale = 1.0
         self._held: Held | None = None
-        self._pressed = QPointF()
+        self._pressed, self._alone = QPointF(), False
         self._tight: tuple[Tight, ...] = ()
         self._made_for: Evaluation | None = None
         # the design whose parts were asked for last, that whose parts are there, and that whose parts are drawn
@@ -118,7 +118,7 @@ class PlanView(QWidget):
         what = self._picked(event.position())
         if what is not None:
             at = self._to_mm.map(event.position())
-            self._held = held(what, at.x(), at.y())
+            self._held = held(self.session.project, what, at.x(), at.y())
             self.setCursor(Qt.CursorShape.ClosedHandCursor)
 
     def _picked(self, at: QPointF) -> Picked | None:
@@ -135,6 +135,7 @@ class PlanView(QWidget):
         if self._held is not None and (self._held.began or (event.position() - self._pressed).manhattanLength() > CLICK_PX):
             at = self._to_mm.map(event.position())
             self._held = self._held.at(at.x(), at.y())
+            self._alone = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
             self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
@@ -327,20 +328,26 @@ class PlanView(QWidget):
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.setFont(theme.sans(8))
         middle = self._at(held.x_mm, held.y_mm)
-        long, wide = held.what.size_mm
-        if long > 0:
-            half = QPointF(wide, long) * self._scale / 2
-            p.drawRect(QRectF(middle - half, middle + half))
-        else:
-            if isinstance(held.what, StationPicked):
-                p.drawEllipse(middle, radius, radius)
-            p.drawEllipse(middle, 4, 4)
+        self._ring(p, held, middle, radius)
+        if held.paired and self.alike() and not self._alone and held.y_mm:
+            self._ring(p, held, self._at(held.x_mm, -held.y_mm), radius)
         metrics = QFontMetricsF(p.font())
         box = QRectF(middle.x() + 8, middle.y() - 8 - metrics.height(), metrics.horizontalAdvance(held.text) + 6, metrics.height())
         box.moveLeft(max(min(box.left(), self.width() - box.width()), 0.0))
         box.moveTop(max(box.top(), 0.0))
         p.fillRect(box, QColor(theme.current().card))
         p.drawText(box, Qt.AlignmentFlag.AlignCenter, held.text)
+
+    def _ring(self, p: QPainter, held: Held, middle: QPointF, radius: float) -> None:
+        """How large it is: a box as a box, a station by its propeller, anything else by its middle."""
+        long, wide = held.what.size_mm
+        if long > 0:
+            half = QPointF(wide, long) * self._scale / 2
+            p.drawRect(QRectF(middle - half, middle + half))
+            return
+        if isinstance(held.what, StationPicked):
+            p.drawEllipse(middle, radius, radius)
+        p.drawEllipse(middle, 4, 4)
 
     def _turn(self, p: QPainter, middle: QPointF, radius: float, spin: int, share: float) -> None:
         """Which way a propeller turns, as an arrow at a share of its radius."""

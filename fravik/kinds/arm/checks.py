@@ -32,7 +32,9 @@ def arm_problems(a: ArmShape, part: Part, project: Project, at: str) -> list[Pro
 
     wanted = wanted_length_mm(project, a, part)
     if a.length_mm is None and wanted < LEAST_ARM_MM:
-        bad("length_mm", f"The layout leaves {wanted:.0f} mm for the arm; widen motor to motor or shrink the plate edge radius.")
+        wider = "move its station farther out" if project.layout.kind == "free" else "widen motor to motor"
+        left = f"{wanted:.0f} mm" if wanted > 0 else "no room"
+        bad("length_mm", f"The layout leaves {left} for the arm; {wider} or shrink the plate edge radius.")
     alone = sum(p.shape.kind == part.shape.kind for p in project.parts) == 1
     own = arrangement(project.layout).radii_mm
     if own:

@@ -7,6 +7,7 @@ from manifold3d import Manifold
 
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
+from fravik.model.recipe import Recipe
 from fravik.model.shapes import BarArmShape, MotorHolderShape
 from fravik.shape.bararm import motor_holder_solid
 from fravik.shape.build import ShapeInput
@@ -72,6 +73,10 @@ class MotorHolder(PartKind[MotorHolderShape]):
         return MotorHolderShape(
             pad_diameter_mm=motor_pad_mm(motor), bolt_circle_mm=motor.mount_circle_mm, bolt_hole_mm=motor_screw_mm(motor)
         )
+
+    def first_recipe(self, filament: str) -> Recipe:
+        """On its seat, which is wider than the rest."""
+        return Recipe(filament=filament, lies="flat_over")
 
     def new_count(self, project: Project, start: str) -> int:
         return max(1, len(bar_ends(project)))

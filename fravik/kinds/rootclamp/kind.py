@@ -6,6 +6,7 @@ from manifold3d import Manifold
 
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
+from fravik.model.recipe import Recipe
 from fravik.model.shapes import BarArmShape, RootClampShape
 from fravik.shape.bararm import root_clamp_solid
 from fravik.shape.build import ShapeInput
@@ -52,6 +53,10 @@ class RootClamp(PartKind[RootClampShape]):
 
     def default(self, project: Project, shape: RootClampShape | None = None, start: str = "") -> RootClampShape:
         return RootClampShape()
+
+    def first_recipe(self, filament: str) -> Recipe:
+        """Standing on its end: the bore prints round, and what the screws pull runs along the layers."""
+        return Recipe(filament=filament, lies="on_end")
 
     def new_count(self, project: Project, start: str) -> int:
         return max(1, len(bar_ends(project)))
