@@ -11,8 +11,10 @@ from conftest import until
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fravik.demo import dunlin, redshank, tern
 from fravik.engine.evaluate import Engine
 from fravik.engine.export import export_all
+from fravik.engine.foresee import run_findings
 from fravik.engine.onit import what_is_on_it
 from fravik.engine.results import Evaluation, Refused
 from fravik.engine.ruler import WORST, reserves_of
@@ -24,7 +26,8 @@ from fravik.kinds.rearm import rearmed
 from fravik.library import filament, stock_material, stock_materials
 from fravik.model.paths import set_many
 from fravik.model.project import OwnCase, Project
-from fravik.model.shapes import BarArmShape
+from fravik.model.shapes import BarArmShape, MotorHolderShape
+from fravik.shape.bararm import motor_holder_solid
 from fravik.shape.build import ShapeInput
 from fravik.structure.fasteners import screw_hold
 from fravik.structure.loadcases import own_key
@@ -183,9 +186,26 @@ def test_arms_are_changed_for_bars_and_back(engine: Engine) -> None:
     assert back.components == printed.components
 
 
-def test_one_of_two_kinds_of_arm_can_be_bars(engine: Engine) -> None:
-    from fravik.demo import dunlin
+def test_clamps_and_holders_print_as_they_start(engine: Engine) -> None:
+    for craft in (rearmed(tern(), "bar_arm"), redshank(), rearmed(dunlin(), "bar_arm")):
+        blocks = {p.name for p in craft.parts if p.shape.kind in ("root_clamp", "motor_holder")}
+        assert len(blocks) == sum(p.shape.kind in ("root_clamp", "motor_holder") for p in craft.parts)  # told apart
+        grave = [f.what for f in run_findings(settle(engine, craft)) if f.where in blocks and f.weight == "grave"]
+        assert not grave, craft.name
 
+
+@given(st.floats(1.2, 12.0), st.floats(6.0, 20.0), st.booleans(), st.sampled_from(FORMS))
+def test_the_motor_sits_on_its_seat_and_on_nothing_else(rise_mm: float, outer_mm: float, both: bool, form: Any) -> None:
+    bar = BarArmShape(form=form, outer_mm=outer_mm, seat_rise_mm=rise_mm, root_height_mm=28.0)
+    holder = motor_holder_solid(MotorHolderShape(), bar, both)
+    _, _, low, _, _, high = holder.bounding_box()
+    assert high == pytest.approx(bar.face_mm, abs=1e-6)
+    if both:
+        assert low == pytest.approx(bar.root_height_mm - bar.face_mm, abs=1e-6)
+    assert len(holder.decompose()) == 1
+
+
+def test_one_of_two_kinds_of_arm_can_be_bars(engine: Engine) -> None:
     mixed = rearmed(dunlin(), "bar_arm", ("tail_arm",) if any(p.id == "tail_arm" for p in dunlin().parts) else (dunlin().parts[1].id,))
     kinds = [p.shape.kind for p in mixed.parts]
     assert "arm" in kinds

@@ -12,19 +12,21 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fravik.cli import main
-from fravik.demo import DEMOS, wren
+from fravik.demo import DEMOS, tern, wren
 from fravik.engine.evaluate import Engine
+from fravik.engine.foresee import foresee
 from fravik.engine.onit import what_is_on_it
 from fravik.engine.results import Evaluation, Refused
 from fravik.engine.ruler import WORST, reserves_of
 from fravik.engine.settle import settle
 from fravik.engine.swing import mode_swing
 from fravik.kinds import build_solid, places, shape_input
+from fravik.kinds.around import bottom_plate_mm
 from fravik.kinds.framing import owner_of, pieces_of, told_apart
 from fravik.kinds.newcraft import Wish, sized
 from fravik.kinds.rearm import rearmed
 from fravik.model.paths import set_many
-from fravik.model.project import OwnCase
+from fravik.model.project import OwnCase, Project
 from fravik.shape.stations import ARRANGEMENTS
 from fravik.structure.loadcases import own_key
 from fravik.structure.plateface import FACE, face_loads
@@ -108,6 +110,23 @@ def test_frames_are_taken_for_arms_and_plates_and_back(engine: Engine) -> None:
     bars = rearmed(framed, "bar_arm")
     assert {p.shape.kind for p in bars.parts} == {"bar_arm", "root_clamp", "motor_holder", "plate", "leg"}
     assert engine.evaluate(bars).whole is not None
+
+
+def test_what_hangs_under_the_body_goes_along_with_its_underside(engine: Engine) -> None:
+    framed = rearmed(tern(), "frame")
+    assert framed.part("frame").shape.thickness_mm != tern().part("bottom").shape.thickness_mm  # type: ignore[union-attr]
+    assert not [f for f in foresee(engine, engine.evaluate(framed)) if "camera" in f.where.lower() and f.weight == "grave"]
+
+    def under_mm(craft: Project) -> float:
+        return next(b.z_mm for b in craft.components.blocks if b.id == "camera") + bottom_plate_mm(craft)
+
+    assert under_mm(framed) == pytest.approx(under_mm(tern()))
+    assert under_mm(rearmed(framed, "arm")) == pytest.approx(under_mm(tern()))
+
+
+def test_a_frames_rotors_and_guards_stand_under_it_in_the_tree(engine: Engine, found: Evaluation) -> None:
+    frame = what_is_on_it(found)[0]
+    assert {"Rotor × 4", "Propeller guard × 4"} <= {n.title for n in frame.children}
 
 
 def test_a_case_of_ones_own_on_a_frames_arm(engine: Engine) -> None:

@@ -11,8 +11,10 @@ from conftest import until
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtGui import QColor
 from PyQt6.QtTest import QTest
 
+from fravik.app import theme
 from fravik.demo import tern
 from fravik.engine.copies import copy_names
 from fravik.engine.evaluate import Engine
@@ -225,6 +227,40 @@ def test_a_motor_of_a_named_layout_is_dragged_out_of_it(window: Any, qapp: Any) 
     assert len([p for p in session.project.parts if p.shape.kind == "arm"]) == 2  # both moved arms are one part now
     session.undo()
     assert session.project == before
+
+
+def test_the_plan_takes_all_the_room_and_shows_both_sides_of_what_is_held(window: Any, qapp: Any) -> None:
+    window.show_stage("Airframe")
+    view = window.view("Airframe")
+    plan, s = view.plan, stations(window.session.project)[0]
+    assert until(qapp, lambda: plan.ready)
+    small = plan.width() * plan.height()
+    QTest.mouseClick(view.plan_card.larger, Qt.MouseButton.LeftButton)
+    qapp.processEvents()
+    assert plan.width() * plan.height() > 3 * small
+    assert not view.scene.isVisible()
+    plan.grab()
+    scale = plan._to_mm.inverted()[0]
+    spots = [scale.map(QPointF(s.x_mm + 40.0, side * (s.y_mm + 30.0))).toPoint() for side in (1, -1)]
+
+    def inked() -> list[bool]:
+        picture = plan.grab().toImage()
+        ink = QColor(theme.current().accent).rgb()
+        return [any(picture.pixel(p.x() + dx, p.y() + dy) == ink for dx in range(-7, 8) for dy in range(-7, 8)) for p in spots]
+
+    assert inked() == [False, False]
+    QTest.mousePress(plan, Qt.MouseButton.LeftButton, pos=scale.map(QPointF(s.x_mm, s.y_mm)).toPoint())
+    QTest.mouseMove(plan, spots[0])
+    assert inked() == [True, True]
+    QTest.mouseRelease(plan, Qt.MouseButton.LeftButton, pos=spots[0])
+    # why something cannot stand where it was put is said beside the plan, until the next change
+    plan.refused.emit("It cannot stand there.")
+    assert view.plan_card.refusal.isVisible()
+    window.session.undo()
+    assert not view.plan_card.refusal.isVisible()
+    QTest.mouseClick(view.plan_card.larger, Qt.MouseButton.LeftButton)
+    qapp.processEvents()
+    assert view.scene.isVisible()
 
 
 def test_a_leg_is_dragged_to_where_it_should_stand(window: Any, qapp: Any) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from fravik.kinds import kind_of, places_of
@@ -50,33 +51,53 @@ def what_is_on_it(result: Evaluation) -> tuple[Node, ...]:
     names = {b.id: b.name for b in project.components.blocks}
     hung = [_part(result, p, (Node(names[carried[p.id]], "carried by it", path=_path(carried[p.id])),) if p.id in carried else ())
             for p in parts["plate"]]  # fmt: skip
+    around = _around_rotors(result, (*parts["root"], *parts["body"]), (*parts["between"], *parts["rotor"]))
     out: list[Node] = []
     plates = parts["body"]
     for p in plates:
         top = len(plates) > 1 and places_of(p, project)[0].at_mm[2] > 0
-        out.append(_part(result, p, tuple(high) if top else (*hung, *low, *(high if len(plates) == 1 else ()))))
+        out.append(_part(result, p, (*(high if top else (*hung, *low, *(high if len(plates) == 1 else ()))), *around.pop(p.id, ()))))
     holds = bought_body(project)
     if holds is not None:
         more = tuple(n for n in (*low, *high) if n.title != holds.name)
         out.append(Node(holds.name, f"{holds.mass_g:.0f} g, holds the arms", children=(*hung, *more)))
     elif not plates:
         out += [*hung, *low, *high]
+    out += [_part(result, p, around.pop(p.id, ())) for p in parts["root"]]
+    return (*out, *around.pop("", ()), *(_part(result, p) for p in (*parts["loose"], *parts["shaft"])))
+
+
+def _around_rotors(result: Evaluation, arms: Sequence[Part], beside: Sequence[Part]) -> dict[str, tuple[Node, ...]]:
+    """By the part that carries them, the rotors and what else stands at their stations; under no name what stands at none of them."""
+    project = result.project
     there, every = on_arms(project), drives(project)
-    arms = {p.id: {x.follows for x in places_of(p, project)} for p in parts["root"]}
-    with_arm = [(p, next((k for k, at in arms.items() if at & {x.follows for x in places_of(p, project)}), ""))
-                for p in (*parts["between"], *parts["rotor"])]  # fmt: skip
-    for p in parts["root"]:
-        mine = Counter(every[k] for end in arms[p.id] if end in there for k in there[end])
-        rotors = [Node(f"Rotor × {n}", f"{d.propeller.diameter_mm:.0f} × {d.propeller.pitch_mm:.0f} mm", path=_drive_path(d))
-                  for d, n in mine.items()]  # fmt: skip
-        out.append(_part(result, p, (*rotors, *(_part(result, q) for q, arm in with_arm if arm == p.id))))
-    return (*out, *(_part(result, p) for p in (*(q for q, arm in with_arm if not arm), *parts["loose"], *parts["shaft"])))
+    ends = {p.id: {x.follows for x in places_of(p, project) if x.follows in there} for p in arms}
+    carries = {p.id for p in arms if any(kind_of(result.pieces[k].part.shape).carries_rotor for k in result.pieces_of(p.id))}
+    whole = next((k for k in carries if not ends[k]), None)
+    if whole is not None:  # a frame has the ends that no arm has
+        ends[whole] = set(there) - set().union(*ends.values())
+    out: dict[str, tuple[Node, ...]] = {}
+    for arm_id, mine in ends.items():
+        turn = Counter(every[k] for end in there if end in mine for k in there[end])
+        out[arm_id] = tuple(
+            Node(f"Rotor × {n}", f"{d.propeller.diameter_mm:.0f} × {d.propeller.pitch_mm:.0f} mm", path=_drive_path(d))
+            for d, n in turn.items()
+        )
+    for q in beside:
+        at = [x.follows for x in places_of(q, project)]
+        many = {arm_id: n for arm_id, mine in ends.items() if (n := sum(end in mine for end in at))}
+        for arm_id, n in (many or {"": q.count}).items():
+            out[arm_id] = (*out.get(arm_id, ()), _part(result, q, many=n))
+    return out
 
 
-def _part(result: Evaluation, part: Part, children: tuple[Node, ...] = ()) -> Node:
-    many = f" × {part.count}" if part.count > 1 else ""
+def _part(result: Evaluation, part: Part, children: tuple[Node, ...] = (), many: int = 0) -> Node:
+    """``many`` of its copies, or all of them."""
+    count = many or part.count
     verdict, why = part_verdict(result, part.id)
-    return Node(f"{part.name}{many}", _held(result, part), part.id, verdict, why, f"parts.{part.id}", children)
+    return Node(
+        f"{part.name} × {count}" if count > 1 else part.name, _held(result, part), part.id, verdict, why, f"parts.{part.id}", children
+    )
 
 
 def _held(result: Evaluation, part: Part) -> str:

@@ -12,6 +12,7 @@ from manifold3d import Manifold
 from fravik.flight.mass import Placed
 from fravik.model.base import Frozen
 from fravik.model.joint import Joint
+from fravik.model.laying import Laying
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
 from fravik.model.recipe import Carbon, Facing, Recipe
@@ -206,6 +207,10 @@ class PartKind(ABC, Generic[S]):
     def first_recipe(self, filament: str) -> Recipe:
         """How a new one is printed."""
         return Recipe(filament=filament)
+
+    def first_laying(self, project: Project) -> Laying:
+        """How a new one's layers are laid."""
+        return Laying()
 
     def first_joint(self, project: Project) -> Joint:
         """How a new one is held at its root."""

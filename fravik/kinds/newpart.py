@@ -18,8 +18,11 @@ def part_for(pick: str, project: Project) -> Part:
     start = kind.starts[pick]
     taken = {p.id for p in project.parts}
     part_id = next(i for i in (start.stem, *(f"{start.stem}{n}" for n in range(2, 99))) if i not in taken)
+    called = {p.name for p in project.parts}
+    name = next(i for i in (start.name, *(f"{start.name} {n}" for n in range(2, 99))) if i not in called)
     filament = kind.first_filament(project) or (project.parts[0].recipe.filament if project.parts else "petg")
     return Part(
-        id=part_id, name=start.name, count=kind.new_count(project, pick), shape=kind.default(project, start=pick),
-        recipe=kind.first_recipe(filament), joint=kind.first_joint(project),
+        id=part_id, name=name, count=kind.new_count(project, pick), shape=kind.default(project, start=pick),
+        recipe=kind.first_recipe(filament), laying=kind.first_laying(project),
+        joint=kind.first_joint(project),
     )  # fmt: skip

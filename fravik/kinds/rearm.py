@@ -8,7 +8,7 @@ from typing import Any
 from fravik.model.project import Part, Project
 from fravik.model.shapes import FrameShape, PlateShape, RootedArm
 
-from .around import arm_shape, bar_ends, plate_gap_mm
+from .around import arm_shape, bar_ends, bottom_plate_mm, plate_gap_mm
 from .newpart import part_for
 
 ARMS = {"arm": "Arm", "bar_arm": "Bar arm", "frame": "Frame plate"}
@@ -22,8 +22,8 @@ def arms_of(project: Project) -> tuple[Part, ...]:
 
 
 def rearmed(project: Project, pick: str, replaced: Sequence[str] = ()) -> Project:
-    """The craft with arms of a kind, one of ``ARMS``, in place of some of its arms, of all where none is named; what lies over them moves
-    along.
+    """The craft with arms of a kind, one of ``ARMS``, in place of some of its arms, of all where none is named; what lies over them and
+    hangs under them moves along.
 
     Blocks that held a bar go with the last of their bars, and come with the first. A frame takes the place of all arms and plates; what
     takes its place comes with plates.
@@ -41,7 +41,7 @@ def rearmed(project: Project, pick: str, replaced: Sequence[str] = ()) -> Projec
                 made = made.model_copy(update={"parts": (*made.parts, part_for(plate, made))})
     if not bar_ends(made):
         made = made.model_copy(update={"parts": tuple(p for p in made.parts if p.shape.kind not in HOLDING)})
-    return _lifted(made, _deck_mm(made) - _deck_mm(project), max(plate_gap_mm(project), 0.0))
+    return _along(made, project)
 
 
 def _framed(project: Project) -> Project:
@@ -76,11 +76,17 @@ def _deck_mm(project: Project) -> float:
     return plate_gap_mm(project) + (top.thickness_mm if top is not None else 0.0)
 
 
-def _lifted(project: Project, by_mm: float, over_mm: float) -> Project:
-    """What lies higher than ``over_mm`` moved as far as the body's upper face moves."""
-    c = project.components
-    if by_mm == 0 or arm_shape(project) is None:
-        return project
-    blocks = tuple(b.model_copy(update={"z_mm": round(b.z_mm + by_mm, 3)}) if b.z_mm > over_mm else b for b in c.blocks)
-    battery = c.battery.model_copy(update={"z_mm": round(c.battery.z_mm + by_mm, 3)}) if c.battery.z_mm > over_mm else c.battery
-    return project.model_copy(update={"components": c.model_copy(update={"battery": battery, "blocks": blocks})})
+def _along(made: Project, was: Project) -> Project:
+    """What lies over the body moved as far as its upper face moves, and what hangs under it as far as its underside does."""
+    if arm_shape(made) is None:
+        return made
+    up, down = _deck_mm(made) - _deck_mm(was), bottom_plate_mm(was) - bottom_plate_mm(made)
+    over = max(plate_gap_mm(was), 0.0)
+
+    def at(z_mm: float) -> float:
+        return round(z_mm + (up if z_mm > over else down if z_mm < 0 else 0.0), 3)
+
+    c = made.components
+    blocks = tuple(b.model_copy(update={"z_mm": at(b.z_mm)}) for b in c.blocks)
+    battery = c.battery.model_copy(update={"z_mm": at(c.battery.z_mm)})
+    return made.model_copy(update={"components": c.model_copy(update={"battery": battery, "blocks": blocks})})

@@ -84,10 +84,13 @@ def motor_holder_solid(holder: MotorHolderShape, bar: BarArmShape, both_sides: b
     if both_sides:
         ears, slit = ears.rotate(90.0), slit.rotate(90.0)
     room = bar_outline(bar, holder.fit_mm) + slit
-    body = along_x(sleeve + ears, -grip / 2, grip / 2, axis)
-    body += _seat(holder, bar.face_mm - axis, reach).translate((0.0, 0.0, axis))
+    up = bar.face_mm - axis
+    beside = 2 * (reach + 2 * EARS_MM)
+    under = rectangle(-beside, -up if both_sides else -beside, beside, up)  # what stands higher than its seat is cut level with it
+    body = along_x((sleeve + ears) ^ under, -grip / 2, grip / 2, axis)
+    body += _seat(holder, up, reach).translate((0.0, 0.0, axis))
     if both_sides:
-        body += _seat(holder, bar.face_mm - axis, reach).rotate((180.0, 0.0, 0.0)).translate((0.0, 0.0, axis))
+        body += _seat(holder, up, reach).rotate((180.0, 0.0, 0.0)).translate((0.0, 0.0, axis))
     far = max(grip, holder.pad_diameter_mm)
     return body - along_x(room, -far, far, axis) - _screws(holder, axis, reach, both_sides)
 

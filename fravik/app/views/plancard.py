@@ -13,6 +13,7 @@ from .lens import LensView
 from .plan import PlanView
 
 PLAN, THROUGH = "In plan", "Through the lens"
+LENS = "Lens"
 LARGER, SMALLER = "Larger", "Smaller"
 
 
@@ -31,9 +32,10 @@ class PlanCard(Card):
         self.column.addWidget(self.refusal)
         self.plan.refused.connect(self._say)
         session.changed.connect(lambda: self.refusal.setVisible(False))
-        self.through, self.larger = self._toggle(THROUGH), self._toggle(LARGER)
+        self.through, self.larger = self._toggle(LENS), self._toggle(LARGER)
         self.through.toggled.connect(self._look_through)
         self.larger.toggled.connect(lambda on: self.larger.setText(SMALLER if on else LARGER))
+        self.through.setToolTip("What the camera sees of the craft itself")
         self.larger.setToolTip("All the room for the plan, to drag things in it; again for the craft in 3D")
 
     def _toggle(self, text: str) -> ShortButton:
@@ -51,4 +53,4 @@ class PlanCard(Card):
     def _look_through(self, on: bool) -> None:
         self.pictures.setCurrentWidget(self.lens if on else self.plan)
         self.title.setText(THROUGH if on else PLAN)
-        self.through.setText(PLAN if on else THROUGH)
+        self.through.setText(PLAN if on else LENS)

@@ -6,16 +6,18 @@ import numpy as np
 import pyqtgraph as pg
 from numpy.typing import NDArray
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from fravik.app import theme
 from fravik.app.widgets.basics import label
+from fravik.app.widgets.besidemarks import named
 from fravik.app.widgets.plots import Plots
 from fravik.engine.ruler import Ruler as RulerData
 from fravik.engine.ruler import Spike, nearest_position
 
 RESERVE_TOP = 4.0
+AXIS_PX, TEXT_EDGE_PX = 62, 10  # beside the plots, and around what is written in them
 SPIKES_FROM, SPIKES_TO = 4.3, 5.9  # the band above the curve in which raisers hang
 
 
@@ -70,6 +72,7 @@ class Ruler(QWidget):
         self.reading = label("", "figure")
         self.stems = self.top.plot(connect="pairs")
         self.spike_texts: list[pg.TextItem] = []
+        self._ruler: RulerData | None = None
         self.ghost, self.ghost_up = self.top.plot(), self.low.plot()
         self._low, self._high = 0.0, 1.0
         self._x: NDArray[np.float64] = np.zeros(1)
@@ -149,22 +152,26 @@ class Ruler(QWidget):
 
     def _show_spikes(self, ruler: RulerData) -> None:
         """Stems hang from the top, as long as the factor is large; the largest are named where there is room."""
-        self._spikes = ruler.spikes
+        self._ruler, self._spikes = ruler, ruler.spikes
         places = [min(max((s.start_mm + s.end_mm) / 2, ruler.low_mm), ruler.high_mm) for s in ruler.spikes]
         ends = [SPIKES_TO - min(0.9 * (s.factor - 1.0) + 0.12, SPIKES_TO - SPIKES_FROM) for s in ruler.spikes]
         self.stems.setData(np.repeat(places, 2), np.array([[SPIKES_TO, e] for e in ends]).ravel() if ends else [])
-        span, taken = ruler.high_mm - ruler.low_mm, list[float]()
-        for k in sorted(range(len(places)), key=lambda k: -ruler.spikes[k].factor):
-            s, x = ruler.spikes[k], places[k]
-            if any(abs(x - t) < 0.24 * span for t in taken):
-                continue
-            item = self._spike_text(len(taken))
-            taken.append(x)
-            item.setText(f"×{s.factor:.2f} {s.name}")
-            item.setAnchor((0, 0.5) if x < ruler.low_mm + 0.7 * span else (1, 0.5))
-            item.setPos(x, (SPIKES_FROM + SPIKES_TO) / 2)
-        for k, item in enumerate(self.spike_texts):
-            item.setVisible(k < len(taken))
+        first = sorted(range(len(places)), key=lambda k: -ruler.spikes[k].factor)
+        texts = [f"×{s.factor:.2f} {s.name}" for s in ruler.spikes]
+        metrics, mm_per_px = QFontMetricsF(theme.sans(7.5)), (ruler.high_mm - ruler.low_mm) / max(self.width() - AXIS_PX, AXIS_PX)
+        wide = [mm_per_px * (metrics.horizontalAdvance(t) + TEXT_EDGE_PX) for t in texts]
+        after = named(places, wide, first, ruler.low_mm, ruler.high_mm)
+        for item, k in zip((self._spike_text(n) for n in range(len(after))), after, strict=True):
+            item.setText(texts[k])
+            item.setAnchor((0, 0.5) if after[k] else (1, 0.5))
+            item.setPos(places[k], (SPIKES_FROM + SPIKES_TO) / 2)
+        for n, item in enumerate(self.spike_texts):
+            item.setVisible(n < len(after))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        if self._ruler is not None:
+            self._show_spikes(self._ruler)
 
     def _spike_text(self, k: int) -> pg.TextItem:
         if k == len(self.spike_texts):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 from manifold3d import Manifold
 
+from fravik.model.laying import Laying
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
 from fravik.model.recipe import Recipe
@@ -77,6 +78,11 @@ class MotorHolder(PartKind[MotorHolderShape]):
     def first_recipe(self, filament: str) -> Recipe:
         """On its seat, which is wider than the rest."""
         return Recipe(filament=filament, lies="flat_over")
+
+    def first_laying(self, project: Project) -> Laying:
+        """One with a seat on either side stands on nothing else."""
+        there = arrangement(project.layout)
+        return Laying(support="pillars" if any(there.paired(k) for k in range(len(there.arms))) else "none")
 
     def new_count(self, project: Project, start: str) -> int:
         return max(1, len(bar_ends(project)))

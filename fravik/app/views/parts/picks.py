@@ -9,12 +9,13 @@ from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QToolButton, QWidge
 
 from fravik.app import theme
 from fravik.app.widgets.basics import clear
+from fravik.app.widgets.flowing import Flowing
 from fravik.app.widgets.short import ShortButton
 from fravik.kinds.newpart import addable
 from fravik.model.project import Part
 
 
-class PartPicks(QWidget):
+class PartPicks(Flowing):
     """A button for each part, with a menu to remove it, and one that adds."""
 
     chosen, removed, added = pyqtSignal(str), pyqtSignal(str), pyqtSignal(str)
@@ -22,23 +23,20 @@ class PartPicks(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.row = QHBoxLayout(self)
-        self.row.setContentsMargins(0, 0, 0, 0)
-        self.row.setSpacing(5)
         self.buttons: dict[str, QPushButton] = {}
 
     def show_parts(self, parts: Sequence[Part], part_id: str) -> None:
         """Show the craft's parts, one of them in view."""
-        if list(self.buttons) != [p.id for p in parts]:
-            clear(self.row)
+        new = list(self.buttons) != [p.id for p in parts]
+        if new:
             self.buttons = {p.id: self._button(p) for p in parts}
-            for button in self.buttons.values():
-                self.row.addWidget(button)
-            self.row.addWidget(self._more())
-            self.row.addStretch(1)
         for p in parts:
-            self.buttons[p.id].setText(f"{p.name} × {p.count}")
+            self.buttons[p.id].setText(f"{p.name} × {p.count}" if p.count > 1 else p.name)
             self.buttons[p.id].setChecked(p.id == part_id)
+        if new:
+            self.hold((*self.buttons.values(), self._more()))
+        else:
+            self.lay()
 
     def _button(self, part: Part) -> QPushButton:
         button = ShortButton()

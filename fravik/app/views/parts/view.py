@@ -106,6 +106,7 @@ class PartsView(AddsParts):
         """The picture is seen in a small window too: what is told around it gives way."""
         low = self.height() < theme.sized(LOW_PX)
         self.side.setFixedWidth(share(self.width(), 0.31, 300, 460))
+        self.picks.keep_low(low)
         self.verdict.wrap(not low)
         self.verdict.setMinimumHeight(0 if low else theme.sized(31))  # two lines, so that the picture does not jump between edits
         self.ruler_card.setMinimumHeight(round(LOW_RULER_PX / theme.larger()) if low else theme.sized(196))
@@ -139,7 +140,7 @@ class PartsView(AddsParts):
         self.cases = Choices()
         self.cases.setToolTip("Load case")
         self.cases.setFixedHeight(theme.sized(23))
-        self.cases.setMinimumWidth(theme.sized(84))
+        self.cases.setMinimumWidth(theme.sized(104))
         self.cases.setAccessibleName("Load case")
         self.cases.activated.connect(self._pick_case)
         top.addWidget(self.cases)
