@@ -9,12 +9,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from fravik.demo import DEMOS
 from fravik.engine.evaluate import Engine
 from fravik.engine.foresee import foresee
 from fravik.engine.results import Evaluation
 from fravik.engine.validate.plates import even_plate
 from fravik.kinds import kind_of, places_of
 from fravik.kinds.newpart import part_for
+from fravik.kinds.whole import placed_components
 from fravik.model.paths import set_at, set_many
 from fravik.model.project import Part, Project
 from fravik.model.shapes import DeckShape
@@ -93,6 +95,22 @@ def test_a_deck_bears_what_stands_on_it(engine: Engine, project: Project) -> Non
     steps = [s for ladder in kind_of(weak.project.part("roof").shape).ladders(weak.project.part("roof"), weak.project.part("roof").shape,
              weak.project) for s in ladder]  # fmt: skip
     assert worst(set_many(weak.project, steps[-1].edits)) > worst(weak.project)
+
+
+@pytest.mark.parametrize("name", ["wren", "tern", "redshank", "dunlin"])
+def test_a_new_one_stands_on_the_body_and_clear_of_what_lies_there(engine: Engine, name: str) -> None:
+    craft = DEMOS[name]()
+    new = part_for("deck", craft)
+    found = engine.evaluate(_with(craft, new))
+    upper = max((p for p in craft.parts if kind_of(p.shape).seat == "body"), key=lambda p: float(places_of(p, craft)[0].at_mm[2]))
+    face = float(places_of(upper, craft)[0].at_mm[2]) + upper.shape.thickness_mm  # type: ignore[union-attr]
+    stand = [b for b in placed_components(found.project) if b.name == "Standoff"]
+    assert stand
+    if "frame" in upper.shape.kind:  # its upper face is where heights are counted from
+        face = 0.0
+    assert {round(float(b.centre_mm[2] - b.size_mm[2] / 2), 6) for b in stand} == {round(face, 6)}
+    assert not [f.id for f in foresee(engine, found) if f.id.startswith("fit.clash") and f.id.endswith(new.id)]
+    assert found.plates[new.id].cases["low"]["flat_drop"].reserve > 2.0  # nothing stands on it yet, nor hangs from it
 
 
 @settings(max_examples=25)

@@ -215,3 +215,27 @@ def test_a_part_that_is_cut_and_cannot_be_keeps_its_page(window: Any, qapp: Any)
     assert "parts.bottom.recipe.filament" not in fields
     window.session.undo()
     assert until(qapp, lambda: "g on the shelf" in " ".join(texts(window.view("Parts").controls)))
+
+
+def test_a_craft_that_cannot_be_judged_says_so_on_every_stage(window: Any, qapp: Any) -> None:
+    window.show_stage("Parts")
+    parts = window.view("Parts")
+    assert until(qapp, lambda: bool(parts.picks.buttons))
+    parts.add_part("top")
+    assert until(qapp, lambda: "top2" in parts.picks.buttons)
+    assert "Not judged" in parts.verdict.text()
+    assert not parts.ruler_card.isVisible()
+    window.show_stage("Vibration")
+    view = window.view("Vibration")
+    assert until(qapp, lambda: view.diagram.legend.text().startswith("Not known yet"))
+    # no axes of nothing, no modes to step through
+    assert not view.diagram.pad.isVisible()
+    assert not any(b.isVisible() for b in view.steps)
+    window.show_stage("Airframe")
+    tree = window.view("Airframe").on_it.tree
+    every = [i.text(0) for i in tree.findItems("Battery", Qt.MatchFlag.MatchContains | Qt.MatchFlag.MatchRecursive)]
+    assert every == ["Battery"]
+    window.session.undo()
+    window.show_stage("Vibration")
+    assert until(qapp, view.diagram.pad.isVisible)
+    assert all(b.isVisible() for b in view.steps)

@@ -54,9 +54,12 @@ def what_is_on_it(result: Evaluation) -> tuple[Node, ...]:
     around = _around_rotors(result, (*parts["root"], *parts["body"]), (*parts["between"], *parts["rotor"]))
     out: list[Node] = []
     plates = parts["body"]
+    tops = [p for p in plates if places_of(p, project)[0].at_mm[2] > 0] if len(plates) > 1 else []
+    under = next((p for p in plates if p not in tops), plates[0] if plates else None)
+    over = tops[0] if tops else under
     for p in plates:
-        top = len(plates) > 1 and places_of(p, project)[0].at_mm[2] > 0
-        out.append(_part(result, p, (*(high if top else (*hung, *low, *(high if len(plates) == 1 else ()))), *around.pop(p.id, ()))))
+        mine = (*((*hung, *low) if p is under else ()), *(high if p is over else ()))
+        out.append(_part(result, p, (*mine, *around.pop(p.id, ()))))
     holds = bought_body(project)
     if holds is not None:
         more = tuple(n for n in (*low, *high) if n.title != holds.name)

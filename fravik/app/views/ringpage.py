@@ -55,6 +55,7 @@ class RingCard(Card):
         self.seen: RingSight | None = None
         self._turns = Turns(self)
         self.told = label("", "muted", wrap=True)
+        self.told.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.column.addWidget(self.told)
         self.rows = QGridLayout()
         self.rows.setHorizontalSpacing(10)
@@ -109,6 +110,7 @@ class RingCard(Card):
         seen = self.seen
         for plot in (self.gain, self.watching, self.second, self.legend):
             plot.setVisible(seen is not None)
+        self.column.setStretchFactor(self.told, 1 if seen is None else 0)
         self._fill(seen)
         if seen is None:
             self.told.setText(unknown)

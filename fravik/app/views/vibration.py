@@ -148,6 +148,7 @@ class VibrationView(QWidget):
         self.picker.setAccessibleName("Mode that is shown")
         self.picker.activated.connect(self.pick_mode)
         line.addWidget(self.picker, 1)
+        self.steps = []
         for text, step, about in (("‹", -1, "The mode below"), ("›", 1, "The mode above")):
             button = QPushButton(text)
             button.setFixedWidth(30)
@@ -155,6 +156,7 @@ class VibrationView(QWidget):
             button.setAccessibleName(about)
             button.clicked.connect(lambda _, s=step: self.pick_mode(self.mode + s))
             line.addWidget(button)
+            self.steps.append(button)
         card.column.addLayout(line)
         self.scene = Scene(self._draw, "The craft swinging in the chosen mode")
         self.scene.view_from = (-0.7, -1.7, 0.9)
@@ -246,9 +248,10 @@ class VibrationView(QWidget):
             self.picker.clear()
             self.picker.addItems(texts)
         self.picker.setCurrentIndex(self.mode if texts else -1)
-        self.picker.setVisible(bool(texts))
+        for widget in (self.picker, *self.steps, self.pause):
+            widget.setVisible(bool(texts))
         if not modes:
-            self.mode_card.note.setText("")
+            self.mode_card.note.setText("not known yet")
             return
         m = modes[self.mode]
         self.mode_card.note.setText(f"{m.low_hz:.0f}–{m.high_hz:.0f} Hz")
@@ -282,6 +285,7 @@ class VibrationView(QWidget):
             self.unknown.setText("" if shown else reason or "No part bends.")
             self.unknown.setVisible(not shown)
             self.limits.setText(WHOLE if result is not None and result.whole is not None else APART)
+            self.limits.setVisible(bool(shown))
             for head in self.heads:
                 head.setVisible(bool(shown))
             if result is not None:

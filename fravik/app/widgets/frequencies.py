@@ -121,6 +121,7 @@ class FrequencyPlot(Card):
         self.plot.showGrid(x=True, y=True, alpha=0.1)
         self.column.addWidget(self.pad, 1)
         self.legend = label("", "small", wrap=True)
+        self.legend.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.column.addWidget(self.legend)
         self.shade = self._put(pg.ImageItem(axisOrder="col-major"))
         self.working, self.spread = (self._put(QGraphicsRectItem()) for _ in range(2))
@@ -148,8 +149,11 @@ class FrequencyPlot(Card):
         for item in (self.working, self.spread, *self.order_lines, self.hover, self.levels, self.chosen, self.shade, *self.bars.values(),
                      *self.marks.values(), self.words):  # fmt: skip
             item.setVisible(known)
+        self.pad.setVisible(known)
+        self.note.setVisible(known)
+        self.column.setStretchFactor(self.legend, 0 if known else 1)
         if result is None or not known:
-            self.legend.setText("Not known yet: no arm is judged.")
+            self.legend.setText(f"Not known yet. {result.scope.structure if result is not None else ''}".strip())
             return
         power = result.power
         alike = len({r.hover_rpm for r in power.rotors}) == 1

@@ -3,12 +3,13 @@ carries bends it between them."""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 import numpy as np
 from manifold3d import Manifold
 
-from fravik.flight.mass import Placed
+from fravik.flight.mass import Placed, placed_components
 from fravik.model.features import STANDS
 from fravik.model.problem import Problem
 from fravik.model.project import Part, Project
@@ -27,6 +28,7 @@ from ..ladders import thicker
 from ..proportion import half
 
 MOST_DEEP = 12  # decks over one another
+OVER_GOODS_MM, MOST_STANDOFF_MM = 5.0, 150.0  # a new one over what lies below it: so far off that it does not hang from it
 WEB_MM = 1.5
 
 
@@ -103,7 +105,7 @@ class Deck(PartKind[DeckShape]):
                 out.append(Problem(at + field, f"The window leaves under 6 mm at the edge; at most {size - 12:.0f} mm."))
         if shape.grid_pitch_mm > 0 and shape.grid_hole_mm + WEB_MM > shape.grid_pitch_mm:
             out.append(Problem(at + "grid_hole_mm", "The grid's holes run into one another: smaller holes, or a wider pitch."))
-        if shape.over and not _host(part, project):
+        if shape.over and _host(shape.over, part.id, project) is None:
             out.append(Problem(at + "over", f"There is no deck {shape.over!r} to stand on."))
         elif shape.over and _depth(part, project) >= MOST_DEEP:
             out.append(Problem(at + "over", "Decks stand on each other in a ring."))
@@ -115,12 +117,13 @@ class Deck(PartKind[DeckShape]):
         return out
 
     def default(self, project: Project, shape: DeckShape | None = None, start: str = "") -> DeckShape:
-        """Over the topmost, smaller than the body."""
+        """Over the topmost and over what lies there, smaller than the body."""
         long, wide = _body_mm(project)
         length, width = max(half(0.75 * long), 24.0), max(half(0.75 * wide), 24.0)
         topmost = [p.id for p in project.parts if isinstance(p.shape, DeckShape) and p.shape.side == "above"]
-        return DeckShape(length_mm=length, width_mm=width, pitch_x_mm=half(length - 12), pitch_y_mm=half(width - 12),
+        made = DeckShape(length_mm=length, width_mm=width, pitch_x_mm=half(length - 12), pitch_y_mm=half(width - 12),
                          corner_mm=min(6.0, width / 4), over=topmost[-1] if topmost else "")  # fmt: skip
+        return made.model_copy(update={"standoff_mm": _clear_mm(made, project)})
 
     def first_recipe(self, filament: str) -> Recipe:
         return Recipe(filament=filament, core_density=0.4, pattern="grid")
@@ -136,31 +139,49 @@ def _body_mm(project: Project) -> tuple[float, float]:
     return 80.0, 60.0
 
 
-def _host(part: Part, project: Project) -> Part | None:
-    over = part.shape.over if isinstance(part.shape, DeckShape) else ""
-    return next((p for p in project.parts if p.id == over and p.id != part.id and isinstance(p.shape, DeckShape)), None)
+def _clear_mm(made: DeckShape, project: Project) -> float:
+    """Standoffs that lift it over what lies below it, in whole millimetres."""
+    foot = _foot_mm(made, "", project)
+    tops = [made.standoff_mm]
+    for b in placed_components(project.components, (), ()):
+        near, top = np.abs(b.centre_mm[:2]) - b.size_mm[:2] / 2, float(b.centre_mm[2] + b.size_mm[2] / 2)
+        if top > foot and near[0] < made.length_mm / 2 and near[1] < made.width_mm / 2:
+            tops.append(math.ceil(top - foot + OVER_GOODS_MM))
+    return min(max(tops), MOST_STANDOFF_MM)
+
+
+def _host(over: str, own_id: str, project: Project) -> Part | None:
+    """The deck that one stands on."""
+    return next((p for p in project.parts if p.id == over and p.id != own_id and isinstance(p.shape, DeckShape)), None)
 
 
 def _depth(part: Part, project: Project) -> int:
-    depth, at = 0, _host(part, project)
-    while at is not None and depth < MOST_DEEP:
-        depth, at = depth + 1, _host(at, project)
+    depth, at = 0, part
+    while depth < MOST_DEEP and isinstance(at.shape, DeckShape):
+        host = _host(at.shape.over, at.id, project)
+        if host is None:
+            break
+        depth, at = depth + 1, host
     return depth
+
+
+def _foot_mm(shape: DeckShape, own_id: str, project: Project, depth: int = 0) -> float:
+    """Height over the bottom plate's top of the face that its standoffs stand on or hang from."""
+    host = _host(shape.over, own_id, project)
+    if host is not None and depth < MOST_DEEP and isinstance(host.shape, DeckShape):
+        under = _under_mm(host, project, depth + 1)
+        return under if host.shape.side == "below" else under + host.shape.thickness_mm
+    if shape.side == "below":
+        return -bottom_plate_mm(project)
+    top = next((p.shape for p in project.parts if isinstance(p.shape, PlateShape) and p.shape.place == "top"), None)
+    return plate_gap_mm(project) + top.thickness_mm if top is not None else 0.0
 
 
 def _under_mm(part: Part, project: Project, depth: int = 0) -> float:
     """Height of its underside over the bottom plate's top."""
     s = part.shape
     assert isinstance(s, DeckShape)
-    host = _host(part, project)
-    if host is not None and depth < MOST_DEEP and isinstance(host.shape, DeckShape):
-        low = _under_mm(host, project, depth + 1)
-        if host.shape.side == "below":
-            return low - s.standoff_mm - s.thickness_mm
-        return low + host.shape.thickness_mm + s.standoff_mm
-    if s.side == "below":
-        return -bottom_plate_mm(project) - s.standoff_mm - s.thickness_mm
-    top = next((p.shape for p in project.parts if isinstance(p.shape, PlateShape) and p.shape.place == "top"), None)
-    frame = next((p.shape for p in project.parts if isinstance(p.shape, FrameShape)), None)
-    high = plate_gap_mm(project) + top.thickness_mm if top is not None else (frame.thickness_mm if frame is not None else 0.0)
-    return high + s.standoff_mm
+    host = _host(s.over, part.id, project)
+    hangs = host.shape.side == "below" if host is not None and isinstance(host.shape, DeckShape) else s.side == "below"
+    foot = _foot_mm(s, part.id, project, depth)
+    return foot - s.standoff_mm - s.thickness_mm if hangs else foot + s.standoff_mm
