@@ -49,7 +49,7 @@ def _parser() -> argparse.ArgumentParser:
     demo = sub.add_parser("demo", help="open the window on a demo craft")
     demo.add_argument("name", nargs="?", default="tern")
     opened = sub.add_parser("open", help="open the window on a project file")
-    opened.add_argument("file", type=Path)
+    opened.add_argument("file", type=Path, help="a .fravik file, or a project as .json")
     new = sub.add_parser("new", help="make a whole craft from a few wishes")
     new.add_argument("layout", nargs="?", help="see --list")
     new.add_argument("--list", action="store_true", help="name the layouts")

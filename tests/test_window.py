@@ -17,8 +17,10 @@ from fravik.app import theme
 from fravik.app.widgets.fields import ChoiceField, NumberField
 from fravik.demo import tern
 from fravik.engine.evaluate import Engine
+from fravik.model.paths import set_many
 from fravik.model.project import Project
 from fravik.store import open_file, project_from_json
+from fravik.store.text import project_to_json
 from fravik.study.words import value_text
 
 
@@ -465,6 +467,22 @@ def test_trouble_with_files_is_said_and_nothing_is_lost(window: Any, tmp_path: P
     assert window.session.file.path == tmp_path / "copy.fravik"
     assert window.open_path(tmp_path / "copy.fravik")
     assert window.session.project == before
+
+
+def test_a_craft_as_json_is_opened_and_kept(window: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    said: list[str] = []
+    monkeypatch.setattr(QMessageBox, "warning", lambda *a: said.append(a[2]))
+    before = window.session.project
+    (tmp_path / "bad.json").write_text("{}{")
+    assert not window.open_path(tmp_path / "bad.json")
+    assert "not JSON" in said[0]
+    assert window.session.project is before
+    other = set_many(before, (("name", "Another"),))
+    (tmp_path / "other.json").write_text(project_to_json(other))
+    assert window.open_path(tmp_path / "other.json")
+    assert window.session.project == other
+    assert window.session.file is None
+    assert window.saved.text() == "not in a file yet"
 
 
 def test_a_file_that_cannot_be_written_is_said_in_the_window(window: Any, monkeypatch: pytest.MonkeyPatch) -> None:

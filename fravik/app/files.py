@@ -51,12 +51,18 @@ class FileActions(QMainWindow):
 
     def ask_open(self) -> None:
         """Choose a project file and open it."""
-        name, _ = QFileDialog.getOpenFileName(self.ground, "Open a craft", self._last_folder(), "Fravik projects (*.fravik);;All files (*)")
+        kinds = "Fravik projects (*.fravik);;Projects as JSON (*.json);;All files (*)"
+        name, _ = QFileDialog.getOpenFileName(self.ground, "Open a craft", self._last_folder(), kinds)
         if name:
             self.open_path(Path(name))
 
     def open_path(self, path: Path) -> bool:
-        """Open a project file in this window; on trouble say so and keep the current craft."""
+        """Open a project file in this window; on trouble say so and keep the current craft. One as JSON has no file yet: it is kept."""
+        if path.suffix.lower() == ".json":
+            project = self._read_json(path)
+            if project is not None:
+                self.load(project, None)
+            return project is not None
         mine = self.session.file is not None and self.session.file.path.resolve() == path.resolve()
         if mine and self.session.saver is not None:
             self.session.saver.settle(LEAVE_WAIT_S)
@@ -100,14 +106,18 @@ class FileActions(QMainWindow):
     def ask_json(self) -> None:
         """Choose a JSON file and put it in place of the project."""
         name, _ = QFileDialog.getOpenFileName(self.ground, "Read a project from JSON", self._last_folder(), "JSON (*.json);;All files (*)")
-        if not name:
-            return
+        project = self._read_json(Path(name)) if name else None
+        if project is not None:
+            self.session.replace(project, f"read {Path(name).name}")
+
+    def _read_json(self, path: Path) -> Project | None:
         try:
-            project = read_json_file(Path(name))
+            project = read_json_file(path)
         except FileProblem as err:
             self._say(str(err))
-            return
-        self.session.replace(project, f"read {Path(name).name}")
+            return None
+        self._remember(path)
+        return project
 
     def ask_save(self) -> None:
         """Choose a name and save a copy there."""

@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import NoReturn
 
 from fravik.model.project import Project
-from fravik.store import FileProblem, ProjectFile, create, open_file
+from fravik.store import FileProblem, ProjectFile, create, open_file, read_json_file
 
 READ_ONLY = "edits go on in a kept craft. Save a copy to give it a place of your own."
 
@@ -41,14 +41,18 @@ def run(demo: str | None = None, file: Path | None = None) -> int:
     from platformdirs import user_data_path
 
     keep_in = user_data_path("fravik") / "kept"
-    notice, handle = "", None
+    notice = ""
+    handle: ProjectFile | None = None
     if file is not None:
         try:
-            handle, project = open_file(file, claim=True)
+            if file.suffix.lower() == ".json":  # it has no file of its own yet: from the first edit on it is kept
+                project = read_json_file(file)
+            else:
+                handle, project = open_file(file, claim=True)
         except FileProblem as err:
             print(f"fravik: {err}", file=sys.stderr)
             return 2
-        if handle.read_only:
+        if handle is not None and handle.read_only:
             notice = f"{handle.why}: {READ_ONLY}"
     else:
         from fravik.demo import DEMOS
