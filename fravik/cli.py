@@ -59,9 +59,9 @@ def _parser() -> argparse.ArgumentParser:
     new.add_argument("--body-g", type=_positive, metavar="N", help="weight of a bought body that holds the arms: no plates are printed")
     new.add_argument(
         "--arms",
-        choices=("printed", "bar", "frame"),
-        default="printed",
-        help="arms that are printed, of bought bar in printed clamps, or of one piece with the middle",
+        choices=("any", "printed", "bar", "frame"),
+        default="any",
+        help="arms that are printed, of bought bar in printed clamps, or of one piece with the middle; any: what fits",
     )
     new.add_argument("--name", default="New craft")
     new.add_argument("-o", "--output", type=Path, metavar="FILE", help="a .fravik file, or .json")
@@ -172,7 +172,8 @@ def _run(args: argparse.Namespace) -> int:
 def _new(args: argparse.Namespace) -> int:
     from fravik.engine.evaluate import Engine
     from fravik.engine.firstdesign import grown_words, made_to_hold
-    from fravik.kinds.newcraft import Wish, off_bed, sized
+    from fravik.kinds.armschoice import ANY, WHY, with_arms
+    from fravik.kinds.newcraft import Wish, off_bed
     from fravik.model.paths import EditError, set_at
     from fravik.shape.stations import ARRANGEMENTS
 
@@ -184,15 +185,17 @@ def _new(args: argparse.Namespace) -> int:
         raise CommandError(f"There is no layout {args.layout or ''!r}; there is {', '.join(ARRANGEMENTS)}.")
     if args.output is None:
         raise CommandError("Name the file to write with -o FILE.")
-    arms = {"printed": "arm", "bar": "bar_arm", "frame": "frame"}[args.arms]
+    arms = {"any": ANY, "printed": "arm", "bar": "bar_arm", "frame": "frame"}[args.arms]
     wish = Wish(args.layout, args.motor_to_motor_mm, args.propeller_mm, args.bed_mm, args.payload_g, arms=arms, body_g=args.body_g)
     try:
-        proportioned = set_at(sized(wish), "name", args.name)
+        served, made = with_arms(wish)
+        proportioned = set_at(made, "name", args.name)
     except (ValueError, EditError) as err:
         raise CommandError(str(err)) from None
     project = made_to_hold(proportioned, Engine())
     written(args, project)
-    for words in (grown_words(proportioned, project), off_bed(project)):
+    chosen = WHY.get(served.arms, "") if args.arms == "any" else ""
+    for words in (chosen, grown_words(proportioned, project), off_bed(project)):
         if words:
             print(words, file=sys.stderr)
     return 0

@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 from fravik.cli import main
 from fravik.engine.evaluate import Engine
 from fravik.engine.firstdesign import grown_words, made_to_hold, needs
+from fravik.engine.foresee import foresee
 from fravik.kinds import kind_of
 from fravik.kinds.newcraft import Wish, sized
 from fravik.model.paths import set_many
@@ -140,7 +141,23 @@ def test_the_command_says_what_was_grown_beside_the_file(tmp_path: Path, capsys:
 
 
 def test_the_command_says_what_does_not_lie_on_the_bed(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
-    assert main(["new", "quad_x", "--motor-to-motor-mm", "900", "-o", str(tmp_path / "large.fravik")]) == 0
+    large = ["new", "quad_x", "--motor-to-motor-mm", "900"]
+    assert main([*large, "--arms", "printed", "-o", str(tmp_path / "large.fravik")]) == 0
     assert "the bed is 220 × 220 mm" in capsys.readouterr().err
+    # left open, arms that are bought spare the bed, and it says so
+    assert main([*large, "-o", str(tmp_path / "barred.fravik")]) == 0
+    told = capsys.readouterr().err
+    assert "Arms of carbon tube" in told
+    assert "the bed is" not in told
     assert main(["new", "quad_x", "--bed-mm", "220", "-o", str(tmp_path / "fits.fravik")]) == 0
     assert "the bed is" not in capsys.readouterr().err
+
+
+@pytest.mark.parametrize(("layout", "span"), [("swept", None), ("swept", 500.0), ("quad_x", 300.0)])
+def test_a_new_craft_is_balanced_as_far_as_its_propellers_let_it(engine: Engine, layout: Any, span: float | None) -> None:
+    made = made_to_hold(sized(Wish(layout, motor_to_motor_mm=span)), engine)
+    result = engine.evaluate(made)
+    assert not [f.id for f in foresee(engine, result) if f.id.startswith(("balance.off", "fit.clash"))]
+    assert result.clearances.prop_to_body_mm >= 5.0
+    hover = result.allocation.hover_n
+    assert hover.max() < 1.1 * hover.min()

@@ -21,6 +21,7 @@ from fravik.engine.ruler import WORST, reserves_of
 from fravik.engine.settle import settle
 from fravik.engine.swing import mode_swing
 from fravik.kinds import build_solid, places, shape_input
+from fravik.kinds.armschoice import ANY, with_arms
 from fravik.kinds.around import bottom_plate_mm
 from fravik.kinds.framing import owner_of, pieces_of, told_apart
 from fravik.kinds.newcraft import Wish, sized
@@ -242,4 +243,7 @@ def test_a_toy_of_60_mm_is_a_frame(engine: Engine, kind: Any) -> None:
     assert result.whole is not None
     assert toy.components.propeller.diameter_mm >= 25.0
     with pytest.raises(ValueError, match="A frame plate"):
-        sized(Wish(kind, motor_to_motor_mm=60.0))
+        with_arms(Wish(kind, motor_to_motor_mm=60.0))
+    # who leaves the arms open gets it
+    served, made = with_arms(Wish(kind, motor_to_motor_mm=60.0, arms=ANY))
+    assert (served.arms, made) == ("frame", toy)

@@ -18,6 +18,7 @@ from fravik.app import theme
 from fravik.demo import tern
 from fravik.engine.copies import copy_names
 from fravik.engine.evaluate import Engine
+from fravik.engine.foresee import foresee
 from fravik.kinds import places_of, shape_problems
 from fravik.kinds.around import arm_length_mm, arms_by_slot, stations
 from fravik.kinds.drives import in_pairs
@@ -141,6 +142,16 @@ def test_an_uneven_craft_is_judged_and_shares_its_thrust(engine: Engine) -> None
     assert result.allocation.hover_n @ at / result.allocation.hover_n.sum() == pytest.approx(result.craft.com_mm[:2], abs=1e-6)
     assert all(m.value is not None for m in result.margins)
     assert set(result.members) >= {"arm", "arm_2"}
+
+
+def test_balance_is_told_against_the_middle_of_thrust_and_its_cure_heals(engine: Engine) -> None:
+    ahead = set_many(FREE, moved(FREE, "front_left", 150.0, 113.14))
+    found = [f for f in foresee(engine, engine.evaluate(ahead)) if f.id == "balance.off_centre"]
+    assert found
+    healed = engine.evaluate(set_many(ahead, found[0].cures[0].edits))
+    assert not [f for f in foresee(engine, healed) if f.id == "balance.off_centre"]
+    hover = healed.allocation.hover_n
+    assert hover.max() == pytest.approx(hover.min(), rel=0.02)
 
 
 # the window

@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 from PyQt6.QtWidgets import QDialogButtonBox
 
 from fravik.app.newcraftdialog import NewCraftDialog, layout_picture
+from fravik.app.widgets.fold import told
 from fravik.cli import main
 from fravik.demo import tern
 from fravik.engine.body import solve_pair
@@ -270,6 +271,11 @@ def test_the_dialog_warns_of_parts_that_no_bed_takes(qapp: Any) -> None:
     dialog = NewCraftDialog()
     assert dialog.message.text() == ""
     dialog.edits["motor_to_motor_mm"].setText("900")
+    # arms that are bought spare the bed; who wants them printed hears of it
+    assert dialog.message.text() == ""
+    assert dialog.arms.currentText() == "As fits: carbon tubes"
+    assert "longer than the bed" in dialog.summary.text()
+    dialog.arms.setCurrentIndex(dialog.arms.findData("arm"))
     assert "the bed is 220 × 220 mm" in dialog.message.text()
     assert "Arm takes" in dialog.message.text()
     assert "4 propellers" in dialog.summary.text()  # said, and made all the same
@@ -316,3 +322,10 @@ def test_a_craft_written_before_there_were_layouts_is_a_quad_x(tmp_path: Path) -
     del data["layout"]["kind"]
     (tmp_path / "old.json").write_text(json.dumps(data))
     assert read_json_file(tmp_path / "old.json") == tern()
+
+
+def test_large_figures_are_told_in_whole_numbers() -> None:
+    toy = sized(Wish("quad_x", motor_to_motor_mm=60.0, arms="frame"))
+    kv = toy.components.motor.kv_rpm_per_v
+    assert kv >= 10_000
+    assert told(toy, "components.motor") == f"{toy.components.motor.mass_g:g} g, {kv:.0f} rpm/V"

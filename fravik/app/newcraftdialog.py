@@ -22,7 +22,8 @@ from PyQt6.QtWidgets import (
 from fravik.app import theme
 from fravik.app.widgets.basics import answers, label
 from fravik.kinds import is_printed, printed_parts
-from fravik.kinds.newcraft import Wish, off_bed, sized
+from fravik.kinds.armschoice import ANY, SHORT, WHY, with_arms
+from fravik.kinds.newcraft import UNNAMED, Wish, off_bed
 from fravik.kinds.newreasons import follows
 from fravik.model.craft import LayoutKind
 from fravik.model.project import Project
@@ -39,7 +40,6 @@ QUESTIONS = (
     ("body_g", "A body you have", "g"),
 )
 PICTURE_PX, COLUMNS = 64, 4
-UNNAMED = "New craft"
 BODY = 0.3  # of the way to a rotor
 
 
@@ -92,6 +92,7 @@ class NewCraftDialog(QDialog):
         super().__init__(parent)
         self.setWindowTitle("New craft")
         self.project: Project | None = None
+        self.served = Wish()  # what was wished for, with the arms that serve it
         column = QVBoxLayout(self)
         column.setSpacing(10)
         across = QHBoxLayout()
@@ -154,6 +155,7 @@ class NewCraftDialog(QDialog):
         self.edits["name"].setPlaceholderText(UNNAMED)
         self.arms = QComboBox()
         self.arms.setAccessibleName("Arms")
+        self.arms.addItem("As fits", ANY)
         self.arms.addItem("Printed", "arm")
         self.arms.addItem("Carbon tube in printed clamps", "bar_arm")
         self.arms.addItem("One piece with the middle", "frame")
@@ -176,6 +178,10 @@ class NewCraftDialog(QDialog):
         """The layout that is picked."""
         return self.kinds[self.layouts.checkedId()]
 
+    @property
+    def _arms_open(self) -> bool:
+        return bool(self.arms.currentData() == ANY)
+
     def wish(self) -> Wish:
         """What is asked for. Raises ValueError with what is wrong with a figure."""
         figures: dict[str, float] = {}
@@ -194,7 +200,7 @@ class NewCraftDialog(QDialog):
 
     def _try(self) -> Project | None:
         try:
-            made = sized(self.wish(), self.edits["name"].text().strip() or UNNAMED)
+            self.served, made = with_arms(self.wish(), self.edits["name"].text().strip() or UNNAMED)
         except ValueError as err:
             self.message.setText(str(err))
             return None
@@ -205,6 +211,7 @@ class NewCraftDialog(QDialog):
         """Say what the wishes lead to."""
         a, made = ARRANGEMENTS[self.kind()], self._try()
         self._tell_what_follows(made)
+        self.arms.setItemText(0, f"As fits: {SHORT[self.served.arms]}" if made is not None and self._arms_open else "As fits")
         if made is None:
             self.summary.setText("")
             return
@@ -214,13 +221,15 @@ class NewCraftDialog(QDialog):
         self.summary.setText(
             f"{a.name}: {a.about}.\n{made.layout.motor_to_motor_mm:.0f} mm from motor to motor, {a.rotors} propellers of "
             f"{c.propeller.diameter_mm:.0f} mm, motors of {c.motor.mass_g:g} g at {c.motor.kv_rpm_per_v:.0f} rpm/V, a pack of "
-            f"{c.battery.cells} cells and {c.battery.mass_g:g} g. To print: {parts}." + (f" To cut: {cut}." if cut else "")
+            f"{c.battery.cells} cells and {c.battery.mass_g:g} g. To print: {parts}."
+            + (f" To cut: {cut}." if cut else "")
+            + (f" {WHY[self.served.arms]}" if self._arms_open and self.served.arms in WHY else "")
         )
         self.message.setText(off_bed(made))
 
     def _tell_what_follows(self, made: Project | None) -> None:
         """In each field that is left empty: what it comes to and why."""
-        found = follows(self.wish(), made) if made is not None else {}
+        found = follows(self.served, made) if made is not None else {}
         for key, _, unit in QUESTIONS:
             told = found.get(key)
             figure = f"{told.value:g}: " if told is not None and told.value is not None else ""

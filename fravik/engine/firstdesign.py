@@ -1,8 +1,8 @@
 """A new craft's first design, made to hold what its targets ask: proportion alone says nothing of landings and stiffness.
 
 Round by round the craft is judged, and what would break in use or gives too much is made stouter, as its kind grows in good
-proportion, until all of it holds or growing no longer helps. How tough it is to be in a crash, and what holds by another way (another
-filament, ribs, carbon), is for the maker and the ways out.
+proportion, until all of it holds or growing no longer helps. Last it is balanced. How tough it is to be in a crash, and what holds by
+another way (another filament, ribs, carbon), is for the maker and the ways out.
 """
 
 from __future__ import annotations
@@ -11,7 +11,8 @@ from dataclasses import dataclass
 
 from fravik.kinds import kind_of
 from fravik.kinds.framing import owner_of
-from fravik.kinds.newcraft import stowed
+from fravik.kinds.newcraft import NEIGHBOUR_MM, stowed
+from fravik.kinds.whole import clearances
 from fravik.model.base import label_of
 from fravik.model.paths import EditError, set_many
 from fravik.model.project import Metric, Project
@@ -20,8 +21,10 @@ from fravik.study.margins import Margin
 from .evaluate import Engine
 from .memberresult import MemberResult
 from .results import Evaluation, PlateResult, Refused
+from .rotors import battery_slide_mm
 
 ROUNDS, MOST = 3, 3.0  # times that all is judged, and how much stouter a part is made at once
+LEAST_SLIDE_MM, SLIDES = 1.0, (1.0, 0.8, 0.6, 0.4, 0.2)  # from so far off balance on a battery is slid, and how much of it is tried
 CLOSE = 1.02  # so much over the limit is aimed at, or the last step would be a hair short
 
 
@@ -40,7 +43,7 @@ class Need:
 def made_to_hold(project: Project, engine: Engine) -> Project:
     """The craft with parts stout enough for its targets, as far as they can grow within its weight: strong first, then stiff."""
     best = _grown(project, engine, False)
-    return _grown(best, engine, True)
+    return _balanced(_grown(best, engine, True), engine)
 
 
 def grown_words(before: Project, after: Project) -> str:
@@ -69,6 +72,21 @@ def _grown(project: Project, engine: Engine, stiff: bool) -> Project:
         except (Refused, EditError):
             break
     return best
+
+
+def _balanced(project: Project, engine: Engine) -> Project:
+    """The battery slid until the centre of mass lies under the middle of thrust, or as far towards it as the propellers let it."""
+    try:
+        slide = battery_slide_mm(project, engine.evaluate(project).craft)
+        for share in SLIDES if abs(slide) >= LEAST_SLIDE_MM else ():
+            at = round(project.components.battery.x_mm + share * slide, 1)
+            slid = set_many(project, (("components.battery.x_mm", at),))
+            clear = clearances(slid).prop_to_body_mm >= min(NEIGHBOUR_MM, clearances(project).prop_to_body_mm)
+            if clear and len(engine.problems(slid)) <= len(engine.problems(project)):
+                return slid
+    except (Refused, EditError):
+        pass
+    return project
 
 
 def _too_heavy(result: Evaluation) -> bool:

@@ -15,7 +15,7 @@ from pydantic import ValidationError
 from fravik.library.air import DENSITY_KG_M3
 from fravik.model.base import explain
 from fravik.model.craft import Battery, Block, Components, Layout, LayoutKind, Motor, Propeller
-from fravik.model.project import Part, Project, Spool, Target
+from fravik.model.project import Part, Printer, Project, Spool, Target
 from fravik.power.momentum import ideal_hover_power_w
 from fravik.printing.toobig import rectangle_fits
 from fravik.shape.stations import ARRANGEMENTS, Arrangement, arrangement
@@ -50,12 +50,14 @@ class Wish:
     lift: float = 3.0
 
 
+UNNAMED, PAYLOAD = "New craft", "payload"
 MOST_IDLE = 0.12  # of the current in hover: more would be a poor motor for the propeller
 LEAST_PROPELLER_MM, MOST_PROPELLER_MM, SMALL_MM = 25.0, 760.0, 150.0
 PROPELLER_GAP = 0.08  # of a propeller's diameter, to the next one
 NEIGHBOUR_MM = 5.0  # and at least so much: blades bend and arms give
 # a disk that large still clears plates and battery of the proportions below
 BESIDE, BESIDE_MM = 0.65, 16.0
+ASIDE = 0.65  # of how far the middle of thrust is off the body's: there the battery is slid
 BELOW_MM = 2.0  # more where one turns under the arm, beside legs
 EDGE_SHARE, LONG_BODY_SHARE = 0.155, 0.12
 USUAL_SPAN_MM, LEAST_SPAN_MM, MOST_SPAN_MM = 250.0, 60.0, 1200.0
@@ -70,7 +72,7 @@ MOTOR_LOAD, BATTERY_LOAD = 0.05, 0.4  # of each rotor's share of the payload; of
 LOAD_MM, LOAD_G, LOAD_BETWEEN_LEGS, LEAST_LOAD_MM = 40.0, 150.0, 1.2, 10.0
 
 
-def sized(wish: Wish, name: str = "New craft") -> Project:
+def sized(wish: Wish, name: str = UNNAMED) -> Project:
     """A whole craft from a few wishes: what is not wished for follows from the rest.
 
     Raises ValueError when the wishes leave no craft, with which of them to give up.
@@ -105,6 +107,11 @@ def _made(wish: Wish, name: str) -> Project:
         raise ValueError(f"A new craft is {LEAST_SPAN_MM:.0f} to {MOST_SPAN_MM:.0f} mm from motor to motor; this would be {span:.0f} mm.")
     nearest = a.apart * span / 2
     propeller = wish.propeller_mm if wish.propeller_mm is not None else _largest_mm(a, span)
+    if propeller < LEAST_PROPELLER_MM:
+        beside, less_mm = _beside(a)
+        least = math.ceil(max(2 * (LEAST_PROPELLER_MM + NEIGHBOUR_MM) / a.apart, (LEAST_PROPELLER_MM + less_mm) / beside))
+        raise ValueError(f"On {span:.0f} mm from motor to motor propellers of {propeller:g} mm at most clear each other; the smallest here "
+                         f"are {LEAST_PROPELLER_MM:.0f} mm. Take {least} mm from motor to motor, or fewer rotors.")  # fmt: skip
     if propeller >= nearest:
         raise ValueError(f"Propellers of {propeller:.0f} mm meet: on this layout the motors stand {nearest:.0f} mm apart. Take smaller "
                          f"propellers, or {2 * (propeller + _gap_mm(propeller)) / a.apart:.0f} mm from motor to motor.")  # fmt: skip
@@ -114,7 +121,7 @@ def _made(wish: Wish, name: str) -> Project:
     battery_g = min(5000.0, max(5.0, half(BATTERY_G * a.rotors * size**2 + BATTERY_LOAD * wish.payload_g)))
     try:
         made = project_for(name, span, propeller, wish.motor_g or motor_g, wish.battery_g or battery_g, wish.layout, wish.payload_g,
-                           wish.lift)  # fmt: skip
+                           wish.lift, _most_edge_mm(wish))  # fmt: skip
     except ValidationError as err:
         raise ValueError(" ".join(text for _, text in explain(err))) from None
     if wish.arms != "arm":
@@ -123,8 +130,7 @@ def _made(wish: Wish, name: str) -> Project:
         made = on_bought_body(made, wish.body_g)
     trouble = next((p.message for part in made.parts for p in shape_problems(part, made) if p.severity == "error"), None)
     if trouble is not None:
-        instead = " A frame plate, arms and middle in one piece, goes smaller." if wish.arms != "frame" and span < SMALL_MM else ""
-        raise ValueError(f"That leaves no craft. {trouble}{instead}")
+        raise ValueError(f"That leaves no craft. {trouble}")
     return stowed(made)
 
 
@@ -147,8 +153,8 @@ def stowed(project: Project) -> Project:
         stack = blocks["stack"]
         blocks["stack"] = stack.model_copy(update={"z_mm": half(top + BETWEEN_MM + stack.height_mm / 2)})
         top = blocks["stack"].z_mm + stack.height_mm / 2
-    if "payload" in blocks:
-        blocks["payload"] = hung(blocks["payload"], project, min(feet))
+    if PAYLOAD in blocks:
+        blocks[PAYLOAD] = hung(blocks[PAYLOAD], project, min(feet))
     pack = project.components.battery
     pack = pack.model_copy(update={"z_mm": half(top + BETWEEN_MM + pack.height_mm / 2)})
     return project.model_copy(
@@ -158,9 +164,10 @@ def stowed(project: Project) -> Project:
 
 def project_for(
     name: str, motor_to_motor_mm: float, propeller_mm: float, motor_g: float, battery_g: float, layout_kind: LayoutKind = "quad_x",
-    payload_g: float = 0.0, lift: float = Wish.lift,
+    payload_g: float = 0.0, lift: float = Wish.lift, most_edge_mm: float = math.inf,
 ) -> Project:  # fmt: skip
-    """A new craft from a few figures: layout, components and parts in proportion. Raises pydantic's ValidationError."""
+    """A new craft from a few figures: layout, components and parts in proportion, the plates' edge no farther out than it may be unless
+    arms would meet. Raises pydantic's ValidationError."""
     around = ARRANGEMENTS[layout_kind]
     rotors = around.rotors
     cells = 6 if battery_g > 250 else 4 if battery_g > 90 else 3 if battery_g > 40 else 2
@@ -180,7 +187,7 @@ def project_for(
     )  # fmt: skip
     # many arms leave the plates farther out, or their tongues would meet
     room = math.ceil(0.63 * arm_width_mm(motor) / (0.42 * math.tan(around.least_turn_rad / 2)))
-    clamp = max(min(24.0, half(0.2 * motor_to_motor_mm)), half(_edge_share(around) * motor_to_motor_mm), room)
+    clamp = max(min(24.0, half(0.2 * motor_to_motor_mm)), min(half(_edge_share(around) * motor_to_motor_mm), most_edge_mm), room)
     layout = Layout(kind=layout_kind, motor_to_motor_mm=motor_to_motor_mm, clamp_radius_mm=clamp, leg_radius_mm=half(0.84 * clamp))
     propeller = Propeller(
         diameter_mm=propeller_mm, pitch_mm=half(0.57 * propeller_mm), mass_g=min(100.0, max(0.3, half(7 * (propeller_mm / 178) ** 2.5)))
@@ -208,7 +215,7 @@ def project_for(
     if payload_g > 0:
         across = half(max(min(LOAD_MM * (payload_g / LOAD_G) ** (1 / 3), LOAD_BETWEEN_LEGS * layout.leg_radius_mm), LEAST_LOAD_MM))
         load = Block(
-            id="payload", name="Payload", mass_g=payload_g, length_mm=across, width_mm=across, height_mm=half(0.75 * across), z_mm=-22.0
+            id=PAYLOAD, name="Payload", mass_g=payload_g, length_mm=across, width_mm=across, height_mm=half(0.75 * across), z_mm=-22.0
         )
         blocks = (*blocks, load)
     bare = Project(
@@ -233,7 +240,8 @@ def project_for(
 
 def _beside(a: Arrangement) -> tuple[float, float]:
     """A disk that clears plates and battery: its share of motor to motor, and the mm less than that."""
-    share = BESIDE - (1.0 - a.reach) + 2 * (EDGE_SHARE - _edge_share(a))
+    aft = abs(sum(math.cos(b) for b in a.ends_rad)) / len(a.ends_rad) / 2  # the middle of thrust off the body's, of motor to motor
+    share = BESIDE - (1.0 - a.reach) + 2 * (EDGE_SHARE - _edge_share(a)) - ASIDE * aft
     return share, BESIDE_MM + (BELOW_MM if a.rotors > len(a.arms) else 0.0)
 
 
@@ -247,6 +255,12 @@ def _largest_mm(a: Arrangement, span_mm: float) -> float:
 def _gap_mm(propeller_mm: float) -> float:
     """From one propeller to the next."""
     return max(PROPELLER_GAP * propeller_mm, NEIGHBOUR_MM)
+
+
+def _most_edge_mm(wish: Wish) -> float:
+    """How far out the plates' edge may be: bars leave them as small as the bed wants them."""
+    bed_mm = Printer().bed_x_mm if wish.bed_mm is None else wish.bed_mm
+    return half(bed_mm / 2 - BED_MARGIN_MM) if wish.arms == "bar_arm" else math.inf
 
 
 def _edge_share(a: Arrangement) -> float:
@@ -278,7 +292,7 @@ def off_bed(project: Project) -> str:
         x0, y0, _, x1, y1, _ = build_solid(shape_input(part, project)).bounding_box()
         if not rectangle_fits(min(x1 - x0, y1 - y0), max(x1 - x0, y1 - y0), bed.bed_x_mm, bed.bed_y_mm):
             return (f"{part.name} takes {max(x1 - x0, y1 - y0):.0f} mm and the bed is {bed.bed_x_mm:.0f} × {bed.bed_y_mm:.0f} mm: give the "
-                    "side of yours, or take other arms.")  # fmt: skip
+                    "side of yours, or take other arms or a smaller craft.")  # fmt: skip
     return ""
 
 

@@ -17,7 +17,7 @@ from fravik.model.project import Project
 from .basics import polish
 from .short import Short
 
-TALL = 24
+TALL, WHOLE_FROM = 24, 1e3
 
 
 def told(project: Project, path: str) -> str:
@@ -28,7 +28,8 @@ def told(project: Project, path: str) -> str:
             words.append(item)
         else:
             shown = measures.shown(item[1])
-            words.append(f"{shown.of(item[0]):.4g} {shown.unit}")
+            figure = shown.of(item[0])
+            words.append(f"{figure:.0f} {shown.unit}" if abs(figure) >= WHOLE_FROM else f"{figure:.4g} {shown.unit}")
     return ", ".join(words)
 
 

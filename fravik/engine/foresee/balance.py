@@ -10,6 +10,7 @@ import numpy as np
 from fravik.engine.evaluate import Engine
 from fravik.engine.results import Evaluation
 from fravik.engine.rotors import authority_rad_s2, battery_slide_mm, full_thrusts_n, mix_of
+from fravik.flight.allocation import thrust_centre_mm
 from fravik.kinds.around import motor_radius_mm, stations
 from fravik.power.momentum import GRAVITY_M_S2
 from fravik.printing.zones import Floats
@@ -37,8 +38,7 @@ def found(engine: Engine, result: Evaluation) -> Iterable[Finding]:
 
 
 def _off_centre(result: Evaluation) -> Iterable[Finding]:
-    com = result.craft.com_mm
-    off = float(np.hypot(com[0], com[1]))
+    off = float(np.hypot(*(result.craft.com_mm[:2] - thrust_centre_mm(stations(result.project)))))
     if off <= OFF_CENTRE * motor_radius_mm(result.project):
         return
     hover = result.allocation.hover_n
@@ -48,7 +48,8 @@ def _off_centre(result: Evaluation) -> Iterable[Finding]:
     yield Finding(
         "balance.off_centre", "likely", "Airframe", "components.battery.x_mm", "The battery",
         "The centre of mass is off centre: the rotors on its side work harder, grow hotter and reach full throttle first.",
-        f"{off:.0f} mm off; in hover they carry {hover.min():.2f} to {hover.max():.2f} N.", "", cures if abs(slide) >= 0.5 else (),
+        f"{off:.0f} mm off the middle of thrust; in hover they carry {hover.min():.2f} to {hover.max():.2f} N.", "",
+        cures if abs(slide) >= 0.5 else (),
     )  # fmt: skip
 
 

@@ -34,6 +34,8 @@ from .checks import leg_problems
 WIDEST = 0.6  # of its length: wider it is a block, not a blade
 MOST_WIDE_MM, THICKEST_MM = 60.0, 30.0  # what its fields take
 
+MOST_LONG_MM, FLANGE_AND_TIP_MM = 200.0, 36.0  # of a new one, and what lies beside it on the bed
+
 
 class Leg(PartKind[LegShape]):
     """What the product asks of legs."""
@@ -67,9 +69,10 @@ class Leg(PartKind[LegShape]):
         return leg_problems(shape, f"parts.{part.id}.shape.") + bonded_problems(self.straight(part, shape, shape.length_mm), part)
 
     def default(self, project: Project, shape: LegShape | None = None, start: str = "") -> LegShape:
-        """Long enough to keep what hangs below the plates off the ground."""
-        layout, propeller = project.layout, project.components.propeller
-        length = min(200.0, max(20.0, half(0.16 * layout.motor_to_motor_mm + 0.02 * propeller.diameter_mm)))
+        """Long enough to keep what hangs below the plates off the ground, as far as the bed lets it."""
+        layout, propeller, printer = project.layout, project.components.propeller, project.printer
+        most = min(MOST_LONG_MM, min(printer.bed_x_mm, printer.bed_y_mm) - FLANGE_AND_TIP_MM)
+        length = min(most, max(20.0, half(0.16 * layout.motor_to_motor_mm + 0.02 * propeller.diameter_mm)))
         width = max(7.0, half(0.28 * length))
         return LegShape(
             length_mm=length, root_width_mm=width, tip_width_mm=half(0.65 * width), thickness_mm=min(30.0, max(5.0, half(0.16 * length))),
