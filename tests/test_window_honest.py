@@ -53,7 +53,7 @@ def test_every_menu_entry_does_something_and_every_action_is_on_a_menu(window: A
     every = [n for n in vars(FileActions) if n.startswith(("ask_", "open_demo"))]
     for name in every:
         monkeypatch.setattr(FileActions, name, lambda self, *_, n=name: called.append(n))
-    others = ("about", "toggle_theme", "toggle_inches", "ask_find", "show_page", "show_flies")
+    others = ("about", "toggle_theme", "toggle_inches", "ask_find", "show_page", "show_flies", "show_first")
     for name in others:
         monkeypatch.setattr(MainWindow, name, lambda self, n=name: called.append(n))
     monkeypatch.setattr(menus, "tell_keys", lambda *_: called.append("keys"))

@@ -41,6 +41,7 @@ def fill_menus(window: Any) -> dict[str, QAction]:
         ("Inches and ounces, or millimetres and grams", "Ctrl+I", window.toggle_inches),
     ])  # fmt: skip
     _menu(window, actions, "Help", [
+        ("Where to begin", "", window.show_first),
         ("How figures are computed", "F1", window.show_page), ("Keys", "Ctrl+/", lambda: tell_keys(window, actions)),
         ("About", "", window.about),
     ])  # fmt: skip

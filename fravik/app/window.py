@@ -21,6 +21,7 @@ from fravik.app import measures, painting, theme
 from fravik.app.aside import undisturbed
 from fravik.app.files import FileActions
 from fravik.app.finder import Finder
+from fravik.app.firstpage import FirstPage, first_page
 from fravik.app.foresight import Foresight
 from fravik.app.housekeeping import Pace
 from fravik.app.menus import fill_menus, found_by_name
@@ -61,6 +62,7 @@ class MainWindow(FileActions):
         self.notice = notice
         self.picked_target: str | None = None
         self.pages: Pages | None = None
+        self.first: FirstPage | None = None
         page = Paper()
         across = QHBoxLayout(page)
         across.setContentsMargins(0, 0, 0, 0)
@@ -177,6 +179,16 @@ class MainWindow(FileActions):
         self.stage = name
         self.refresh(view_stands=self.opening.stands(view))
         self.stack.setCurrentWidget(view)
+
+    def show_first(self) -> None:
+        """Where to begin, over what is open; any stage takes its place."""
+        self.opening.stop()
+        if self.first is None:
+            self.first = first_page(self)
+            self.stack.addWidget(self.first)
+        self.first.show_open(self.session.project.name)
+        theme.dress(self.first)
+        self.stack.setCurrentWidget(self.first)
 
     def _known(self) -> tuple[object, ...]:
         """What pages are filled with."""
@@ -360,13 +372,15 @@ class MainWindow(FileActions):
             self.restoreGeometry(geometry)
         if (self.settings.value("window/inches") == "yes") != measures.inch():
             self.toggle_inches()
+        if self.settings.value("window/geometry") is None:  # never used
+            self.show_first()
         if self.settings.value("window/theme") in ("light", "dark") and self.settings.value("window/theme") != theme.mode():
             self.toggle_theme()
 
     def toggle_theme(self) -> None:
         """Switch between light and dark."""
         theme.set_mode("light" if theme.mode() == "dark" else "dark")
-        theme.dress_in_turns([*self._dressed(), *self.views.values()])
+        theme.dress_in_turns([*self._dressed(), *self.views.values(), *([self.first] if self.first is not None else [])])
         self.update()
         QTimer.singleShot(0, self.refresh)
 
