@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QSizePolicy, QToolButton, QWidget
 
 from fravik.app import theme
 from fravik.app.session import Session
+from fravik.kinds import Edits
+from fravik.kinds.dividing import divided
 
 from .fields import Field
 
@@ -40,6 +44,10 @@ class StationsField(Field):
 
     def _chosen(self) -> tuple[str, ...]:
         return self.current() or ()
+
+    def edits(self, value: Any) -> Edits:
+        """As many as it names, and of arms the others at what is left."""
+        return divided(self.session.project, self.path.split(".")[1], tuple(value))
 
     def _turn(self, value: str) -> None:
         had = self._chosen()

@@ -10,6 +10,7 @@ from fravik.app.meshreading import MeshReading
 from fravik.app.session import Session
 from fravik.app.widgets.scene import Scene
 from fravik.kinds import kind_of
+from fravik.kinds.dividing import with_another_arm, without
 from fravik.kinds.newpart import part_for
 from fravik.kinds.rearm import ARMS, arms_of, rearmed
 
@@ -29,7 +30,7 @@ class AddsParts(QWidget):
             return
         new = part_for(kind, project)
         self.part_id = new.id
-        self.session.edit("parts", (*project.parts, new), f"{new.name.lower()} added")
+        self.session.edit("parts", with_another_arm(project, new), f"{new.name.lower()} added")
         self.session.then(self.scene.refit)
 
     def rearm(self, kind: str) -> None:
@@ -61,5 +62,4 @@ class AddsParts(QWidget):
 
     def drop_part(self, part_id: str) -> None:
         """Take a part off the craft."""
-        kept = tuple(p for p in self.session.project.parts if p.id != part_id)
-        self.session.edit("parts", kept, "part removed")
+        self.session.edit("parts", without(self.session.project, part_id), "part removed")
