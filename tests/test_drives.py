@@ -171,6 +171,7 @@ def test_in_the_window(window: Any, qapp: Any) -> None:
     view.drive_forms.add_button.click()
     drive = session.project.components.other_drives[0]
     assert drive.at == REAR
+    view.drive_forms.folds[-1].open()  # else its editors come in turns
     form = view.drive_forms.forms[drive.id]
     field = form.fields[f"components.other_drives.{drive.id}.propeller.diameter_mm"]
     assert field.commit(150.0)

@@ -99,7 +99,7 @@ class DriveForms(QWidget, theme.Plain):
 
     def _open_last(self) -> None:
         if self.folds:
-            self.folds[-1].open()
+            self.folds[-1].arrow.setChecked(True)  # its editors are made in turns
 
     def drop(self, drive_id: str) -> None:
         """One less."""
