@@ -6,6 +6,7 @@ from typing import Any
 
 import numpy as np
 import pytest
+from conftest import until
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import ValidationError
@@ -185,6 +186,20 @@ def test_in_the_window(window: Any, qapp: Any) -> None:
     assert not session.project.components.other_drives
     session.undo()
     assert session.project.components.other_drives[0].propeller.diameter_mm == 150.0
+
+
+def test_a_drive_that_goes_before_its_editors_are_made_takes_them_along(window: Any, qapp: Any) -> None:
+    window.show_stage("Airframe")
+    forms, session = window.view("Airframe").drive_forms, window.session
+    forms.add_button.click()
+    assert until(qapp, lambda: bool(forms.folds))
+    fold = forms.folds[-1]
+    session.edit("components.other_drives", ())  # its fields would be made in the next turn, the figures come later
+    fold.arrow.setChecked(False)
+    fold.arrow.setChecked(True)
+    assert until(qapp, lambda: not forms.folds)
+    session.undo()
+    assert until(qapp, lambda: bool(forms.folds))
 
 
 def second_pack(project: Project, **fields: Any) -> Project:

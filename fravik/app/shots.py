@@ -172,7 +172,7 @@ def ready(window: MainWindow) -> bool:
     plan = getattr(view, "plan", None)
     if (plan is not None and not plan.ready) or theme.dresses():
         return False
-    return (scene is None or scene.plotter is not None) and window.session.levers_for is window.session.project and (
+    return (scene is None or not scene.isVisible() or scene.stands) and window.session.levers_for is window.session.project and (
         window.session.levers_busy is None
     )  # fmt: skip
 

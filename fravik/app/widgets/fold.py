@@ -97,8 +97,7 @@ class Fold(QWidget, theme.Plain):
         if self._body is None:
             try:
                 self.make()
-            except EditError:  # an edit whose figures are still to come took away what it is for
-                self.arrow.setChecked(False)
+            except EditError:  # an edit whose figures are still to come took away what it is for: it goes with them
                 return
             yield
         body = self.make()

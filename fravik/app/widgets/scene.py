@@ -305,6 +305,11 @@ class Scene(QWidget):
             self.home()
         QTimer.singleShot(1, self.redraw)  # in a turn of its own
 
+    @property
+    def stands(self) -> bool:
+        """Whether the picture shows what there is to show."""
+        return self.plotter is not None and not self._dirty and not self._turns.busy
+
     def redraw(self) -> None:
         """Have the picture drawn at the window's next paint. (The library's own ``render`` draws it at once, and the paint once more.)"""
         if self.plotter is not None:
