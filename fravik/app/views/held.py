@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 from fravik.kinds import Edits
 from fravik.kinds.inplan import Picked
+from fravik.model.paths import EditError
 from fravik.model.project import Project
 
 SNAP_MM, MIDDLE_MM = 1.0, 4.0  # to whole millimetres, and to the middle line
@@ -48,5 +49,8 @@ class Held:
 def held(project: Project, what: Picked, x_mm: float, y_mm: float) -> Held:
     """What was picked, by the point of the plan at which it was."""
     far = (what.x_mm + 2 * MIDDLE_MM, what.y_mm + 2 * MIDDLE_MM if what.across else 0.0)
-    paired = what.moved(project, *far, True) != what.moved(project, *far, False)
+    try:
+        paired = what.moved(project, *far, True) != what.moved(project, *far, False)
+    except EditError:  # why it cannot be moved is told when it is let go of
+        paired = False
     return Held(what, what.x_mm, what.y_mm, x_mm - what.x_mm, y_mm - what.y_mm, paired)
