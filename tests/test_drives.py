@@ -178,6 +178,11 @@ def test_in_the_window(window: Any, qapp: Any) -> None:
     assert field.commit(150.0)
     assert view.figures["Hover speed"].text().count("–") == 1
     assert "Drive of rear left and rear right" in view.drive_forms.folds[0].title.text()
+    at = form.fields[f"components.other_drives.{drive.id}.at"]
+    at.actions_by_id["rear_left"].trigger()
+    assert session.project.components.other_drives[0].at == ("rear_right",)
+    at.actions_by_id["rear_left"].trigger()
+    assert set(session.project.components.other_drives[0].at) == set(REAR)
     window.show_stage("Vibration")
     window.show_stage("Airframe")
     view.reveal(f"components.other_drives.{drive.id}.motor.kv_rpm_per_v")

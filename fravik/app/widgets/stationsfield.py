@@ -1,4 +1,4 @@
-"""An editor for the stations at which a part's copies stand."""
+"""Editors for stations: those of a drive's rotors, and those at which a part's copies stand."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ from .fields import Field
 
 
 class StationsField(Field):
-    """Which stations a part's copies stand at, picked from a menu."""
+    """Which stations there are, picked from a menu."""
 
     def __init__(self, session: Session, path: str, options: list[tuple[str, str]]) -> None:
         super().__init__(session, path)
@@ -45,10 +45,6 @@ class StationsField(Field):
     def _chosen(self) -> tuple[str, ...]:
         return self.current() or ()
 
-    def edits(self, value: Any) -> Edits:
-        """As many as it names, and of arms the others at what is left."""
-        return divided(self.session.project, self.path.split(".")[1], tuple(value))
-
     def _turn(self, value: str) -> None:
         had = self._chosen()
         self.commit(tuple(v for v in had if v != value) if value in had else (*had, value))
@@ -62,3 +58,10 @@ class StationsField(Field):
         self.button.setText(", ".join(names) or "those that are left")
         self.button.setToolTip(self.button.text())
         self._show_message()
+
+
+class PartStationsField(StationsField):
+    """The same of a part: as many as it names, and of arms the others at what is left."""
+
+    def edits(self, value: Any) -> Edits:
+        return divided(self.session.project, self.path.split(".")[1], tuple(value))

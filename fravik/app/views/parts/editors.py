@@ -12,7 +12,7 @@ from fravik.app.widgets.basics import label, scrolled
 from fravik.app.widgets.fieldforms import Form, field_for
 from fravik.app.widgets.fields import ChoiceField, Field, NumberField
 from fravik.app.widgets.short import Tabs
-from fravik.app.widgets.stationsfield import StationsField
+from fravik.app.widgets.stationsfield import PartStationsField
 from fravik.engine.notes import carbon_notes, joint_notes, stock_notes, twin_note
 from fravik.engine.results import Evaluation, PartResult
 from fravik.kinds import detach, first_bond, is_printed, kind_of
@@ -122,7 +122,7 @@ class PartEditors(Tabs):
         made.add(NumberField(s, at + "count"))
         around = kind_of(part.shape).stations(s.project)
         if around:
-            made.add(StationsField(s, at + "at", [(x.id, x.side.capitalize()) for x in around]))
+            made.add(PartStationsField(s, at + "at", [(x.id, x.side.capitalize()) for x in around]))
         if kind_of(part.shape).detachable:
             self._places(made, part, at)
         made.finish()
